@@ -1,0 +1,71 @@
+import { parseArgs, type ParseArgsConfig } from 'node:util';
+
+/** The command was called wrongly: exit code 2. */
+export class UsageError extends Error {
+  override readonly name = 'UsageError';
+}
+
+export const usage = `Usage:
+  worvel index SOURCE --title NAME --build LABEL [--channel NAME] [--threads N] [--date ISO] [--replace] [--json]
+  worvel diff   --title NAME --from LABEL --to LABEL [--channel NAME] [--json]
+  worvel search --title NAME [--build LABEL] [--channel NAME] QUERY [--json]
+  worvel publish --title NAME --out DIR
+  worvel serve [--port N]
+  worvel demo [--port N]
+  worvel bench NAME [--json]
+  worvel test
+All take --data DIR (default .worvel/ in the checkout, or WORVEL_DATA).`;
+
+type Options = NonNullable<ParseArgsConfig['options']>;
+
+export interface Arguments {
+  text(name: string): string | undefined;
+  /** @throws UsageError when it is missing */
+  needed(name: string): string;
+  flag(name: string): boolean;
+  /** @throws UsageError when it is not a whole number in the range */
+  count(name: string, lowest: number, highest: number): number | undefined;
+  positionals: string[];
+}
+
+/** @throws UsageError for an option that the command lacks */
+export function parseArguments(args: readonly string[], options: Options): Arguments {
+  let values: Record<string, unknown>;
+  let positionals: string[];
+  try {
+    ({ values, positionals } = parseArgs({
+      args: [...args],
+      options: { ...options, data: { type: 'string' }, json: { type: 'boolean' } },
+      allowPositionals: true,
+      strict: true,
+    }));
+  } catch (error) {
+    throw new UsageError(error instanceof Error ? (error.message.split('\n')[0] ?? '') : String(error));
+  }
+  const text = (name: string): string | undefined => {
+    const value = values[name];
+    return typeof value === 'string' ? value : undefined;
+  };
+  return {
+    positionals,
+    text,
+    needed(name) {
+      const value = text(name);
+      if (value === undefined || value.trim() === '') throw new UsageError(`--${name} is needed.`);
+      return value;
+    },
+    flag: (name) => values[name] === true,
+    count(name, lowest, highest) {
+      const value = text(name);
+      if (value === undefined) return undefined;
+      const number = Number(value);
+      if (!Number.isInteger(number) || number < lowest || number > highest) {
+        throw new UsageError(`--${name} must be a whole number from ${lowest} to ${highest}.`);
+      }
+      return number;
+    },
+  };
+}
+
+export const textOption = { type: 'string' } as const;
+export const flagOption = { type: 'boolean' } as const;

@@ -1,0 +1,1 @@
+export async function demoCommand(_: readonly string[]): Promise<void> { await Promise.resolve(); }

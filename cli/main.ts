@@ -1,0 +1,40 @@
+import { UsageError, usage } from './arguments.ts';
+
+/** Loaded only when called: a quick command must not wait for what the slow ones need. */
+const commands: Record<string, () => Promise<(args: readonly string[]) => Promise<void>>> = {
+  index: async () => (await import('./index-command.ts')).indexCommand,
+  diff: async () => (await import('./diff-command.ts')).diffCommand,
+  search: async () => (await import('./search-command.ts')).searchCommand,
+  publish: async () => (await import('./publish-command.ts')).publishCommand,
+  serve: async () => (await import('./serve-command.ts')).serveCommand,
+  demo: async () => (await import('./demo-command.ts')).demoCommand,
+  bench: async () => (await import('./bench-command.ts')).benchCommand,
+};
+
+async function main(): Promise<number> {
+  const [name = '', ...args] = process.argv.slice(2);
+  if (name === 'help' || name === '--help' || args.includes('--help')) {
+    process.stdout.write(`${usage}\n`);
+    return 0;
+  }
+  try {
+    const command = Object.hasOwn(commands, name) ? commands[name] : undefined;
+    if (!command) throw new UsageError(name === '' ? 'A command is needed.' : `There is no command ${name}.`);
+    await (await command())(args);
+    return 0;
+  } catch (error) {
+    if (process.stderr.isTTY) process.stderr.write('\r\u001b[K');
+    if (error instanceof UsageError) {
+      process.stderr.write(`${error.message}\n${usage}\n`);
+      return 2;
+    }
+    const message = error instanceof Error ? error.message : String(error);
+    process.stderr.write(`${message}\n`);
+    if (process.env.WORVEL_DEBUG && error instanceof Error) process.stderr.write(`${error.stack ?? ''}\n`);
+    return 1;
+  }
+}
+
+const code = await main();
+// A reader of a pipe may be slower than we are: leave when all is written.
+process.stdout.write('', () => process.exit(code));

@@ -1,0 +1,1 @@
+export async function serveCommand(_: readonly string[]): Promise<void> { await Promise.resolve(); }

@@ -1,0 +1,64 @@
+import { z } from 'zod';
+
+const name = z.string().trim().min(1, 'must not be empty').max(120);
+
+/** What brings a build in, from the form and from the command line. */
+export const intakeRequestSchema = z.object({
+  source: z.string().trim().min(1, 'a folder or an archive is needed'),
+  title: name,
+  channel: name.default('main'),
+  build: name,
+  /** When the build came out, ISO 8601; the moment of indexing where nobody says. */
+  releasedAt: z.iso.datetime({ offset: true }).optional(),
+  replace: z.boolean().default(false),
+});
+export type IntakeRequest = z.infer<typeof intakeRequestSchema>;
+
+export const buildSchema = z.object({
+  id: z.number().int(),
+  channelId: z.number().int(),
+  /** Place on the line of builds; null while it is being indexed for the first time. */
+  sequence: z.number().int().nullable(),
+  label: z.string(),
+  source: z.string(),
+  releasedAt: z.string(),
+  indexedAt: z.string().nullable(),
+  files: z.number(),
+  containers: z.number(),
+  bytes: z.number(),
+  newContents: z.number(),
+  newBytes: z.number(),
+  locked: z.number(),
+  unreadable: z.number(),
+});
+export type Build = z.infer<typeof buildSchema>;
+
+export const channelSchema = z.object({ id: z.number().int(), name: z.string(), builds: z.array(buildSchema) });
+export const titleSchema = z.object({
+  id: z.number().int(),
+  name: z.string(),
+  rights: z.string(),
+  channels: z.array(channelSchema),
+});
+export const titlesSchema = z.array(titleSchema);
+export type Channel = z.infer<typeof channelSchema>;
+export type Title = z.infer<typeof titleSchema>;
+
+/** The one object that `worvel index --json` prints. */
+export const intakeResultSchema = z.object({
+  title: z.string(),
+  channel: z.string(),
+  build: z.string(),
+  files: z.number(),
+  containers: z.number(),
+  bytes: z.number(),
+  newContents: z.number(),
+  newBytes: z.number(),
+  locked: z.number(),
+  unreadable: z.number(),
+  seconds: z.number(),
+});
+export type IntakeResult = z.infer<typeof intakeResultSchema>;
+
+export const problemSchema = z.object({ path: z.string(), reason: z.string() });
+export type Problem = z.infer<typeof problemSchema>;

@@ -1,0 +1,106 @@
+import type { Kind, Status } from '../../contract/kinds.ts';
+import { compare, nearestPath, pairPaths } from './pair-paths.ts';
+
+/** What lies at a path in one build. `hash` is null for an asset that could not be read. */
+export interface Leaf {
+  path: string;
+  hash: string | null;
+  size: number | null;
+  kind: Kind;
+  format: string;
+}
+
+/** One path whose state differs between the builds; null where the path is not there. */
+export interface Difference {
+  old: Leaf | null;
+  new: Leaf | null;
+}
+
+export interface PlainFinding {
+  status: Status;
+  kind: Kind;
+  format: string;
+  path: string;
+  oldPath: string | null;
+  size: number | null;
+  oldSize: number | null;
+  hash: string | null;
+  oldHash: string | null;
+}
+
+/**
+ * Makes findings of the paths that differ. A path that is gone and one that is new with the same content are
+ * one `moved`; contents repeat, so that they are paired as multisets. A new path with a content that the old
+ * build holds at a path which is still there is `copied`. What is left is `added` or `removed`.
+ *
+ * @param stillThere for contents (hex hashes), the paths of the old build that hold them and that the new
+ *   build has too (with whatever content)
+ * @returns sorted by path
+ */
+export function findDifferences(
+  differences: readonly Difference[],
+  stillThere: ReadonlyMap<string, readonly string[]>,
+): PlainFinding[] {
+  const findings: PlainFinding[] = [];
+  const gone = new Map<string, Leaf[]>();
+  const fresh = new Map<string, Leaf[]>();
+  for (const { old, new: now } of differences) {
+    if (old && now) {
+      if (old.hash !== now.hash) findings.push(finding('changed', old, now));
+    } else if (old) collect(gone, old);
+    else if (now) collect(fresh, now);
+  }
+  for (const [hash, news] of fresh) {
+    const olds = gone.get(hash) ?? [];
+    const pairs = hash === '' ? [] : pairPaths(olds.map(pathOf), news.map(pathOf));
+    const movedTo = new Map(pairs.map(([oldPath, newPath]) => [newPath, oldPath]));
+    const movedFrom = new Map(olds.map((leaf) => [leaf.path, leaf]));
+    for (const now of news) {
+      const oldPath = movedTo.get(now.path);
+      const old = oldPath === undefined ? undefined : movedFrom.get(oldPath);
+      if (old) {
+        movedFrom.delete(old.path);
+        findings.push(finding('moved', old, now));
+        continue;
+      }
+      const source = nearestPath(now.path, stillThere.get(hash) ?? []);
+      if (source === null) findings.push(finding('added', null, now));
+      else findings.push({ ...finding('copied', now, now), oldPath: source });
+    }
+    gone.set(hash, [...movedFrom.values()]);
+  }
+  for (const olds of gone.values()) for (const old of olds) findings.push(finding('removed', old, null));
+  return findings.sort((a, b) => compare(a.path, b.path));
+}
+
+/** Contents of new paths: those for which `findDifferences` wants to know where else the old build has them. */
+export function contentsOfNewPaths(differences: readonly Difference[]): string[] {
+  const hashes = new Set<string>();
+  for (const { old, new: now } of differences) if (!old && now?.hash) hashes.add(now.hash);
+  return [...hashes];
+}
+
+const pathOf = (leaf: Leaf): string => leaf.path;
+
+function collect(map: Map<string, Leaf[]>, leaf: Leaf): void {
+  const key = leaf.hash ?? '';
+  const list = map.get(key);
+  if (list) list.push(leaf);
+  else map.set(key, [leaf]);
+}
+
+function finding(status: Status, old: Leaf | null, now: Leaf | null): PlainFinding {
+  const shown = now ?? old;
+  if (!shown) throw new TypeError('finding: neither an old nor a new state was given');
+  return {
+    status,
+    kind: shown.kind,
+    format: shown.format,
+    path: shown.path,
+    oldPath: old?.path ?? null,
+    size: now?.size ?? null,
+    oldSize: old?.size ?? null,
+    hash: now?.hash ?? null,
+    oldHash: old?.hash ?? null,
+  };
+}

@@ -1,0 +1,64 @@
+import type { Kind } from '../../contract/kinds.ts';
+
+export interface Format {
+  name: string;
+  kind: Kind;
+  extensions: readonly string[];
+  mediaType: string;
+}
+
+/**
+ * The table of formats. Adding a format means one line here, its first bytes in `identify.ts` where it has
+ * any, and a file in its kind's folder. `other` formats have no reader: they are told apart, not read.
+ */
+export const formats = [
+  { name: 'png', kind: 'picture', extensions: ['png'], mediaType: 'image/png' },
+  { name: 'jpeg', kind: 'picture', extensions: ['jpg', 'jpeg'], mediaType: 'image/jpeg' },
+  { name: 'webp', kind: 'picture', extensions: ['webp'], mediaType: 'image/webp' },
+  { name: 'gif', kind: 'picture', extensions: ['gif'], mediaType: 'image/gif' },
+  { name: 'glb', kind: 'model', extensions: ['glb'], mediaType: 'model/gltf-binary' },
+  { name: 'gltf', kind: 'model', extensions: ['gltf'], mediaType: 'model/gltf+json' },
+  { name: 'wav', kind: 'sound', extensions: ['wav'], mediaType: 'audio/wav' },
+  { name: 'ogg', kind: 'sound', extensions: ['ogg', 'oga'], mediaType: 'audio/ogg' },
+  { name: 'flac', kind: 'sound', extensions: ['flac'], mediaType: 'audio/flac' },
+  { name: 'mp3', kind: 'sound', extensions: ['mp3'], mediaType: 'audio/mpeg' },
+  { name: 'placements', kind: 'map', extensions: [], mediaType: 'application/json' },
+  { name: 'json', kind: 'text', extensions: ['json'], mediaType: 'application/json' },
+  { name: 'csv', kind: 'text', extensions: ['csv', 'tsv'], mediaType: 'text/csv' },
+  { name: 'xml', kind: 'text', extensions: ['xml'], mediaType: 'application/xml' },
+  { name: 'ini', kind: 'text', extensions: ['ini', 'cfg', 'conf'], mediaType: 'text/plain' },
+  { name: 'plain', kind: 'text', extensions: ['txt', 'md', 'log'], mediaType: 'text/plain' },
+  { name: 'ttf', kind: 'font', extensions: ['ttf', 'otf'], mediaType: 'font/ttf' },
+  { name: 'woff2', kind: 'font', extensions: ['woff2', 'woff'], mediaType: 'font/woff2' },
+  { name: 'mp4', kind: 'film', extensions: ['mp4', 'm4v'], mediaType: 'video/mp4' },
+  { name: 'webm', kind: 'film', extensions: ['webm', 'mkv'], mediaType: 'video/webm' },
+  { name: 'svg', kind: 'text', extensions: ['svg'], mediaType: 'text/plain' },
+  { name: 'zip', kind: 'other', extensions: ['zip'], mediaType: 'application/zip' },
+  { name: 'binary', kind: 'other', extensions: [], mediaType: 'application/octet-stream' },
+] as const satisfies readonly Format[];
+
+export type FormatName = (typeof formats)[number]['name'];
+
+const byName: ReadonlyMap<string, Format> = new Map(formats.map((format) => [format.name, format]));
+const byExtension: ReadonlyMap<string, FormatName> = new Map(
+  formats.flatMap((format) => format.extensions.map((extension) => [extension, format.name] as const)),
+);
+
+/** @throws RangeError for a name that the table lacks */
+export function formatOf(name: string): Format {
+  const format = byName.get(name);
+  if (!format) throw new RangeError(`formatOf: no format is named ${name}`);
+  return format;
+}
+
+/** The format that a file name's extension promises, or null. */
+export function formatByExtension(path: string): FormatName | null {
+  return byExtension.get(extensionOf(path)) ?? null;
+}
+
+/** Lower case, without the dot; empty where there is none. */
+export function extensionOf(path: string): string {
+  const name = path.slice(path.lastIndexOf('/') + 1);
+  const dot = name.lastIndexOf('.');
+  return dot > 0 ? name.slice(dot + 1).toLowerCase() : '';
+}

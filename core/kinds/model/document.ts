@@ -1,0 +1,57 @@
+import { Logger, WebIO, type Document, type GLTF, type JSONDocument } from '@gltf-transform/core';
+import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
+import { ReadError, type ReadRequest } from '../reading.ts';
+
+/** The canonical form of a model: metres, Y up, as glTF 2.0 has them (section 3.4). */
+export interface ModelDocument {
+  document: Document;
+  /** Files that the model names and the build lacks. Missing pictures are stood in for, missing buffers are not. */
+  missing: string[];
+}
+
+const grey =
+  'data:image/png;base64,iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNoaGj4DwAFhAKAjM1mJgAAAABJRU5ErkJggg==';
+
+/** @throws ReadError where the bytes, or a buffer that they name, are missing or damaged */
+export async function readDocument({ bytes, resolve }: Pick<ReadRequest, 'bytes' | 'resolve'>): Promise<ModelDocument> {
+  const io = new WebIO().setLogger(new Logger(Logger.Verbosity.SILENT)).registerExtensions(ALL_EXTENSIONS);
+  try {
+    const source = bytes[0] === 0x67 ? await io.binaryToJSON(bytes) : { json: parse(bytes), resources: {} };
+    const missing = await gather(source, resolve);
+    return { document: await io.readJSON(source), missing };
+  } catch (error) {
+    if (error instanceof ReadError) throw error;
+    const reason = error instanceof Error ? error.message : String(error);
+    throw new ReadError(`this glTF model cannot be read: ${reason}`);
+  }
+}
+
+function parse(bytes: Uint8Array): GLTF.IGLTF {
+  const json: unknown = JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(bytes));
+  if (typeof json !== 'object' || json === null || !('asset' in json)) {
+    throw new ReadError('this is not a glTF model: it has no “asset”');
+  }
+  return json as GLTF.IGLTF;
+}
+
+/** Fetches the files that the model names, and puts a grey pixel for pictures that the build lacks. */
+async function gather({ json, resources }: JSONDocument, resolve: ReadRequest['resolve']): Promise<string[]> {
+  const missing: string[] = [];
+  for (const buffer of json.buffers ?? []) {
+    if (!buffer.uri || buffer.uri.startsWith('data:')) continue;
+    const found = await resolve(decodeURIComponent(buffer.uri));
+    if (!found) throw new ReadError(`it names the buffer ${buffer.uri}, which the build lacks`);
+    resources[buffer.uri] = new Uint8Array(found);
+  }
+  for (const image of json.images ?? []) {
+    if (!image.uri || image.uri.startsWith('data:')) continue;
+    const found = await resolve(decodeURIComponent(image.uri));
+    if (found) {
+      resources[image.uri] = new Uint8Array(found);
+    } else {
+      missing.push(image.uri);
+      image.uri = grey;
+    }
+  }
+  return missing;
+}

@@ -1,0 +1,213 @@
+import type { Document } from '@gltf-transform/core';
+import { previewSize, type Platform, type Raster } from '../reading.ts';
+import { trianglesOf, type TriangleBatch } from './triangles.ts';
+
+/** Drawn at twice the size and averaged down, for smooth edges. */
+const drawnSize = previewSize * 2;
+const margin = 0.06;
+
+/** The eye looks down from the front right; the light comes from the upper left. Fixed, so that previews look alike. */
+const eye = normalise([0.62, 0.48, 1]);
+const light = normalise([-0.35, 0.9, 0.6]);
+
+interface Surface {
+  colour: [number, number, number];
+  texture: Raster | null;
+}
+
+/**
+ * A picture of a model from a fixed camera (parallel projection, whole model in view) in fixed light, on a
+ * transparent ground. A z-buffer on the CPU: no browser, no GPU.
+ * @returns null where nothing can be drawn
+ */
+export async function renderPreview(document: Document, platform: Platform): Promise<Raster | null> {
+  const batches = trianglesOf(document);
+  const frame = frameOf(batches);
+  if (!frame) return null;
+  const target = { colour: new Float32Array(drawnSize * drawnSize * 4), depth: new Float32Array(drawnSize * drawnSize) };
+  target.depth.fill(-Infinity);
+  for (const batch of batches) drawBatch(batch, await surfaceOf(batch, platform), frame, target);
+  return averageDown(target.colour);
+}
+
+const right = normalise(cross([0, 1, 0], eye));
+const up = cross(eye, right);
+
+interface Frame {
+  scale: number;
+  centreX: number;
+  centreY: number;
+}
+
+function frameOf(batches: readonly TriangleBatch[]): Frame | null {
+  let [left, bottom, rightmost, top] = [Infinity, Infinity, -Infinity, -Infinity];
+  for (const { positions } of batches) {
+    for (let at = 0; at < positions.length; at += 3) {
+      const x = along(positions, at, right);
+      const y = along(positions, at, up);
+      if (!Number.isFinite(x) || !Number.isFinite(y)) continue;
+      left = Math.min(left, x);
+      rightmost = Math.max(rightmost, x);
+      bottom = Math.min(bottom, y);
+      top = Math.max(top, y);
+    }
+  }
+  const extent = Math.max(rightmost - left, top - bottom);
+  if (!(extent > 0)) return null;
+  return {
+    scale: (drawnSize * (1 - 2 * margin)) / extent,
+    centreX: (left + rightmost) / 2,
+    centreY: (bottom + top) / 2,
+  };
+}
+
+async function surfaceOf({ material }: TriangleBatch, platform: Platform): Promise<Surface> {
+  const factor = material?.getBaseColorFactor() ?? [0.8, 0.8, 0.8, 1];
+  const image = material?.getBaseColorTexture()?.getImage() ?? null;
+  const colour: [number, number, number] = [factor[0] ?? 0.8, factor[1] ?? 0.8, factor[2] ?? 0.8];
+  // A picture inside a model that cannot be decoded costs the preview its texture and nothing more.
+  const texture = image ? await platform.decodePicture(image, 512).catch(() => null) : null;
+  return { colour, texture };
+}
+
+function drawBatch(
+  { positions, uvs, indices }: TriangleBatch,
+  surface: Surface,
+  frame: Frame,
+  target: { colour: Float32Array; depth: Float32Array },
+): void {
+  const count = positions.length / 3;
+  const screen = new Float32Array(count * 3);
+  for (let vertex = 0; vertex < count; vertex++) {
+    screen[vertex * 3] = (along(positions, vertex * 3, right) - frame.centreX) * frame.scale + drawnSize / 2;
+    screen[vertex * 3 + 1] = drawnSize / 2 - (along(positions, vertex * 3, up) - frame.centreY) * frame.scale;
+    screen[vertex * 3 + 2] = along(positions, vertex * 3, eye);
+  }
+  for (let at = 0; at + 2 < indices.length; at += 3) {
+    const a = indices[at] ?? 0;
+    const b = indices[at + 1] ?? 0;
+    const c = indices[at + 2] ?? 0;
+    drawTriangle(a, b, c, screen, shade(positions, a, b, c), uvs, surface, target);
+  }
+}
+
+/** Lambert's cosine on both sides, with a floor so that nothing sinks into black. */
+function shade(positions: Float32Array, a: number, b: number, c: number): number {
+  const at = (vertex: number, axis: number): number => positions[vertex * 3 + axis] ?? 0;
+  const edge = (to: number): [number, number, number] => [
+    at(to, 0) - at(a, 0),
+    at(to, 1) - at(a, 1),
+    at(to, 2) - at(a, 2),
+  ];
+  const normal = normalise(cross(edge(b), edge(c)));
+  const facing = dot(normal, eye) < 0 ? -1 : 1;
+  return 0.42 + 0.58 * Math.max(0, dot(normal, light) * facing);
+}
+
+function drawTriangle(
+  a: number,
+  b: number,
+  c: number,
+  screen: Float32Array,
+  brightness: number,
+  uvs: Float32Array | null,
+  { colour, texture }: Surface,
+  target: { colour: Float32Array; depth: Float32Array },
+): void {
+  const ax = screen[a * 3] ?? 0;
+  const ay = screen[a * 3 + 1] ?? 0;
+  const bx = screen[b * 3] ?? 0;
+  const by = screen[b * 3 + 1] ?? 0;
+  const cx = screen[c * 3] ?? 0;
+  const cy = screen[c * 3 + 1] ?? 0;
+  const area = (bx - ax) * (cy - ay) - (by - ay) * (cx - ax);
+  if (!(Math.abs(area) > 1e-9)) return;
+  const firstX = Math.max(0, Math.floor(Math.min(ax, bx, cx)));
+  const lastX = Math.min(drawnSize - 1, Math.ceil(Math.max(ax, bx, cx)));
+  const firstY = Math.max(0, Math.floor(Math.min(ay, by, cy)));
+  const lastY = Math.min(drawnSize - 1, Math.ceil(Math.max(ay, by, cy)));
+  for (let y = firstY; y <= lastY; y++) {
+    for (let x = firstX; x <= lastX; x++) {
+      const wa = ((bx - x - 0.5) * (cy - y - 0.5) - (by - y - 0.5) * (cx - x - 0.5)) / area;
+      const wb = ((cx - x - 0.5) * (ay - y - 0.5) - (cy - y - 0.5) * (ax - x - 0.5)) / area;
+      const wc = 1 - wa - wb;
+      if (wa < 0 || wb < 0 || wc < 0) continue;
+      const depth = wa * (screen[a * 3 + 2] ?? 0) + wb * (screen[b * 3 + 2] ?? 0) + wc * (screen[c * 3 + 2] ?? 0);
+      const pixel = y * drawnSize + x;
+      if (depth <= (target.depth[pixel] ?? -Infinity)) continue;
+      let texel = -1;
+      if (texture && uvs) {
+        const u = wa * (uvs[a * 2] ?? 0) + wb * (uvs[b * 2] ?? 0) + wc * (uvs[c * 2] ?? 0);
+        const v = wa * (uvs[a * 2 + 1] ?? 0) + wb * (uvs[b * 2 + 1] ?? 0) + wc * (uvs[c * 2 + 1] ?? 0);
+        texel = texelAt(texture, u, v);
+        if ((texture.rgba[texel + 3] ?? 255) < 128) continue;
+      }
+      target.depth[pixel] = depth;
+      for (let channel = 0; channel < 3; channel++) {
+        const linear = (colour[channel] ?? 0.8) * (texel < 0 || !texture ? 1 : toLinear(texture.rgba[texel + channel] ?? 0));
+        target.colour[pixel * 4 + channel] = toByte(linear * brightness);
+      }
+      target.colour[pixel * 4 + 3] = 255;
+    }
+  }
+}
+
+/** Repeats, as glTF's default sampler does; (0, 0) is the upper left corner of the picture. */
+function texelAt({ width, height }: Raster, u: number, v: number): number {
+  const x = Math.min(width - 1, Math.floor((u - Math.floor(u)) * width));
+  const y = Math.min(height - 1, Math.floor((v - Math.floor(v)) * height));
+  return (y * width + x) * 4;
+}
+
+/** sRGB transfer curve, IEC 61966-2-1. */
+function toLinear(byte: number): number {
+  const value = byte / 255;
+  return value <= 0.04045 ? value / 12.92 : ((value + 0.055) / 1.055) ** 2.4;
+}
+
+function toByte(linear: number): number {
+  const value = linear <= 0.0031308 ? linear * 12.92 : 1.055 * linear ** (1 / 2.4) - 0.055;
+  return Math.max(0, Math.min(255, value * 255));
+}
+
+function averageDown(colour: Float32Array): Raster {
+  const rgba = new Uint8Array(previewSize * previewSize * 4);
+  for (let y = 0; y < previewSize; y++) {
+    for (let x = 0; x < previewSize; x++) {
+      const sums = [0, 0, 0, 0];
+      for (const [dx, dy] of [[0, 0], [1, 0], [0, 1], [1, 1]] as const) { // prettier-ignore
+        const from = ((y * 2 + dy) * drawnSize + x * 2 + dx) * 4;
+        for (let channel = 0; channel < 4; channel++) sums[channel] = (sums[channel] ?? 0) + (colour[from + channel] ?? 0);
+      }
+      const covered = (sums[3] ?? 0) / 255;
+      const to = (y * previewSize + x) * 4;
+      for (let channel = 0; channel < 3; channel++) rgba[to + channel] = covered ? (sums[channel] ?? 0) / covered : 0;
+      rgba[to + 3] = (covered / 4) * 255;
+    }
+  }
+  return { width: previewSize, height: previewSize, rgba };
+}
+
+function along(positions: Float32Array, at: number, axis: readonly number[]): number {
+  return (
+    (positions[at] ?? 0) * (axis[0] ?? 0) +
+    (positions[at + 1] ?? 0) * (axis[1] ?? 0) +
+    (positions[at + 2] ?? 0) * (axis[2] ?? 0)
+  );
+}
+
+function dot(a: readonly number[], b: readonly number[]): number {
+  return (a[0] ?? 0) * (b[0] ?? 0) + (a[1] ?? 0) * (b[1] ?? 0) + (a[2] ?? 0) * (b[2] ?? 0);
+}
+
+function cross(a: readonly number[], b: readonly number[]): [number, number, number] {
+  const [ax = 0, ay = 0, az = 0] = a;
+  const [bx = 0, by = 0, bz = 0] = b;
+  return [ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx];
+}
+
+function normalise(vector: readonly number[]): [number, number, number] {
+  const [x = 0, y = 0, z = 0] = vector;
+  const length = Math.hypot(x, y, z) || 1;
+  return [x / length, y / length, z / length];
+}

@@ -1,0 +1,136 @@
+import { Primitive, type Accessor, type Document, type Material, type Node } from '@gltf-transform/core';
+
+/** A 4 x 4 matrix in column-major order, as glTF has them. */
+type Matrix = ArrayLike<number>;
+
+export interface TriangleBatch {
+  /** xyz triples in metres, world space. */
+  positions: Float32Array;
+  /** uv pairs, null where there are none. */
+  uvs: Float32Array | null;
+  /** Three to a triangle. */
+  indices: Uint32Array;
+  material: Material | null;
+}
+
+/** How many triangles a primitive of any mode draws (glTF 2.0, section 3.7.2.1). */
+export function triangleCount(primitive: Primitive): number {
+  const count = primitive.getIndices()?.getCount() ?? primitive.getAttribute('POSITION')?.getCount() ?? 0;
+  switch (primitive.getMode()) {
+    case Primitive.Mode.TRIANGLES:
+      return Math.floor(count / 3);
+    case Primitive.Mode.TRIANGLE_STRIP:
+    case Primitive.Mode.TRIANGLE_FAN:
+      return Math.max(0, count - 2);
+    default:
+      return 0;
+  }
+}
+
+/** Every triangle of the default scene where it stands, skinned meshes in the pose of their nodes. */
+export function trianglesOf(document: Document): TriangleBatch[] {
+  const batches: TriangleBatch[] = [];
+  const scene = document.getRoot().getDefaultScene() ?? document.getRoot().listScenes()[0];
+  scene?.traverse((node) => {
+    const mesh = node.getMesh();
+    if (!mesh) return;
+    for (const primitive of mesh.listPrimitives()) {
+      if (triangleCount(primitive) === 0) continue;
+      const positions = worldPositions(node, primitive);
+      const uv = primitive.getAttribute('TEXCOORD_0');
+      if (!positions) continue;
+      batches.push({
+        positions,
+        uvs: uv ? elements(uv, 2) : null,
+        indices: triangleIndices(primitive, positions.length / 3),
+        material: primitive.getMaterial(),
+      });
+    }
+  });
+  return batches;
+}
+
+function worldPositions(node: Node, primitive: Primitive): Float32Array | null {
+  const accessor = primitive.getAttribute('POSITION');
+  if (!accessor) return null;
+  const positions = elements(accessor, 3);
+  const joints = primitive.getAttribute('JOINTS_0');
+  const weights = primitive.getAttribute('WEIGHTS_0');
+  const skin = node.getSkin();
+  const world = node.getWorldMatrix();
+  const result = new Float32Array(positions.length);
+  const boneMatrices = skin && joints && weights ? skinMatrices(skin.listJoints(), skin.getInverseBindMatrices()) : null;
+  const joint: number[] = [];
+  const weight: number[] = [];
+  for (let vertex = 0; vertex < positions.length / 3; vertex++) {
+    if (!boneMatrices || !joints || !weights) {
+      addTransformed(world, 1, positions, result, vertex);
+      continue;
+    }
+    joints.getElement(vertex, joint);
+    weights.getElement(vertex, weight);
+    for (let k = 0; k < 4; k++) {
+      const matrix = boneMatrices[joint[k] ?? 0];
+      if (matrix && (weight[k] ?? 0) > 0) addTransformed(matrix, weight[k] ?? 0, positions, result, vertex);
+    }
+  }
+  return result;
+}
+
+function skinMatrices(joints: Node[], inverseBind: Accessor | null): Matrix[] {
+  return joints.map((joint, index) => {
+    const world = joint.getWorldMatrix();
+    return inverseBind ? multiply(world, inverseBind.getElement(index, [])) : world;
+  });
+}
+
+function multiply(a: Matrix, b: Matrix): number[] {
+  const product: number[] = [];
+  for (let column = 0; column < 4; column++) {
+    for (let row = 0; row < 4; row++) {
+      let sum = 0;
+      for (let k = 0; k < 4; k++) sum += (a[k * 4 + row] ?? 0) * (b[column * 4 + k] ?? 0);
+      product.push(sum);
+    }
+  }
+  return product;
+}
+
+function addTransformed(m: Matrix, weight: number, from: Float32Array, to: Float32Array, vertex: number): void {
+  const at = vertex * 3;
+  const x = from[at] ?? 0;
+  const y = from[at + 1] ?? 0;
+  const z = from[at + 2] ?? 0;
+  for (let row = 0; row < 3; row++) {
+    const value = (m[row] ?? 0) * x + (m[row + 4] ?? 0) * y + (m[row + 8] ?? 0) * z + (m[row + 12] ?? 0);
+    to[at + row] = (to[at + row] ?? 0) + weight * value;
+  }
+}
+
+/** Values of an accessor as floats, normalised integers scaled: `getElement` does both. */
+function elements(accessor: Accessor, size: number): Float32Array {
+  const result = new Float32Array(accessor.getCount() * size);
+  const element: number[] = [];
+  for (let i = 0; i < accessor.getCount(); i++) {
+    accessor.getElement(i, element);
+    for (let k = 0; k < size; k++) result[i * size + k] = element[k] ?? 0;
+  }
+  return result;
+}
+
+function triangleIndices(primitive: Primitive, vertexCount: number): Uint32Array {
+  const source = primitive.getIndices()?.getArray() ?? Uint32Array.from({ length: vertexCount }, (_, index) => index);
+  const count = triangleCount(primitive);
+  const mode = primitive.getMode();
+  const result = new Uint32Array(count * 3);
+  for (let triangle = 0; triangle < count; triangle++) {
+    const corners =
+      mode === Primitive.Mode.TRIANGLES
+        ? [triangle * 3, triangle * 3 + 1, triangle * 3 + 2]
+        : mode === Primitive.Mode.TRIANGLE_FAN
+          ? [triangle + 1, triangle + 2, 0]
+          : [triangle, triangle + 1 + (triangle % 2), triangle + 2 - (triangle % 2)];
+    corners.forEach((corner, k) => (result[triangle * 3 + k] = source[corner] ?? 0));
+  }
+  return result;
+}

@@ -1,0 +1,196 @@
+import { Readable } from 'node:stream';
+import { crc32, createInflateRaw, inflateRawSync } from 'node:zlib';
+import * as yauzl from 'yauzl';
+import { ContainerError } from '../../core/containers/container-error.ts';
+import { maximumEntries, type UnpackingBudget } from '../../core/containers/unpacking-budget.ts';
+import { codeOf, messageOf } from '../plain-error.ts';
+import { PartSource, type ByteSource } from './byte-source.ts';
+
+/** An entry as the central directory has it (APPNOTE 6.3.10, section 4.3.12). */
+export interface ZipEntry {
+  name: string;
+  isFolder: boolean;
+  isLink: boolean;
+  isEncrypted: boolean;
+  method: number;
+  crc: number;
+  packedBytes: number;
+  unpackedBytes: number;
+  /** Where the local header begins. */
+  headerOffset: number;
+}
+
+const localHeaderBytes = 30;
+const stored = 0;
+const deflated = 8;
+
+/**
+ * The entries of a ZIP in the order in which they lie.
+ * @throws ContainerError when the directory is damaged, or entries overlap as only bombs do
+ */
+export async function listZip(source: ByteSource): Promise<ZipEntry[]> {
+  const entries: ZipEntry[] = [];
+  try {
+    const file = await yauzl.fromRandomAccessReaderPromise(new SourceReader(source), source.size, {
+      autoClose: false,
+      decodeStrings: false,
+      lazyEntries: true,
+      validateEntrySizes: false,
+    });
+    if (file.entryCount > maximumEntries) throw new ContainerError(`it lists ${file.entryCount} entries, more than are read`);
+    for await (const entry of file.eachEntry()) entries.push(toEntry(entry));
+  } catch (error) {
+    if (error instanceof ContainerError) throw error;
+    throw new ContainerError(`its directory cannot be read: ${messageOf(error)}`);
+  }
+  entries.sort((a, b) => a.headerOffset - b.headerOffset);
+  refuseOverlaps(entries);
+  return entries;
+}
+
+/**
+ * One entry unpacked into memory, checked against its size and its CRC-32.
+ * @throws ContainerError
+ */
+export function unpackEntry(source: ByteSource, entry: ZipEntry, budget: UnpackingBudget): Buffer {
+  budget.spend(entry.unpackedBytes);
+  const part = packedPart(source, entry);
+  const packed = part.read(0, part.size);
+  const bytes = entry.method === stored ? Buffer.from(packed) : inflate(packed, entry);
+  checkUnpacked(entry, bytes.length, crc32(bytes));
+  return bytes;
+}
+
+/** One entry unpacked piece by piece, for what is too large for memory; checked at the end. */
+export async function* streamEntry(source: ByteSource, entry: ZipEntry, budget: UnpackingBudget): AsyncGenerator<Buffer> {
+  budget.spend(entry.unpackedBytes);
+  const packed = Readable.from(pieces(packedPart(source, entry)));
+  const inflater = entry.method === deflated ? createInflateRaw({ chunkSize: 256 * 1024 }) : null;
+  // Destroying with the error ends the loop below, which throws it.
+  if (inflater) packed.on('error', (error) => inflater.destroy(error)).pipe(inflater);
+  let length = 0;
+  let crc = 0;
+  try {
+    for await (const piece of inflater ?? packed) {
+      const bytes = piece as Buffer;
+      length += bytes.length;
+      if (length > entry.unpackedBytes) throw new ContainerError(sizeLies(entry));
+      crc = crc32(bytes, crc);
+      yield bytes;
+    }
+  } catch (error) {
+    throw error instanceof ContainerError ? error : new ContainerError(`its data are damaged: ${messageOf(error)}`);
+  } finally {
+    packed.destroy();
+    inflater?.destroy();
+  }
+  checkUnpacked(entry, length, crc);
+}
+
+/** @throws ContainerError when the checksum of an entry that is not compressed is wrong */
+export function checkStored(part: ByteSource, entry: ZipEntry): void {
+  let crc = 0;
+  for (const piece of pieces(part)) crc = crc32(piece, crc);
+  checkUnpacked(entry, part.size, crc);
+}
+
+/**
+ * Where an entry's packed bytes lie. The local header repeats name and extra field in its own lengths
+ * (section 4.3.7), and only it tells where the data begin.
+ * @throws ContainerError when the entry is packed in a way that is not read, or its header is not there
+ */
+export function packedPart(source: ByteSource, entry: ZipEntry): PartSource {
+  if (entry.method !== stored && entry.method !== deflated) {
+    throw new ContainerError(`it is packed by method ${entry.method}, which is not read`);
+  }
+  const header = source.read(entry.headerOffset, localHeaderBytes);
+  const view = new DataView(header.buffer, header.byteOffset, header.byteLength);
+  if (header.length < localHeaderBytes || view.getUint32(0, true) !== 0x04034b50) {
+    throw new ContainerError(`its header is missing at byte ${entry.headerOffset}`);
+  }
+  const start = entry.headerOffset + localHeaderBytes + view.getUint16(26, true) + view.getUint16(28, true);
+  if (start + entry.packedBytes > source.size) throw new ContainerError('the archive is cut short within it');
+  return new PartSource(source, start, entry.packedBytes);
+}
+
+function toEntry(entry: yauzl.Entry): ZipEntry {
+  const name = yauzl.getFileNameLowLevel(
+    entry.generalPurposeBitFlag,
+    entry.fileNameRaw,
+    entry.extraFields,
+    true,
+  );
+  // The upper half of the attributes is a Unix mode where Unix (3) made the entry (section 4.4.2).
+  const mode = entry.versionMadeBy >> 8 === 3 ? entry.externalFileAttributes >>> 16 : 0;
+  return {
+    name,
+    isFolder: /[/\\]$/.test(name),
+    isLink: (mode & 0o170000) === 0o120000,
+    isEncrypted: (entry.generalPurposeBitFlag & 1) !== 0,
+    method: entry.compressionMethod,
+    crc: entry.crc32,
+    packedBytes: entry.compressedSize,
+    unpackedBytes: entry.uncompressedSize,
+    headerOffset: entry.relativeOffsetOfLocalHeader,
+  };
+}
+
+function refuseOverlaps(entries: readonly ZipEntry[]): void {
+  let end = 0;
+  for (const entry of entries) {
+    if (entry.headerOffset < end) throw new ContainerError('its entries overlap: taken for a bomb');
+    end = entry.headerOffset + localHeaderBytes + entry.packedBytes;
+  }
+}
+
+function inflate(packed: Uint8Array, entry: ZipEntry): Buffer {
+  try {
+    return inflateRawSync(packed, { maxOutputLength: Math.max(1, entry.unpackedBytes) });
+  } catch (error) {
+    if (codeOf(error) === 'ERR_BUFFER_TOO_LARGE') throw new ContainerError(sizeLies(entry));
+    throw new ContainerError(`its data are damaged: ${messageOf(error)}`);
+  }
+}
+
+function checkUnpacked(entry: ZipEntry, length: number, crc: number): void {
+  if (length !== entry.unpackedBytes) throw new ContainerError(sizeLies(entry));
+  if (crc !== entry.crc) {
+    const written = (value: number): string => value.toString(16).padStart(8, '0');
+    throw new ContainerError(`its checksum is wrong: the archive says ${written(entry.crc)}, its data give ${written(crc)}`);
+  }
+}
+
+function sizeLies(entry: ZipEntry): string {
+  return `it does not unpack to the ${entry.unpackedBytes.toLocaleString('en')} bytes that the archive says`;
+}
+
+function* pieces(part: ByteSource): Generator<Buffer> {
+  for (let at = 0; at < part.size; at += 1024 * 1024) yield Buffer.from(part.read(at, 1024 * 1024));
+}
+
+/** The package's way to read from something that is not a file. */
+class SourceReader extends yauzl.RandomAccessReader {
+  private readonly source: ByteSource;
+
+  constructor(source: ByteSource) {
+    super();
+    this.source = source;
+  }
+
+  override _readStreamForRange(start: number, end: number): Readable {
+    return Readable.from(pieces(new PartSource(this.source, start, end - start)));
+  }
+
+  // The package's types leave out the count of bytes that its callback wants.
+  override read(
+    buffer: Buffer,
+    offset: number,
+    length: number,
+    position: number,
+    callback: (error: Error | null, bytesRead?: number) => void,
+  ): void {
+    const bytes = this.source.read(position, length);
+    buffer.set(bytes, offset);
+    callback(null, bytes.length);
+  }
+}

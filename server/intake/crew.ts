@@ -1,0 +1,135 @@
+import type { Worker } from 'node:worker_threads';
+import { startThread } from '../work/start-thread.ts';
+import type { FromIntakeWorker, IntakeCounts, IntakeWorkerData, SourceFile, ToIntakeWorker } from './messages.ts';
+
+const batchBytes = 16 * 1024 * 1024;
+const batchFiles = 400;
+
+interface Member {
+  thread: Worker;
+  counts: IntakeCounts;
+  idle: boolean;
+}
+
+/** The intake workers of one job: hands out batches of files, and adds up what they report. */
+export class Crew {
+  private readonly members: Member[];
+  private queue: SourceFile[][] = [];
+  private batch: SourceFile[] = [];
+  private batchSize = 0;
+  private walking = false;
+  private ending: { resolve(): void; reject(error: Error): void } | null = null;
+  private failure: Error | null = null;
+  private finished = 0;
+  private readonly onFound: (message: Extract<FromIntakeWorker, { type: 'found' }>) => void;
+
+  constructor(threads: number, data: IntakeWorkerData, onFound: Crew['onFound']) {
+    this.onFound = onFound;
+    this.members = Array.from({ length: threads }, () => {
+      const member: Member = {
+        thread: startThread('intake-worker', { workerData: data }),
+        counts: { files: 0, bytes: 0, readBytes: 0 },
+        idle: true,
+      };
+      member.thread.on('message', (message: FromIntakeWorker) => this.hear(member, message));
+      member.thread.on('error', (error) => this.fail(error));
+      return member;
+    });
+  }
+
+  get counts(): IntakeCounts {
+    const sum = { files: 0, bytes: 0, readBytes: 0 };
+    for (const { counts } of this.members) {
+      sum.files += counts.files;
+      sum.bytes += counts.bytes;
+      sum.readBytes += counts.readBytes;
+    }
+    return sum;
+  }
+
+  /** One member walks the source; what it finds comes through `onFound`. */
+  walk(): void {
+    const [first] = this.members;
+    if (!first) throw new RangeError('Crew: at least one thread is needed');
+    this.walking = true;
+    this.send(first, { type: 'walk' });
+  }
+
+  add(file: SourceFile): void {
+    this.batch.push(file);
+    this.batchSize += file.size;
+    if (this.batchSize >= batchBytes || this.batch.length >= batchFiles) this.closeBatch();
+  }
+
+  /** Resolves when all that was added has been read and brought in; rejects with the first failure. */
+  end(): Promise<void> {
+    return new Promise((resolve, reject) => {
+      this.ending = { resolve, reject };
+      if (this.failure) reject(this.failure);
+      this.assign();
+    });
+  }
+
+  async dismiss(): Promise<void> {
+    await Promise.all(this.members.map(({ thread }) => thread.terminate()));
+  }
+
+  private closeBatch(): void {
+    if (this.batch.length > 0) this.queue.push(this.batch);
+    this.batch = [];
+    this.batchSize = 0;
+    this.assign();
+  }
+
+  private assign(): void {
+    if (!this.walking && this.batch.length > 0) {
+      this.queue.push(this.batch);
+      this.batch = [];
+    }
+    for (const member of this.members) {
+      if (!member.idle) continue;
+      const units = this.queue.shift();
+      if (units) this.send(member, { type: 'read', units });
+    }
+    if (!this.walking && this.ending && this.queue.length === 0 && this.members.every(({ idle }) => idle)) {
+      for (const member of this.members) this.send(member, { type: 'finish' });
+    }
+  }
+
+  private send(member: Member, message: ToIntakeWorker): void {
+    member.idle = false;
+    member.thread.postMessage(message);
+  }
+
+  private hear(member: Member, message: FromIntakeWorker): void {
+    switch (message.type) {
+      case 'found':
+        this.onFound(message);
+        return;
+      case 'walked':
+        this.walking = false;
+        member.idle = true;
+        this.assign();
+        return;
+      case 'progress':
+        member.counts = message.counts;
+        return;
+      case 'read':
+        member.counts = message.counts;
+        member.idle = true;
+        this.assign();
+        return;
+      case 'finished':
+        this.finished++;
+        if (this.finished === this.members.length) this.ending?.resolve();
+        return;
+      case 'failed':
+        this.fail(new Error(message.message));
+    }
+  }
+
+  private fail(error: Error): void {
+    this.failure ??= error;
+    this.ending?.reject(this.failure);
+  }
+}

@@ -1,0 +1,225 @@
+import { bulkLoad, type BulkTable } from '../database/bulk-load.ts';
+import type { Connection } from '../database/pool.ts';
+import { select, type Value } from '../database/rows.ts';
+import { hashOf, pathDigest } from '../store/hash.ts';
+import { largeContentBytes } from '../store/layout.ts';
+import { keepLargeFile, type PackWriter } from '../store/pack-writer.ts';
+
+export const role = { file: 0, container: 1, link: 2 } as const;
+export type Role = (typeof role)[keyof typeof role];
+
+export interface FoundAsset {
+  path: string;
+  /** The source's file that it came out of. */
+  unit: string;
+  role: Role;
+  format: string;
+  byExtension: boolean;
+  size: number | null;
+  modifiedMs: number;
+}
+
+interface PendingAsset extends FoundAsset {
+  hash: Buffer | null;
+  target: string | null;
+}
+
+export interface FoundProblem {
+  path: string;
+  unit: string;
+  reason: string;
+  locked: boolean;
+}
+
+/** A large content that was written beside the store, waiting to be kept or thrown away. */
+interface LargeFile {
+  path: string;
+  hash: Buffer;
+  size: number;
+}
+
+const flushBytes = 8 * 1024 * 1024;
+const flushRows = 1000;
+
+export const contentsTable: BulkTable = {
+  table: 'contents',
+  columns: [{ name: 'hash', binary: true }, { name: 'size' }, { name: 'pack_id' }, { name: 'pack_offset' }, { name: 'job_id' }],
+  onDuplicate: 'ignore',
+};
+const pathsTable: BulkTable = {
+  table: 'paths',
+  columns: [{ name: 'digest', binary: true }, { name: 'path' }],
+  onDuplicate: 'ignore',
+};
+const assetsTable: BulkTable = {
+  table: 'intake_assets',
+  columns: [
+    { name: 'job_id' },
+    { name: 'path_digest', binary: true },
+    { name: 'unit_digest', binary: true },
+    { name: 'role' },
+    { name: 'format' },
+    { name: 'by_extension' },
+    { name: 'size' },
+    { name: 'hash', binary: true },
+    { name: 'target_digest', binary: true },
+    { name: 'modified_ms' },
+  ],
+  onDuplicate: 'replace',
+};
+const problemsTable: BulkTable = {
+  table: 'intake_problems',
+  columns: [
+    { name: 'job_id' },
+    { name: 'path_digest', binary: true },
+    { name: 'unit_digest', binary: true },
+    { name: 'reason' },
+    { name: 'locked' },
+  ],
+  onDuplicate: 'replace',
+};
+
+/**
+ * Gathers what a worker found and brings it in by the batch: contents that the store lacks into the worker's
+ * pack, then all rows in one transaction. Asks the database which contents are known, so that any number of
+ * workers and processes may do the same at once.
+ */
+export class Recorder {
+  private readonly connection: Connection;
+  private readonly packs: PackWriter;
+  private readonly store: string;
+  private readonly jobId: number;
+  private assets: PendingAsset[] = [];
+  private problems: FoundProblem[] = [];
+  private small = new Map<string, { hash: Buffer; bytes: Uint8Array }>();
+  private large: LargeFile[] = [];
+  private pendingBytes = 0;
+
+  constructor(connection: Connection, packs: PackWriter, store: string, jobId: number) {
+    this.connection = connection;
+    this.packs = packs;
+    this.store = store;
+    this.jobId = jobId;
+  }
+
+  /** @param bytes the whole content; they must not be changed afterwards */
+  async addSmall(asset: FoundAsset, bytes: Uint8Array): Promise<void> {
+    if (bytes.length > largeContentBytes) throw new RangeError('addSmall: this content needs a file of its own');
+    const hash = hashOf(bytes);
+    const key = hash.toString('latin1');
+    if (!this.small.has(key)) {
+      this.small.set(key, { hash, bytes });
+      this.pendingBytes += bytes.length;
+    }
+    await this.push({ ...asset, hash, target: null });
+  }
+
+  /** @param file where the content was written to; null where the store is known to have it */
+  async addLarge(asset: FoundAsset, hash: Buffer, file: string | null): Promise<void> {
+    if (file !== null) this.large.push({ path: file, hash, size: asset.size ?? 0 });
+    await this.push({ ...asset, hash, target: null });
+  }
+
+  async addUnreadable(asset: FoundAsset, reason: string, locked = false): Promise<void> {
+    this.problems.push({ path: asset.path, unit: asset.unit, reason, locked });
+    await this.push({ ...asset, hash: null, target: null });
+  }
+
+  async addLink(path: string, unit: string, target: string): Promise<void> {
+    const size = null;
+    await this.push({
+      path, unit, role: role.link, format: 'binary', byExtension: false, size, modifiedMs: 0, hash: null, target,
+    }); // prettier-ignore
+  }
+
+  addProblem(problem: FoundProblem): void {
+    this.problems.push(problem);
+  }
+
+  async has(hash: Buffer): Promise<boolean> {
+    return (await this.known([hash])).size > 0;
+  }
+
+  async flush(): Promise<void> {
+    const { assets, problems, large } = this;
+    const small = [...this.small.values()];
+    this.assets = [];
+    this.problems = [];
+    this.large = [];
+    this.small = new Map();
+    this.pendingBytes = 0;
+    if (assets.length === 0 && problems.length === 0) return;
+
+    const known = await this.known([...small, ...large].map(({ hash }) => hash));
+    const fresh = small.filter(({ hash }) => !known.has(hash.toString('latin1')));
+    const places = await this.packs.append(this.connection, fresh);
+    const rows: Value[][] = places.map((place) => [
+      Buffer.from(place.hash, 'hex'),
+      place.size,
+      place.packId,
+      place.packOffset,
+      this.jobId,
+    ]);
+    const seen = new Set<string>();
+    for (const file of large) {
+      // Kept even when it is known: the same bytes under the same name, and the temporary file is gone.
+      keepLargeFile(this.store, file.path, file.hash.toString('hex'));
+      const key = file.hash.toString('latin1');
+      if (!known.has(key) && !seen.has(key)) rows.push([file.hash, file.size, 0, 0, this.jobId]);
+      seen.add(key);
+    }
+    const digests = new Map<string, Value[]>();
+    const digestOf = (path: string): Buffer => {
+      const digest = pathDigest(path);
+      digests.set(digest.toString('latin1'), [digest, path]);
+      return digest;
+    };
+    const assetRows = assets.map((asset): Value[] => [
+      this.jobId,
+      digestOf(asset.path),
+      digestOf(asset.unit),
+      asset.role,
+      asset.format,
+      asset.byExtension ? 1 : 0,
+      asset.size,
+      asset.hash,
+      asset.target === null ? null : digestOf(asset.target),
+      asset.modifiedMs,
+    ]);
+    const problemRows = problems.map((problem): Value[] => [
+      this.jobId,
+      digestOf(problem.path),
+      digestOf(problem.unit),
+      problem.reason,
+      problem.locked ? 1 : 0,
+    ]);
+    await this.write(rows, [...digests.values()], assetRows, problemRows);
+  }
+
+  private async push(asset: PendingAsset): Promise<void> {
+    this.assets.push(asset);
+    if (this.pendingBytes >= flushBytes || this.assets.length >= flushRows) await this.flush();
+  }
+
+  private async known(hashes: readonly Buffer[]): Promise<Set<string>> {
+    if (hashes.length === 0) return new Set();
+    const rows = await select<{ hash: Buffer }>(this.connection, 'SELECT hash FROM contents WHERE hash IN (?)', [hashes]);
+    return new Set(rows.map(({ hash }) => hash.toString('latin1')));
+  }
+
+  private async write(contents: Value[][], paths: Value[][], assets: Value[][], problems: Value[][]): Promise<void> {
+    // In the order of the keys: workers that load the same rows at once then wait for each other and never in a ring.
+    for (const rows of [contents, paths]) rows.sort((a, b) => Buffer.compare(a[0] as Buffer, b[0] as Buffer));
+    await this.connection.beginTransaction();
+    try {
+      await bulkLoad(this.connection, contentsTable, contents);
+      await bulkLoad(this.connection, pathsTable, paths);
+      await bulkLoad(this.connection, assetsTable, assets);
+      await bulkLoad(this.connection, problemsTable, problems);
+      await this.connection.commit();
+    } catch (error) {
+      await this.connection.rollback();
+      throw error;
+    }
+  }
+}

@@ -1,0 +1,173 @@
+import { posix } from 'node:path';
+import { formats } from '../../core/kinds/formats.ts';
+import { readerOf, readersVersion } from '../../core/kinds/read.ts';
+import { bulkLoad, type BulkTable } from '../database/bulk-load.ts';
+import type { Pool } from '../database/pool.ts';
+import { parseColumn, select, type Value } from '../database/rows.ts';
+import { contentsTable, role } from '../intake/recorder.ts';
+import { hashOf, pathDigest } from '../store/hash.ts';
+import type { ContentPlace } from '../store/layout.ts';
+import { PackWriter } from '../store/pack-writer.ts';
+import { findContents } from '../store/read-content.ts';
+import { ReaderPool, type ReadOutcome } from './reader-pool.ts';
+
+interface Unread {
+  hash: string;
+  format: string;
+  path: string;
+}
+
+type Resources = [reference: string, hash: string | null][];
+
+const factsTable: BulkTable = {
+  table: 'content_facts',
+  columns: [
+    { name: 'hash', binary: true },
+    { name: 'format' },
+    { name: 'readers_version' },
+    { name: 'facts' },
+    { name: 'reason' },
+    { name: 'preview_hash', binary: true },
+    { name: 'resources' },
+  ],
+  onDuplicate: 'replace',
+};
+
+const batchSize = 200;
+
+/** Formats whose facts hang on other files as well, and are read again when these have changed. */
+const formatsWithResources: readonly string[] = ['gltf'];
+
+/**
+ * Reads the facts of every content that a job found and of which none are known yet. Once per content, never
+ * again for a later build that holds it.
+ */
+export async function readFacts(
+  pool: Pool,
+  store: string,
+  jobId: number,
+  threads: number,
+  signal: AbortSignal,
+  onProgress: (done: number, total: number) => void,
+): Promise<void> {
+  const unread = [...(await findUnread(pool, jobId)), ...(await findStale(pool, jobId))];
+  if (unread.length === 0) return;
+  onProgress(0, unread.length);
+  const readers = new ReaderPool(store, threads);
+  const packs = new PackWriter(store);
+  try {
+    for (let from = 0; from < unread.length; from += batchSize) {
+      signal.throwIfAborted();
+      const batch = unread.slice(from, from + batchSize);
+      const places = await findContents(pool, batch.map(({ hash }) => hash));
+      let done = from;
+      const outcomes = await Promise.all(
+        batch.map(async (item) => {
+          const outcome = await readOne(pool, readers, jobId, item, places);
+          onProgress(++done, unread.length);
+          return { ...outcome, ...item };
+        }),
+      );
+      await keep(pool, packs, outcomes);
+    }
+  } finally {
+    await readers.close();
+    await packs.seal(pool);
+  }
+}
+
+async function findUnread(pool: Pool, jobId: number): Promise<Unread[]> {
+  const readable = formats.filter(({ name }) => readerOf(name)).map(({ name }) => name);
+  const rows = await select<{ hash: Buffer; format: string; path: string }>(
+    pool,
+    `SELECT i.hash, i.format, MIN(p.path) AS path FROM intake_assets i JOIN paths p ON p.digest = i.path_digest
+       LEFT JOIN content_facts f ON f.hash = i.hash AND f.format = i.format AND f.readers_version = ?
+      WHERE i.job_id = ? AND i.role = ? AND i.hash IS NOT NULL AND i.format IN (?) AND f.hash IS NULL
+      GROUP BY i.hash, i.format`,
+    [readersVersion, jobId, role.file, readable],
+  );
+  return rows.map((row) => ({ ...row, hash: row.hash.toString('hex') }));
+}
+
+async function findStale(pool: Pool, jobId: number): Promise<Unread[]> {
+  const rows = await select<{ hash: Buffer; format: string; path: string; resources: unknown }>(
+    pool,
+    `SELECT i.hash, i.format, p.path, f.resources FROM intake_assets i JOIN paths p ON p.digest = i.path_digest
+       JOIN content_facts f ON f.hash = i.hash AND f.format = i.format AND f.readers_version = ?
+      WHERE i.job_id = ? AND i.format IN (?)`,
+    [readersVersion, jobId, formatsWithResources],
+  );
+  const stale: Unread[] = [];
+  for (const { hash, format, path, resources } of rows) {
+    const known = (parseColumn(resources) ?? []) as Resources;
+    const now = await Promise.all(known.map(([reference]) => findSister(pool, jobId, path, reference)));
+    if (known.some(([, before], index) => before !== (now[index] ?? null))) {
+      stale.push({ hash: hash.toString('hex'), format, path });
+    }
+  }
+  return stale;
+}
+
+async function readOne(
+  pool: Pool,
+  readers: ReaderPool,
+  jobId: number,
+  { hash, format, path }: Unread,
+  places: ReadonlyMap<string, ContentPlace>,
+): Promise<ReadOutcome & { resources: Resources }> {
+  const resources: Resources = [];
+  const place = places.get(hash);
+  if (!place) return { facts: null, preview: null, reason: 'the store has lost it', resources };
+  const outcome = await readers.read({
+    path,
+    format,
+    place,
+    async resolve(reference) {
+      const found = await findSister(pool, jobId, path, reference);
+      resources.push([reference, found]);
+      return found === null ? null : ((await findContents(pool, [found])).get(found) ?? null);
+    },
+  });
+  return { ...outcome, resources };
+}
+
+/** Hash of the file that an asset of the job's build names, relative to itself. */
+async function findSister(pool: Pool, jobId: number, path: string, reference: string): Promise<string | null> {
+  const sister = posix.normalize(posix.join(posix.dirname(path), reference));
+  const rows = await select<{ hash: Buffer | null }>(
+    pool,
+    'SELECT hash FROM intake_assets WHERE job_id = ? AND path_digest = ? AND role = ?',
+    [jobId, pathDigest(sister), role.file],
+  );
+  return rows[0]?.hash?.toString('hex') ?? null;
+}
+
+async function keep(
+  pool: Pool,
+  packs: PackWriter,
+  outcomes: readonly (ReadOutcome & Unread & { resources: Resources })[],
+): Promise<void> {
+  const previews = new Map<string, { hash: Buffer; bytes: Uint8Array }>();
+  const rows = outcomes.map(({ hash, format, facts, reason, preview, resources }): Value[] => {
+    const previewHash = preview ? hashOf(preview) : null;
+    if (preview && previewHash) previews.set(previewHash.toString('hex'), { hash: previewHash, bytes: preview });
+    return [
+      Buffer.from(hash, 'hex'),
+      format,
+      readersVersion,
+      facts ? JSON.stringify(facts) : null,
+      reason,
+      previewHash,
+      resources.length > 0 ? JSON.stringify(resources) : null,
+    ];
+  });
+  const known = await findContents(pool, [...previews.keys()]);
+  const fresh = [...previews.entries()].filter(([hash]) => !known.has(hash)).map(([, preview]) => preview);
+  const places = await packs.append(pool, fresh);
+  await bulkLoad(
+    pool,
+    contentsTable,
+    places.map((place) => [Buffer.from(place.hash, 'hex'), place.size, place.packId, place.packOffset, 0]),
+  );
+  await bulkLoad(pool, factsTable, rows);
+}

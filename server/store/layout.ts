@@ -1,0 +1,27 @@
+import { join } from 'node:path';
+
+/** Where a content lies: in a pack at an offset, or (pack 0) in a file of its own. */
+export interface ContentPlace {
+  /** 64 hex digits. */
+  hash: string;
+  size: number;
+  packId: number;
+  packOffset: number;
+}
+
+/** Contents above this have a file of their own; below it they are appended to a pack. */
+export const largeContentBytes = 4 * 1024 * 1024;
+/** A pack is sealed when it has grown past this. */
+export const packBytes = 256 * 1024 * 1024;
+
+export function packFile(store: string, packId: number): string {
+  return join(store, 'packs', `${String(packId).padStart(8, '0')}.pack`);
+}
+
+export function largeFile(store: string, hash: string): string {
+  return join(store, 'large', hash.slice(0, 2), hash);
+}
+
+export function placeFile(store: string, place: ContentPlace): string {
+  return place.packId === 0 ? largeFile(store, place.hash) : packFile(store, place.packId);
+}

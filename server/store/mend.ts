@@ -1,0 +1,50 @@
+import { closeSync, fsyncSync, openSync, readSync } from 'node:fs';
+import type { Queryable } from '../database/rows.ts';
+import { change, select } from '../database/rows.ts';
+import { isAlive } from '../process-mark.ts';
+import { hashOf } from './hash.ts';
+import { packFile } from './layout.ts';
+
+/**
+ * Looks through packs that a dead writer left open, after a crash or a power cut: a content whose bytes are not
+ * all there is forgotten, so that it is stored again; the pack is then sealed.
+ * @returns how many contents were forgotten
+ */
+export async function mendStore(database: Queryable, store: string): Promise<number> {
+  const packs = await select<{ id: number; owner: string }>(database, 'SELECT id, owner FROM packs WHERE sealed = 0');
+  let forgotten = 0;
+  for (const { id, owner } of packs) {
+    if (isAlive(owner)) continue;
+    const contents = await select<{ hash: Buffer; size: number; packOffset: number }>(
+      database,
+      'SELECT hash, size, pack_offset AS packOffset FROM contents WHERE pack_id = ?',
+      [id],
+    );
+    const bad = lostContents(packFile(store, id), contents);
+    for (const hash of bad) await change(database, 'DELETE FROM contents WHERE hash = ?', [hash]);
+    forgotten += bad.length;
+    await change(database, 'UPDATE packs SET sealed = 1 WHERE id = ?', [id]);
+  }
+  return forgotten;
+}
+
+function lostContents(path: string, contents: readonly { hash: Buffer; size: number; packOffset: number }[]): Buffer[] {
+  let file: number;
+  try {
+    file = openSync(path, 'r');
+  } catch {
+    // The pack was never made, or is gone: all that it should hold is lost.
+    return contents.map(({ hash }) => hash);
+  }
+  try {
+    fsyncSync(file);
+    return contents
+      .filter(({ hash, size, packOffset }) => {
+        const bytes = Buffer.allocUnsafe(size);
+        return readSync(file, bytes, 0, size, packOffset) !== size || !hashOf(bytes).equals(hash);
+      })
+      .map(({ hash }) => hash);
+  } finally {
+    closeSync(file);
+  }
+}

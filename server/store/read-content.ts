@@ -1,0 +1,54 @@
+import { createReadStream } from 'node:fs';
+import { open } from 'node:fs/promises';
+import type { Readable } from 'node:stream';
+import type { Queryable } from '../database/rows.ts';
+import { select } from '../database/rows.ts';
+import { NotFoundError, PlainError } from '../plain-error.ts';
+import { placeFile, type ContentPlace } from './layout.ts';
+
+interface PlaceRow {
+  hash: Buffer;
+  size: number;
+  packId: number;
+  packOffset: number;
+}
+
+/** Places of the contents among `hashes` that the store has, by hex hash. */
+export async function findContents(database: Queryable, hashes: readonly string[]): Promise<Map<string, ContentPlace>> {
+  const places = new Map<string, ContentPlace>();
+  for (let from = 0; from < hashes.length; from += 1000) {
+    const rows = await select<PlaceRow>(
+      database,
+      'SELECT hash, size, pack_id AS packId, pack_offset AS packOffset FROM contents WHERE hash IN (?)',
+      [hashes.slice(from, from + 1000).map((hash) => Buffer.from(hash, 'hex'))],
+    );
+    for (const row of rows) places.set(row.hash.toString('hex'), { ...row, hash: row.hash.toString('hex') });
+  }
+  return places;
+}
+
+/** @throws NotFoundError */
+export async function findContent(database: Queryable, hash: string): Promise<ContentPlace> {
+  const place = (await findContents(database, [hash])).get(hash);
+  if (!place) throw new NotFoundError(`The store holds no content ${hash}.`);
+  return place;
+}
+
+/** @throws PlainError when the store has fewer bytes than the tables say */
+export async function readContent(store: string, place: ContentPlace): Promise<Buffer> {
+  const file = await open(placeFile(store, place));
+  try {
+    const bytes = Buffer.allocUnsafe(place.size);
+    const { bytesRead } = await file.read(bytes, 0, place.size, place.packOffset);
+    if (bytesRead !== place.size) throw new PlainError(`The store has lost the end of content ${place.hash}.`);
+    return bytes;
+  } finally {
+    await file.close();
+  }
+}
+
+/** A part of a content as a stream; `end` is the last byte, as in HTTP ranges. */
+export function streamContent(store: string, place: ContentPlace, start = 0, end = place.size - 1): Readable {
+  if (place.size === 0) return createReadStream('/dev/null');
+  return createReadStream(placeFile(store, place), { start: place.packOffset + start, end: place.packOffset + end });
+}
