@@ -1,1 +1,27 @@
-export async function serveCommand(_: readonly string[]): Promise<void> { await Promise.resolve(); }
+import { once } from 'node:events';
+import { startServer } from '../server/http/serve.ts';
+import { PlainError } from '../server/plain-error.ts';
+import { parseArguments, textOption } from './arguments.ts';
+import { dataPath, runningServer } from './session.ts';
+import { withDatabase, type Session } from './with-database.ts';
+
+const defaultPort = 4310;
+
+export async function serveCommand(args: readonly string[]): Promise<void> {
+  const given = parseArguments(args, { port: textOption });
+  await serve(dataPath(given.text('data')), given.count('port', 1, 65_535) ?? defaultPort, () => Promise.resolve());
+}
+
+/** Serves until Ctrl-C. `prepare` runs before the server is open. */
+export async function serve(data: string, port: number, prepare: (session: Session) => Promise<void>): Promise<void> {
+  const other = await runningServer(data);
+  if (other) throw new PlainError(`A server runs on ${data} already, at ${other}.`);
+  await withDatabase(data, async (session) => {
+    await prepare(session);
+    if (session.signal.aborted) return;
+    const server = await startServer(session, port, (message) => process.stderr.write(`${message}\n`));
+    process.stdout.write(`Worvel is at ${server.url} (Ctrl-C stops it)\n`);
+    if (!session.signal.aborted) await once(session.signal, 'abort');
+    await server.close();
+  });
+}

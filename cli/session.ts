@@ -1,9 +1,10 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { applicationRoot } from '../server/application-root.ts';
+import { absolutePath } from '../server/data-folder.ts';
 
 export function dataPath(option: string | undefined): string {
-  return option ?? process.env.WORVEL_DATA ?? join(applicationRoot, '.worvel');
+  return absolutePath(option ?? process.env.WORVEL_DATA ?? join(applicationRoot, '.worvel'));
 }
 
 /** The address of a server that runs on the data folder; null where none answers. */

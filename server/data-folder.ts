@@ -13,7 +13,7 @@ export interface DataFolder {
 
 /** @throws PlainError when the folder cannot be made or written to */
 export function openDataFolder(path: string): DataFolder {
-  const root = resolve(path.replace(/^~(?=\/|$)/, homedir()));
+  const root = absolutePath(path);
   const folder = {
     root,
     store: join(root, 'store'),
@@ -35,4 +35,8 @@ export function openDataFolder(path: string): DataFolder {
     throw new PlainError(`The data folder ${root} cannot be used: ${reasons[codeOf(error)] ?? String(error)}.`);
   }
   return folder;
+}
+
+export function absolutePath(path: string): string {
+  return resolve(path.replace(/^~(?=\/|$)/, homedir()));
 }

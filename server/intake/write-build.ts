@@ -38,6 +38,14 @@ export async function writeBuild(pool: Pool, jobId: number, buildId: number, res
       'INSERT INTO problems (build_id, path_digest, reason) SELECT ?, path_digest, reason FROM intake_problems WHERE job_id = ?',
       [buildId, jobId],
     );
+    // What was kept and yet no reader could make sense of is listed too; it is not counted as unreadable.
+    await change(
+      connection,
+      `INSERT IGNORE INTO problems (build_id, path_digest, reason)
+       SELECT ?, i.path_digest, f.reason FROM intake_assets i JOIN content_facts f ON f.hash = i.hash AND f.format = i.format
+        WHERE i.job_id = ? AND i.role = 0 AND f.reason IS NOT NULL`,
+      [buildId, jobId],
+    );
     await change(
       connection,
       'UPDATE builds SET sequence = ?, indexed_at = NOW(3), result = ?, source = (SELECT source FROM jobs WHERE id = ?) WHERE id = ?',

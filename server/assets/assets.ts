@@ -1,0 +1,90 @@
+import type { Asset, AssetRow, MapScene } from '../../contract/assets.ts';
+import { placementsOf } from '../../core/kinds/map/placements.ts';
+import { formatOf } from '../../core/kinds/formats.ts';
+import type { PlacedBuild } from '../builds/builds.ts';
+import { select, selectOne, type Queryable } from '../database/rows.ts';
+import { role } from '../intake/recorder.ts';
+import { NotFoundError, PlainError } from '../plain-error.ts';
+import { pathDigest } from '../store/hash.ts';
+import { findContent, readContent } from '../store/read-content.ts';
+import type { BuildListing, ListedAsset } from './build-listing.ts';
+import { factsKey, findFacts } from './facts.ts';
+import { historyOf } from './history.ts';
+
+/** Rows as lists show them. */
+export async function toRows(database: Queryable, build: string, assets: readonly ListedAsset[]): Promise<AssetRow[]> {
+  const facts = await findFacts(database, assets);
+  return assets.map(({ path, format, size, hash }) => ({
+    path,
+    build,
+    kind: formatOf(format).kind,
+    format,
+    size,
+    hash,
+    hasPreview: (facts.get(factsKey(hash, format))?.previewHash ?? null) !== null,
+  }));
+}
+
+interface SpanRow {
+  format: string;
+  byExtension: number;
+  size: number | null;
+  hash: Buffer | null;
+}
+
+/** One asset of a build with all that is known of it. @throws NotFoundError */
+export async function findAsset(database: Queryable, build: PlacedBuild, path: string): Promise<Asset> {
+  const digest = pathDigest(path);
+  const span = await selectOne<SpanRow>(
+    database,
+    `SELECT format, by_extension AS byExtension, size, hash FROM asset_spans
+      WHERE channel_id = ? AND path_digest = ? AND first_sequence <= ? AND last_sequence >= ? AND role = ?`,
+    [build.channelId, digest, build.sequence, build.sequence, role.file],
+  );
+  if (!span) throw new NotFoundError(`The build ${build.label} has no asset at ${path}.`);
+  const hash = span.hash?.toString('hex') ?? null;
+  const known = (await findFacts(database, [{ hash, format: span.format }])).get(factsKey(hash, span.format));
+  const problem = await selectOne<{ reason: string }>(
+    database,
+    'SELECT reason FROM problems WHERE build_id = ? AND path_digest = ?',
+    [build.id, digest],
+  );
+  return {
+    path,
+    build: build.label,
+    kind: formatOf(span.format).kind,
+    format: span.format,
+    size: span.size,
+    hash,
+    hasPreview: (known?.previewHash ?? null) !== null,
+    facts: known?.facts ?? null,
+    problem: problem?.reason ?? known?.reason ?? null,
+    identifiedByExtension: span.byExtension === 1,
+    history: await historyOf(database, build.channelId, path),
+    elsewhere: await findElsewhere(database, build, span.hash, path),
+  };
+}
+
+async function findElsewhere(database: Queryable, build: PlacedBuild, hash: Buffer | null, path: string): Promise<string[]> {
+  if (!hash) return [];
+  const rows = await select<{ path: string }>(
+    database,
+    `SELECT p.path FROM asset_spans s FORCE INDEX (spans_by_hash) JOIN paths p ON p.digest = s.path_digest
+      WHERE s.hash = ? AND s.channel_id = ? AND s.first_sequence <= ? AND s.last_sequence >= ? AND s.role = ?
+      ORDER BY p.path LIMIT 50`,
+    [hash, build.channelId, build.sequence, build.sequence, role.file],
+  );
+  return rows.map((row) => row.path).filter((other) => other !== path);
+}
+
+/** The placements of a map, and where the models lie that they name. @throws NotFoundError, PlainError */
+export async function readScene(database: Queryable, store: string, listing: BuildListing, path: string): Promise<MapScene> {
+  const asset = listing.find(path);
+  if (!asset?.hash) throw new NotFoundError(`There is no map at ${path}.`);
+  if (formatOf(asset.format).kind !== 'map') throw new PlainError(`${path} is not a map.`);
+  const bytes = await readContent(store, await findContent(database, asset.hash));
+  const placements = placementsOf(JSON.parse(bytes.toString('utf8')));
+  const models: MapScene['models'] = {};
+  for (const { model } of placements) models[model] ??= listing.resolve(model, path, ['glb', 'gltf'])?.path ?? null;
+  return { placements, models };
+}

@@ -1,0 +1,26 @@
+import { expect } from 'chai';
+import { openEnd } from '../intake/write-build.ts';
+import { stepsOf } from './history.ts';
+
+const labels = new Map([1, 2, 3, 4, 5].map((sequence) => [sequence, `0.${sequence}`]));
+const span = (firstSequence: number, lastSequence: number, hash: string) => ({ firstSequence, lastSequence, hash, size: 1 });
+const told = (...spans: Parameters<typeof stepsOf>[0]) => stepsOf(spans, labels).map(({ build, what }) => `${build} ${what}`);
+
+describe('stepsOf', () => {
+  it('tells appearing, changing, vanishing and coming back', () => {
+    expect(told(span(1, 1, 'a'), span(2, 2, 'b'), span(4, openEnd, 'b'))).to.deep.equal([
+      '0.1 appeared',
+      '0.2 changed',
+      '0.3 vanished',
+      '0.4 came back',
+    ]);
+  });
+
+  it('tells nothing where a span goes on as another with the same content', () => {
+    expect(told(span(2, 3, 'a'), span(4, openEnd, 'a'))).to.deep.equal(['0.2 appeared']);
+  });
+
+  it('tells of a path that is gone for good', () => {
+    expect(told(span(1, 4, 'a'))).to.deep.equal(['0.1 appeared', '0.5 vanished']);
+  });
+});

@@ -1,0 +1,122 @@
+import { Hono, type Context } from 'hono';
+import { stream } from 'hono/streaming';
+import { Readable } from 'node:stream';
+import { z } from 'zod';
+import type { Folder } from '../../contract/assets.ts';
+import { hashSchema, kindSchema } from '../../contract/kinds.ts';
+import { formatOf, formats } from '../../core/kinds/formats.ts';
+import { decodeText } from '../../core/kinds/text/decode.ts';
+import { findBuild } from '../builds/builds.ts';
+import { readQuery } from '../http/read-request.ts';
+import type { ServerContext } from '../http/server-context.ts';
+import { NotFoundError } from '../plain-error.ts';
+import { findContent, readContent, streamContent } from '../store/read-content.ts';
+import { findAsset, readScene, toRows } from './assets.ts';
+import { BuildListings, type ListedAsset } from './build-listing.ts';
+import { factsKey, findFacts } from './facts.ts';
+
+const where = z.object({ channel: z.coerce.number().int(), build: z.string() });
+const page = { offset: z.coerce.number().int().min(0).default(0), limit: z.coerce.number().int().min(1).max(500).default(200) };
+const whereAndPath = where.extend({ path: z.string().default('') });
+const textLimitBytes = 1024 * 1024;
+const contentQuery = z.object({ format: z.enum(formats.map(({ name }) => name)).default('binary') });
+
+export function assetRoutes({ pool, folder }: ServerContext): Hono {
+  const listings = new BuildListings(pool);
+  const routes = new Hono();
+
+  routes.get('/folder', async (context) => {
+    const { channel, build: label, path, offset, limit } = readQuery(context, whereAndPath.extend(page));
+    const build = await findBuild(pool, channel, label);
+    const found = (await listings.of(build)).folder(path);
+    const assets = await toRows(pool, label, found.assets.slice(offset, offset + limit));
+    return context.json({ ...found, assets, total: found.assets.length } satisfies Folder);
+  });
+
+  routes.get('/assets', async (context) => {
+    const query = readQuery(
+      context,
+      where.extend({ text: z.string().default(''), kind: z.union([kindSchema, z.literal('')]).default(''), ...page }),
+    );
+    const build = await findBuild(pool, query.channel, query.build);
+    const words = query.text.toLowerCase().split(/\s+/).filter(Boolean);
+    const matches = (asset: ListedAsset): boolean => {
+      if (query.kind !== '' && formatOf(asset.format).kind !== query.kind) return false;
+      const path = asset.path.toLowerCase();
+      return words.every((word) => path.includes(word));
+    };
+    const found = (await listings.of(build)).assets.filter(matches);
+    const assets = await toRows(pool, query.build, found.slice(query.offset, query.offset + query.limit));
+    return context.json({ total: found.length, assets });
+  });
+
+  routes.get('/asset', async (context) => {
+    const { channel, build, path } = readQuery(context, whereAndPath);
+    return context.json(await findAsset(pool, await findBuild(pool, channel, build), path));
+  });
+
+  routes.get('/scene', async (context) => {
+    const { channel, build, path } = readQuery(context, whereAndPath);
+    const listing = await listings.of(await findBuild(pool, channel, build));
+    return context.json(await readScene(pool, folder.store, listing, path));
+  });
+
+  routes.get('/text/:hash', async (context) => {
+    const place = await findContent(pool, hashSchema.parse(context.req.param('hash')));
+    const bytes = await readContent(folder.store, { ...place, size: Math.min(place.size, textLimitBytes) });
+    return context.json({ text: decodeText(bytes).text, truncated: place.size > textLimitBytes });
+  });
+
+  routes.get('/preview/:hash', async (context) => {
+    const hash = hashSchema.parse(context.req.param('hash'));
+    const { format } = readQuery(context, contentQuery);
+    const preview = (await findFacts(pool, [{ hash, format }])).get(factsKey(hash, format))?.previewHash;
+    if (!preview) throw new NotFoundError('There is no preview of this content.');
+    const bytes = await readContent(folder.store, await findContent(pool, preview));
+    // A preview hangs on the files that a model names too, so it is asked for again with its tag.
+    const tag = `"${preview}"`;
+    context.header('ETag', tag);
+    context.header('Cache-Control', 'private, no-cache');
+    if (context.req.header('if-none-match') === tag) return context.body(null, 304);
+    return context.body(new Uint8Array(bytes), 200, { 'Content-Type': 'image/webp' });
+  });
+
+  const send = async (context: Context, hash: string, format: string): Promise<Response> => {
+    const place = await findContent(pool, hash);
+    const range = /^bytes=(\d+)-(\d*)$/.exec(context.req.header('range') ?? '');
+    const start = range ? Number(range[1]) : 0;
+    const end = range?.[2] ? Math.min(Number(range[2]), place.size - 1) : place.size - 1;
+    if (range && (start >= place.size || start > end)) {
+      return context.body(null, 416, { 'Content-Range': `bytes */${place.size}` });
+    }
+    context.header('Content-Type', formatOf(format).mediaType);
+    context.header('Content-Length', String(end - start + 1));
+    context.header('Accept-Ranges', 'bytes');
+    context.header('ETag', `"${hash}"`);
+    context.header('Cache-Control', 'private, max-age=31536000, immutable');
+    // Contents of a game are data and never a page: nothing in them may run.
+    context.header('Content-Security-Policy', "sandbox; default-src 'none'");
+    if (range) {
+      context.status(206);
+      context.header('Content-Range', `bytes ${start}-${end}/${place.size}`);
+    }
+    return stream(context, (out) => out.pipe(Readable.toWeb(streamContent(folder.store, place, start, end)) as ReadableStream));
+  };
+
+  routes.get('/content/:hash', async (context) => {
+    const { format } = readQuery(context, contentQuery);
+    return send(context, hashSchema.parse(context.req.param('hash')), format);
+  });
+
+  // By path, so that a model finds the files that it names beside it.
+  routes.get('/files/:channel/:build/*', async (context) => {
+    const prefix = `/api/files/${context.req.param('channel')}/${encodeURIComponent(context.req.param('build'))}/`;
+    const path = decodeURIComponent(new URL(context.req.url).pathname.slice(prefix.length));
+    const build = await findBuild(pool, Number(context.req.param('channel')), context.req.param('build'));
+    const asset = (await listings.of(build)).find(path);
+    if (!asset?.hash) throw new NotFoundError(`The build ${build.label} has no asset at ${path}.`);
+    return send(context, asset.hash, asset.format);
+  });
+
+  return routes;
+}

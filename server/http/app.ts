@@ -1,0 +1,46 @@
+import { serveStatic } from '@hono/node-server/serve-static';
+import { Hono } from 'hono';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { z } from 'zod';
+import { applicationRoot } from '../application-root.ts';
+import { assetRoutes } from '../assets/routes.ts';
+import { buildRoutes } from '../builds/routes.ts';
+import { catalogueRoutes } from '../catalogue/routes.ts';
+import { findingRoutes } from '../findings/routes.ts';
+import { ConflictError, NotFoundError, PlainError, messageOf } from '../plain-error.ts';
+import { workRoutes } from '../work/routes.ts';
+import { onlyOwnPages } from './guard.ts';
+import type { ServerContext } from './server-context.ts';
+
+export function createApp(context: ServerContext, port: number, report: (message: string) => void): Hono {
+  const app = new Hono();
+  app.use('*', onlyOwnPages(port));
+  app.onError((error, request) => {
+    const status = error instanceof NotFoundError ? 404 : error instanceof ConflictError ? 409 : error instanceof PlainError || error instanceof z.ZodError ? 400 : 500;
+    if (status === 500) report(`${request.req.method} ${request.req.path}: ${messageOf(error)}`);
+    const message = error instanceof z.ZodError ? (error.issues[0]?.message ?? 'The request does not fit.') : messageOf(error);
+    return request.json({ error: message }, status);
+  });
+  app.get('/api/health', (request) => request.json({ data: context.folder.root }));
+  for (const routes of [buildRoutes, findingRoutes, assetRoutes, catalogueRoutes, workRoutes]) app.route('/api', routes(context));
+  app.all('/api/*', (request) => request.json({ error: `There is nothing at ${request.req.path}.` }, 404));
+
+  const web = join(applicationRoot, 'dist', 'web');
+  app.use(
+    '*',
+    serveStatic({
+      root: web,
+      onFound: (path, request) => {
+        const isNamedByContent = path.includes('/assets/');
+        request.header('Cache-Control', isNamedByContent ? 'public, max-age=31536000, immutable' : 'no-cache');
+      },
+    }),
+  );
+  // Every other address is one of the interface's own views.
+  app.get('*', (request) => {
+    request.header('Cache-Control', 'no-cache');
+    return request.html(readFileSync(join(web, 'index.html'), 'utf8'));
+  });
+  return app;
+}

@@ -1,0 +1,46 @@
+import { serve } from '@hono/node-server';
+import { rmSync, writeFileSync } from 'node:fs';
+import type { Server } from 'node:http';
+import { join } from 'node:path';
+import type { DataFolder } from '../data-folder.ts';
+import type { DatabaseAddress, Pool } from '../database/pool.ts';
+import { PlainError, codeOf } from '../plain-error.ts';
+import { Runner } from '../work/runner.ts';
+import { createApp } from './app.ts';
+
+export interface RunningServer {
+  url: string;
+  close(): Promise<void>;
+}
+
+/**
+ * Serves on loopback, and works off the queue.
+ * @throws PlainError when the port is taken
+ */
+export async function startServer(
+  { pool, address, folder }: { pool: Pool; address: DatabaseAddress; folder: DataFolder },
+  port: number,
+  report: (message: string) => void,
+): Promise<RunningServer> {
+  const app = createApp({ pool, folder }, port, report);
+  const server = await new Promise<Server>((resolve, reject) => {
+    const starting = serve({ fetch: app.fetch, port, hostname: '127.0.0.1' }, () => resolve(starting as Server));
+    starting.on('error', (error) => {
+      reject(codeOf(error) === 'EADDRINUSE' ? new PlainError(`Port ${port} is taken: choose another with --port.`) : error);
+    });
+  });
+  const url = `http://127.0.0.1:${port}`;
+  const sign = join(folder.root, 'server.json');
+  writeFileSync(sign, JSON.stringify({ url, pid: process.pid }), { mode: 0o600 });
+  const runner = new Runner(pool, address, folder, report);
+  runner.start();
+  return {
+    url,
+    async close() {
+      rmSync(sign, { force: true });
+      const closed = new Promise<void>((resolve) => server.close(() => resolve()));
+      server.closeAllConnections();
+      await Promise.all([closed, runner.close()]);
+    },
+  };
+}

@@ -1,0 +1,42 @@
+import { Hono } from 'hono';
+import { streamSSE } from 'hono/streaming';
+import { z } from 'zod';
+import type { ServerContext } from '../http/server-context.ts';
+import { findJob, listJobs, resumeJob, stopJob } from './queue.ts';
+
+const identifier = z.coerce.number().int();
+const lookMs = 400;
+const beatMs = 15_000;
+
+export function workRoutes({ pool }: ServerContext): Hono {
+  const routes = new Hono();
+  routes.get('/work', async (context) => context.json(await listJobs(pool)));
+  routes.post('/work/:id/stop', async (context) => {
+    const id = identifier.parse(context.req.param('id'));
+    await stopJob(pool, id);
+    return context.json(await findJob(pool, id));
+  });
+  routes.post('/work/:id/resume', async (context) => {
+    const id = identifier.parse(context.req.param('id'));
+    await resumeJob(pool, id);
+    return context.json(await findJob(pool, id));
+  });
+
+  // The whole list at every change: whoever reconnects is up to date with the first message.
+  routes.get('/work/events', (context) =>
+    streamSSE(context, async (out) => {
+      let told = '';
+      let toldAt = 0;
+      while (!out.aborted && !out.closed) {
+        const jobs = JSON.stringify(await listJobs(pool));
+        if (jobs !== told || Date.now() - toldAt > beatMs) {
+          await out.writeSSE({ event: 'jobs', data: jobs });
+          told = jobs;
+          toldAt = Date.now();
+        }
+        await out.sleep(lookMs);
+      }
+    }),
+  );
+  return routes;
+}
