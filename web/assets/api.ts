@@ -1,0 +1,50 @@
+import { assetListSchema, assetSchema, folderSchema, mapSceneSchema, textPageSchema, type Asset, type Folder, type MapScene } from '../../contract/assets.ts';
+import type { z } from 'zod';
+import { address, api, through } from '../shell/api.ts';
+
+interface Where {
+  channel: number;
+  build: string;
+  path: string;
+}
+
+export const { useAssetQuery, useFolderQuery, useAssetListQuery, useSceneQuery, useTextQuery } = api.injectEndpoints({
+  endpoints: (build) => ({
+    asset: build.query<Asset, Where>({
+      query: (where) => address('/asset', { ...where }),
+      transformResponse: through(assetSchema),
+      providesTags: ['assets'],
+    }),
+    folder: build.query<Folder, Where & { offset: number; limit: number }>({
+      query: (where) => address('/folder', { ...where }),
+      transformResponse: through(folderSchema),
+      providesTags: ['assets'],
+    }),
+    assetList: build.query<
+      z.infer<typeof assetListSchema>,
+      { channel: number; build: string; text: string; kind: string; offset: number; limit: number }
+    >({
+      query: (where) => address('/assets', { ...where }),
+      transformResponse: through(assetListSchema),
+      providesTags: ['assets'],
+    }),
+    scene: build.query<MapScene, Where>({
+      query: (where) => address('/scene', { ...where }),
+      transformResponse: through(mapSceneSchema),
+      providesTags: ['assets'],
+    }),
+    text: build.query<z.infer<typeof textPageSchema>, string>({
+      query: (hash) => `/text/${hash}`,
+      transformResponse: through(textPageSchema),
+    }),
+  }),
+});
+
+/** Where the bytes of an asset lie, by path: what a model names beside it is found from there. */
+export function fileAddress(channel: number, build: string, path: string): string {
+  return `/api/files/${channel}/${encodeURIComponent(build)}/${path.split('/').map(encodeURIComponent).join('/')}`;
+}
+
+export function contentAddress(hash: string, format: string): string {
+  return `/api/content/${hash}?format=${format}`;
+}

@@ -1,0 +1,125 @@
+import ContentCopyIcon from '@mui/icons-material/ContentCopy';
+import DownloadIcon from '@mui/icons-material/Download';
+import { Box, Button, IconButton, Link as MuiLink, Tooltip, Typography } from '@mui/material';
+import { useSnackbar } from 'notistack';
+import { lazy, Suspense, type ReactNode } from 'react';
+import { Link, useSearchParams } from 'react-router';
+import type { Asset } from '../../contract/assets.ts';
+import { EntryOfAsset } from '../catalogue/entry-of-asset.tsx';
+import { NoteEditor } from '../catalogue/note-editor.tsx';
+import { failureText } from '../shell/api.ts';
+import { folderOf, nameOf, PathText } from '../shell/path-text.tsx';
+import { Empty, Failure, Loading } from '../shell/states.tsx';
+import { assetPath, usePlace, useSpan, viewPath } from '../shell/use-span.ts';
+import { PictureViewer } from '../viewer/picture-viewer.tsx';
+import { TextViewer } from '../viewer/text-viewer.tsx';
+import { contentAddress, fileAddress, useAssetQuery } from './api.ts';
+import { FactsList } from './facts-list.tsx';
+import { History } from './history.tsx';
+
+// The 3D and sound libraries are large: they come when a model, a map or a sound is opened.
+const ModelViewer = lazy(() => import('../viewer/model-viewer.tsx'));
+const MapViewer = lazy(() => import('../viewer/map-viewer.tsx'));
+const SoundPlayer = lazy(() => import('../viewer/sound-player.tsx'));
+
+/** One thing: what it looks or sounds like, its facts, its history, its note. */
+export function AssetView(): ReactNode {
+  const { channel } = usePlace();
+  const span = useSpan();
+  const [parameters] = useSearchParams();
+  const path = parameters.get('path') ?? '';
+  const build = span.to?.label ?? '';
+  const { data: asset, error, isLoading, refetch } = useAssetQuery({ channel: channel.id, build, path }, { skip: build === '' || path === '' });
+  if (path === '' || build === '') return <Empty title="No asset is chosen">Open one from the findings or from the library.</Empty>;
+  if (isLoading) return <Loading what={nameOf(path)} />;
+  if (error || !asset) return <Failure text={failureText(error)} onRetry={() => void refetch()} />;
+  return <AssetPage key={`${asset.build} ${asset.path}`} asset={asset} />;
+}
+
+function AssetPage({ asset }: { asset: Asset }): ReactNode {
+  const place = usePlace();
+  const span = useSpan();
+  const { enqueueSnackbar } = useSnackbar();
+  const copy = async (text: string): Promise<void> => {
+    await navigator.clipboard.writeText(text);
+    enqueueSnackbar(`Copied ${text}`);
+  };
+  const folder = folderOf(asset.path).replace(/(!?)\/$/, '');
+  return (
+    <Box component="main" sx={{ display: 'flex', flex: 1, minHeight: 0 }}>
+      <Box sx={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
+        <Box sx={{ px: 2, py: 1, borderBottom: 1, borderColor: 'divider', display: 'flex', alignItems: 'center', gap: 1 }}>
+          <Box sx={{ flex: 1, minWidth: 0 }}>
+            <Typography variant="h1" sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
+              {nameOf(asset.path)}
+            </Typography>
+            <MuiLink component={Link} to={`${viewPath(place, 'library')}?to=${encodeURIComponent(asset.build)}&path=${encodeURIComponent(folder)}`} underline="hover">
+              <PathText path={asset.path} />
+            </MuiLink>
+          </Box>
+          <Tooltip title="Copy the path">
+            <IconButton aria-label="Copy the path" onClick={() => void copy(asset.path)}>
+              <ContentCopyIcon fontSize="small" />
+            </IconButton>
+          </Tooltip>
+          <Button onClick={() => void copy(asset.path.replace(/\.[^./]+$/, ''))}>Copy without extension</Button>
+          {asset.hash !== null && (
+            <Button component="a" href={contentAddress(asset.hash, 'binary')} download={nameOf(asset.path)} startIcon={<DownloadIcon />}>
+              Save
+            </Button>
+          )}
+        </Box>
+        {asset.problem && (
+          <Typography role="alert" sx={{ px: 2, py: 1, borderBottom: 1, borderColor: 'divider' }}>
+            {`A problem was found: ${asset.problem}.`}
+          </Typography>
+        )}
+        <Box sx={{ flex: 1, minHeight: 0, bgcolor: 'plate', position: 'relative', display: 'flex' }}>
+          <Suspense fallback={<Loading what="the viewer" />}>
+            <Exhibit asset={asset} />
+          </Suspense>
+        </Box>
+      </Box>
+      <Box component="aside" aria-label="About this asset" sx={{ width: 390, borderLeft: 1, borderColor: 'divider', overflow: 'auto', p: 2, display: 'grid', gap: 2, alignContent: 'start' }}>
+        <FactsList asset={asset} />
+        <History asset={asset} />
+        <NoteEditor channelId={place.channel.id} path={asset.path} />
+        <EntryOfAsset asset={asset} />
+        {asset.elsewhere.length > 0 && (
+          <Box>
+            <Typography variant="h2">The same content elsewhere</Typography>
+            {asset.elsewhere.map((path) => (
+              <MuiLink key={path} component={Link} to={assetPath(place, span, path)}>
+                <PathText path={path} />
+              </MuiLink>
+            ))}
+          </Box>
+        )}
+      </Box>
+    </Box>
+  );
+}
+
+function Exhibit({ asset }: { asset: Asset }): ReactNode {
+  const { channel } = usePlace();
+  if (asset.hash === null) return <Empty title="Its content is not there">{asset.problem ?? 'It could not be read.'}</Empty>;
+  const source = contentAddress(asset.hash, asset.format);
+  switch (asset.kind) {
+    case 'picture':
+      return asset.facts?.kind === 'picture' ? <PictureViewer source={source} facts={asset.facts} name={nameOf(asset.path)} /> : <Unreadable asset={asset} />;
+    case 'model':
+      return <ModelViewer source={fileAddress(channel.id, asset.build, asset.path)} name={nameOf(asset.path)} />;
+    case 'sound':
+      return asset.facts?.kind === 'sound' ? <SoundPlayer source={source} facts={asset.facts} name={nameOf(asset.path)} /> : <Unreadable asset={asset} />;
+    case 'map':
+      return <MapViewer asset={asset} />;
+    case 'text':
+      return <TextViewer hash={asset.hash} />;
+    default:
+      return <Empty title={`No viewer for ${asset.format}`}>It was hashed and kept; Save writes its bytes.</Empty>;
+  }
+}
+
+function Unreadable({ asset }: { asset: Asset }): ReactNode {
+  return <Empty title="This cannot be shown">{asset.problem ?? 'No reader could make sense of it.'}</Empty>;
+}

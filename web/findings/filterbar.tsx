@@ -1,0 +1,112 @@
+import { Box, Button, InputBase, LinearProgress, MenuItem, Select } from '@mui/material';
+import { useEffect, useState, type ReactNode } from 'react';
+import type { FindingsPage, FindingsQuery } from '../../contract/findings.ts';
+import { kindSchema, statusSchema } from '../../contract/kinds.ts';
+import { statusGlyphs } from '../shell/theme.ts';
+import type { Filters, View } from './use-filters.ts';
+
+interface Props {
+  query: FindingsQuery;
+  page: FindingsPage | undefined;
+  view: View;
+  isFetching: boolean;
+  set: Filters['set'];
+}
+
+/** Statuses and kinds with their counts, as labels that are switched on and off. */
+export function Filterbar({ query, page, view, isFetching, set }: Props): ReactNode {
+  const toggle = (name: 'status' | 'kind', value: string): void => {
+    const chosen = new Set(query[name].split(',').filter(Boolean));
+    if (!chosen.delete(value)) chosen.add(value);
+    set({ [name]: [...chosen].join(',') });
+  };
+  const statuses = statusSchema.options.filter((status) => (page?.summary[status] ?? 0) > 0 || query.status.includes(status));
+  const kinds = kindSchema.options.filter((kind) => (page?.kinds[kind] ?? 0) > 0 || query.kind.split(',').includes(kind));
+  return (
+    <Box component="section" aria-label="Filters" sx={{ borderBottom: 1, borderColor: 'divider', position: 'relative' }}>
+      <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.5, px: 2, py: 0.75, alignItems: 'center' }}>
+        {statuses.map((status) => (
+          <Toggle key={status} isOn={query.status.split(',').includes(status)} onClick={() => toggle('status', status)}>
+            {`${statusGlyphs[status]} ${status} ${(page?.summary[status] ?? 0).toLocaleString('en')}`}
+          </Toggle>
+        ))}
+        <Box sx={{ borderLeft: 1, borderColor: 'divider', height: 22, mx: 0.5 }} />
+        {kinds.map((kind) => (
+          <Toggle key={kind} isOn={query.kind.split(',').includes(kind)} onClick={() => toggle('kind', kind)}>
+            {`${kind} ${(page?.kinds[kind] ?? 0).toLocaleString('en')}`}
+          </Toggle>
+        ))}
+        <Box sx={{ color: 'text.secondary', ml: 'auto', fontSize: '0.85rem' }} role="status">
+          {page && `${page.total.toLocaleString('en')} shown, ${page.summary.unchanged.toLocaleString('en')} unchanged`}
+        </Box>
+      </Box>
+      <Box sx={{ display: 'flex', gap: 1.5, px: 2, pb: 0.75, alignItems: 'center' }}>
+        <TextFilter value={query.text} onChange={(text) => set({ text })} />
+        <Choice label="Marks" value={query.mark} options={[['', 'any mark'], ['open', `open ${page?.marks.open ?? ''}`], ['kept', `kept ${page?.marks.kept ?? ''}`], ['aside', `set aside ${page?.marks.aside ?? ''}`]]} onChange={(mark) => set({ mark })} />
+        <Choice label="Order" value={query.sort} options={[['path', 'by path'], ['size', 'largest first'], ['status', 'by status'], ['kind', 'by kind']]} onChange={(sort) => set({ sort })} />
+        <Box role="group" aria-label="View" sx={{ display: 'flex', gap: 0.5, ml: 'auto' }}>
+          <Toggle isOn={view === 'sheet'} onClick={() => set({ view: '' })}>
+            Contact sheet
+          </Toggle>
+          <Toggle isOn={view === 'table'} onClick={() => set({ view: 'table' })}>
+            Table
+          </Toggle>
+        </Box>
+      </Box>
+      {isFetching && <LinearProgress aria-label="Loading findings" sx={{ position: 'absolute', left: 0, right: 0, bottom: 0, height: 2 }} />}
+    </Box>
+  );
+}
+
+export function Toggle({ isOn, onClick, children }: { isOn: boolean; onClick: () => void; children: ReactNode }): ReactNode {
+  return (
+    <Button
+      aria-pressed={isOn}
+      onClick={onClick}
+      sx={{
+        minWidth: 0, px: 0.9, py: 0.1, fontWeight: isOn ? 700 : 400, color: 'text.primary', borderRadius: 0,
+        borderBottom: 2, borderColor: isOn ? 'primary.main' : 'transparent', bgcolor: isOn ? 'plate' : 'transparent',
+      }}
+    >
+      {children}
+    </Button>
+  );
+}
+
+function Choice({ label, value, options, onChange }: { label: string; value: string; options: [string, string][]; onChange: (value: string) => void }): ReactNode {
+  return (
+    <Select
+      variant="standard"
+      value={value}
+      displayEmpty
+      inputProps={{ 'aria-label': label }}
+      onChange={({ target }) => onChange(target.value)}
+      sx={{ fontSize: '0.9rem' }}
+    >
+      {options.map(([option, text]) => (
+        <MenuItem key={option} value={option}>
+          {text}
+        </MenuItem>
+      ))}
+    </Select>
+  );
+}
+
+/** Typing is not a question yet: the address changes when it pauses. */
+export function TextFilter({ value, onChange, label = 'Words in the path' }: { value: string; onChange: (text: string) => void; label?: string }): ReactNode {
+  const [typed, setTyped] = useState(value);
+  useEffect(() => {
+    if (typed === value) return;
+    const timer = setTimeout(() => onChange(typed), 250);
+    return () => clearTimeout(timer);
+  });
+  return (
+    <InputBase
+      value={typed}
+      onChange={({ target }) => setTyped(target.value)}
+      placeholder={label}
+      inputProps={{ 'aria-label': label, type: 'search' }}
+      sx={{ border: 1, borderColor: 'divider', px: 1, width: 300, bgcolor: 'background.paper' }}
+    />
+  );
+}

@@ -1,0 +1,72 @@
+import { Box, Button, Typography } from '@mui/material';
+import type { ReactNode } from 'react';
+import type { Finding, Mark } from '../../contract/findings.ts';
+import { bytesText, describe } from '../../core/findings/evidence.ts';
+import { Preview } from '../assets/preview.tsx';
+import { statusGlyphs } from '../shell/theme.ts';
+import { nameOf } from '../shell/path-text.tsx';
+
+interface Props {
+  finding: Finding;
+  number: number;
+  total: number;
+  onMark: (mark: Mark) => void;
+  onOpen: () => void;
+}
+
+/** The finding that is selected, with what can be done to it. */
+export function FindingDetail({ finding, number, total, onMark, onOpen }: Props): ReactNode {
+  const isChanged = finding.status === 'changed';
+  return (
+    <Box component="aside" aria-label="Selected finding" sx={{ width: 330, borderLeft: 1, borderColor: 'divider', p: 2, overflow: 'auto', bgcolor: 'background.paper' }}>
+      <Typography variant="caption" color="text.secondary">{`${number.toLocaleString('en')} of ${total.toLocaleString('en')}`}</Typography>
+      <Typography variant="h2" sx={{ overflowWrap: 'anywhere' }}>
+        {nameOf(finding.path)}
+      </Typography>
+      <Typography sx={{ fontWeight: 700 }}>{`${statusGlyphs[finding.status]} ${finding.status} ${finding.kind}`}</Typography>
+      <Box sx={{ display: 'flex', gap: 1, my: 1.5 }}>
+        {isChanged && <Plate label="before" finding={finding} hash={finding.oldHash} />}
+        <Plate label={isChanged ? 'after' : finding.status === 'removed' ? 'as it was' : ''} finding={finding} hash={finding.hash ?? finding.oldHash} />
+      </Box>
+      <Typography sx={{ mb: 1 }}>{finding.evidence}</Typography>
+      <Typography variant="body2" color="text.secondary">
+        {[describe(finding.facts), bytesText(finding.size ?? finding.oldSize), finding.format].filter(Boolean).join(', ')}
+      </Typography>
+      <Box className="path" sx={{ overflowWrap: 'anywhere', my: 1 }}>
+        {finding.path}
+      </Box>
+      {finding.oldPath !== null && finding.oldPath !== finding.path && (
+        <Box className="path" sx={{ overflowWrap: 'anywhere', color: 'text.secondary', mb: 1 }}>{`from ${finding.oldPath}`}</Box>
+      )}
+      <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1, mt: 2 }}>
+        <Button variant="contained" onClick={onOpen}>
+          Open
+        </Button>
+        <Button variant="outlined" aria-pressed={finding.mark === 'kept'} onClick={() => onMark('kept')}>
+          {finding.mark === 'kept' ? 'Kept' : 'Keep'}
+        </Button>
+        <Button variant="outlined" aria-pressed={finding.mark === 'aside'} onClick={() => onMark('aside')}>
+          {finding.mark === 'aside' ? 'Is set aside' : 'Set aside'}
+        </Button>
+      </Box>
+      <Typography variant="caption" color="text.secondary" sx={{ display: 'block', mt: 2 }}>
+        Arrows go through, k keeps, s sets aside, n notes, Enter opens.
+      </Typography>
+    </Box>
+  );
+}
+
+function Plate({ label, finding, hash }: { label: string; finding: Finding; hash: string | null }): ReactNode {
+  return (
+    <Box component="figure" sx={{ m: 0, flex: 1, minWidth: 0 }}>
+      <Box sx={{ bgcolor: 'plate', height: 140, display: 'flex', alignItems: 'center', justifyContent: 'center', overflow: 'hidden' }}>
+        <Preview hash={hash} format={finding.format} facts={finding.facts} hasPreview={finding.hasPreview} kind={finding.kind} />
+      </Box>
+      {label && (
+        <Typography component="figcaption" variant="caption" color="text.secondary">
+          {label}
+        </Typography>
+      )}
+    </Box>
+  );
+}

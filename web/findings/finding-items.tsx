@@ -1,0 +1,114 @@
+import { Box, Typography } from '@mui/material';
+import type { ReactNode } from 'react';
+import type { Finding } from '../../contract/findings.ts';
+import { bytesText } from '../../core/findings/evidence.ts';
+import { Preview } from '../assets/preview.tsx';
+import { PathText, folderOf, nameOf } from '../shell/path-text.tsx';
+import { statusGlyphs } from '../shell/theme.ts';
+
+export const cardWidth = 196;
+export const cardHeight = 226;
+export const rowHeight = 40;
+
+interface Item {
+  /** Undefined until its page has come. */
+  finding: Finding | undefined;
+  index: number;
+  total: number;
+  isSelected: boolean;
+  onSelect: () => void;
+  onOpen: () => void;
+}
+
+const markWords = { kept: '✓ kept', aside: '⌄ set aside' } as const;
+
+function optionProps({ index, total, isSelected, onSelect, onOpen }: Item) {
+  return {
+    id: `finding-${index}`,
+    role: 'option',
+    'aria-selected': isSelected,
+    'aria-posinset': index + 1,
+    'aria-setsize': total,
+    onClick: onSelect,
+    onDoubleClick: onOpen,
+  } as const;
+}
+
+/** A specimen: its picture on a plate, its label below. */
+export function FindingCard(item: Item): ReactNode {
+  const { finding, isSelected } = item;
+  return (
+    <Box
+      {...optionProps(item)}
+      sx={{ width: cardWidth, height: cardHeight, p: 0.75, opacity: finding?.mark === 'aside' ? 0.55 : 1, cursor: 'default' }}
+    >
+      <Box sx={{ height: '100%', border: 1, borderColor: isSelected ? 'primary.main' : 'divider', outline: isSelected ? 1 : 0, outlineColor: 'primary.main', bgcolor: 'background.paper', display: 'flex', flexDirection: 'column' }}>
+        <Box sx={{ height: 134, bgcolor: 'plate', display: 'flex', alignItems: 'center', justifyContent: 'center', overflow: 'hidden', position: 'relative' }}>
+          {finding && <Preview hash={finding.hash ?? finding.oldHash} format={finding.format} facts={finding.facts} hasPreview={finding.hasPreview} kind={finding.kind} />}
+          {finding?.mark && <Corner side="right">{markWords[finding.mark]}</Corner>}
+          {finding?.hasNote && <Corner side="left">✎ note</Corner>}
+        </Box>
+        <Box sx={{ px: 1, py: 0.5, minWidth: 0, borderTop: 1, borderColor: 'divider', flex: 1 }}>
+          {finding ? (
+            <>
+              <Typography variant="body2" sx={{ fontWeight: 700 }}>{`${statusGlyphs[finding.status]} ${finding.status} ${finding.kind}`}</Typography>
+              <PathText path={nameOf(finding.path)} />
+              <Typography variant="caption" color="text.secondary" sx={{ display: 'block', lineHeight: 1.25, maxHeight: '2.5em', overflow: 'hidden' }}>
+                {finding.evidence}
+              </Typography>
+            </>
+          ) : (
+            <Typography variant="caption">Loading…</Typography>
+          )}
+        </Box>
+      </Box>
+    </Box>
+  );
+}
+
+function Corner({ side, children }: { side: 'left' | 'right'; children: string }): ReactNode {
+  return (
+    <Box component="span" sx={{ position: 'absolute', top: 0, [side]: 0, bgcolor: 'background.paper', px: 0.75, fontSize: '0.75rem' }}>
+      {children}
+    </Box>
+  );
+}
+
+export function FindingRow(item: Item): ReactNode {
+  const { finding, isSelected } = item;
+  return (
+    <Box
+      {...optionProps(item)}
+      sx={{
+        display: 'grid', width: '100%', alignItems: 'center', px: 2, gap: 1.5, borderBottom: 1, borderColor: 'divider', cursor: 'default', opacity: finding?.mark === 'aside' ? 0.6 : 1,
+        gridTemplateColumns: '36px 92px 60px minmax(0, 1.2fr) minmax(0, 1fr) 78px 72px', bgcolor: isSelected ? 'plate' : 'transparent',
+        boxShadow: isSelected ? 'inset 3px 0 0 var(--accent)' : 'none', fontSize: '0.86rem',
+      }}
+    >
+      {finding ? (
+        <>
+          <Box sx={{ width: 36, height: 32, display: 'flex', alignItems: 'center', justifyContent: 'center', overflow: 'hidden' }}>
+            <Preview hash={finding.hash ?? finding.oldHash} format={finding.format} facts={finding.facts} hasPreview={finding.hasPreview} kind={finding.kind} isSmall />
+          </Box>
+          <strong>{`${statusGlyphs[finding.status]} ${finding.status}`}</strong>
+          <span>{finding.kind}</span>
+          <Box sx={{ minWidth: 0 }}>
+            <PathText path={nameOf(finding.path)} />
+            <Box sx={{ color: 'text.secondary', fontSize: '0.85em', lineHeight: 1.1 }}>
+              <PathText path={folderOf(finding.path)} />
+            </Box>
+          </Box>
+          <Box title={finding.evidence} sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
+            {finding.evidence}
+          </Box>
+          <Box sx={{ textAlign: 'right', fontVariantNumeric: 'tabular-nums' }}>{bytesText(finding.size ?? finding.oldSize)}</Box>
+          <span>{finding.mark ? markWords[finding.mark] : finding.hasNote ? '✎ note' : ''}</span>
+        </>
+      ) : (
+        <Typography variant="caption" sx={{ gridColumn: '1 / -1' }}>
+          Loading…
+        </Typography>
+      )}
+    </Box>
+  );
+}

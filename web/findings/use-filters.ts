@@ -1,0 +1,45 @@
+import { useSearchParams } from 'react-router';
+import { findingsQuerySchema, type FindingsQuery } from '../../contract/findings.ts';
+import { usePlace, useSpan } from '../shell/use-span.ts';
+
+export type View = 'sheet' | 'table';
+
+export interface Filters {
+  query: FindingsQuery | null;
+  view: View;
+  /** Changes filters in the address; an empty value takes one out. */
+  set(changes: Partial<Record<'status' | 'kind' | 'mark' | 'text' | 'sort' | 'view', string>>): void;
+}
+
+/** Filters, order and view of the findings: all of it stands in the address. */
+export function useFilters(): Filters {
+  const { channel } = usePlace();
+  const { from, to } = useSpan();
+  const [parameters, setParameters] = useSearchParams();
+  const query =
+    from && to
+      ? findingsQuerySchema.safeParse({
+          ...Object.fromEntries(parameters),
+          channel: channel.id,
+          from: from.label,
+          to: to.label,
+        })
+      : null;
+  return {
+    query: query?.success ? { ...query.data, offset: 0 } : from && to ? findingsQuerySchema.parse({ channel: channel.id, from: from.label, to: to.label }) : null,
+    view: parameters.get('view') === 'table' ? 'table' : 'sheet',
+    set(changes) {
+      setParameters(
+        (before) => {
+          const next = new URLSearchParams(before);
+          for (const [name, value] of Object.entries(changes)) {
+            if (value) next.set(name, value);
+            else next.delete(name);
+          }
+          return next;
+        },
+        { replace: true },
+      );
+    },
+  };
+}

@@ -1,0 +1,185 @@
+import FolderOutlinedIcon from '@mui/icons-material/FolderOutlined';
+import Inventory2OutlinedIcon from '@mui/icons-material/Inventory2Outlined';
+import { Box, Link as MuiLink, Typography } from '@mui/material';
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { useRef, type ReactNode } from 'react';
+import { Link, useSearchParams } from 'react-router';
+import type { AssetRow, Folder } from '../../contract/assets.ts';
+import { kindSchema } from '../../contract/kinds.ts';
+import { bytesText, plural } from '../../core/findings/evidence.ts';
+import { useAssetListQuery, useFolderQuery } from '../assets/api.ts';
+import { Preview } from '../assets/preview.tsx';
+import { useProblemsQuery } from '../builds/api.ts';
+import { TextFilter, Toggle } from '../findings/filterbar.tsx';
+import { failureText } from '../shell/api.ts';
+import { PathText, nameOf } from '../shell/path-text.tsx';
+import { Empty, Failure, Loading } from '../shell/states.tsx';
+import { assetPath, usePlace, useSpan, viewPath, type Span } from '../shell/use-span.ts';
+
+const limit = 500;
+const rowHeight = 40;
+
+/** Everything in one build: by folder, or by words and kind. */
+export function LibraryView(): ReactNode {
+  const place = usePlace();
+  const span = useSpan();
+  const [parameters, setParameters] = useSearchParams();
+  const build = span.to?.label ?? '';
+  const path = parameters.get('path') ?? '';
+  const text = parameters.get('text') ?? '';
+  const kind = parameters.get('kind') ?? '';
+  const isSearch = text !== '' || kind !== '';
+  const where = { channel: place.channel.id, build };
+  const folder = useFolderQuery({ ...where, path, offset: 0, limit }, { skip: build === '' || isSearch });
+  const list = useAssetListQuery({ ...where, text, kind, offset: 0, limit }, { skip: build === '' || !isSearch });
+  const set = (changes: Record<string, string>): void => {
+    setParameters(
+      (before) => {
+        const next = new URLSearchParams(before);
+        for (const [name, value] of Object.entries(changes)) {
+          if (value) next.set(name, value);
+          else next.delete(name);
+        }
+        return next;
+      },
+      { replace: 'text' in changes },
+    );
+  };
+  if (build === '') return <Empty title="No build yet">Bring in a first build, and all that it holds stands here.</Empty>;
+  const current = isSearch ? list : folder;
+  return (
+    <Box component="main" sx={{ flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column' }}>
+      <Box sx={{ px: 2, py: 0.75, borderBottom: 1, borderColor: 'divider', display: 'flex', gap: 1, alignItems: 'center', flexWrap: 'wrap' }}>
+        <TextFilter key={build} value={text} onChange={(value) => set({ text: value })} label={`Words in the paths of ${build}`} />
+        {kindSchema.options.map((option) => (
+          <Toggle key={option} isOn={kind === option} onClick={() => set({ kind: kind === option ? '' : option })}>
+            {option}
+          </Toggle>
+        ))}
+      </Box>
+      {!isSearch && <Crumbs path={path} span={span} />}
+      <Problems build={build} channel={place.channel.id} />
+      {current.isLoading && <Loading what="the library" />}
+      {current.error && <Failure text={failureText(current.error)} onRetry={() => void current.refetch()} />}
+      {isSearch && list.data && <Rows span={span} folders={[]} assets={list.data.assets} total={list.data.total} hasPaths />}
+      {!isSearch && folder.data && <Rows span={span} folders={folder.data.folders} assets={folder.data.assets} total={folder.data.total} hasPaths={false} />}
+    </Box>
+  );
+}
+
+function Crumbs({ path, span }: { path: string; span: Span }): ReactNode {
+  const place = usePlace();
+  const to = (part: string): string => `${viewPath(place, 'library')}?to=${encodeURIComponent(span.to?.label ?? '')}&path=${encodeURIComponent(part)}`;
+  const parts = path === '' ? [] : path.split('/');
+  return (
+    <Box component="nav" aria-label="Folder" className="path" sx={{ px: 2, py: 0.75, borderBottom: 1, borderColor: 'divider', overflowWrap: 'anywhere' }}>
+      <MuiLink component={Link} to={to('')}>
+        {`build ${span.to?.label ?? ''}`}
+      </MuiLink>
+      {parts.map((part, index) => (
+        <span key={index}>
+          {' / '}
+          <MuiLink component={Link} to={to(parts.slice(0, index + 1).join('/').replace(/!$/, ''))}>
+            {part.replace(/!$/, '')}
+          </MuiLink>
+        </span>
+      ))}
+    </Box>
+  );
+}
+
+function Problems({ build, channel }: { build: string; channel: number }): ReactNode {
+  const { data: problems } = useProblemsQuery({ channel, build });
+  if (!problems || problems.length === 0) return null;
+  return (
+    <Box component="details" sx={{ px: 2, py: 0.75, borderBottom: 1, borderColor: 'divider' }}>
+      <summary>{`${plural(problems.length, 'problem')} in this build`}</summary>
+      <Box sx={{ maxHeight: 180, overflow: 'auto' }}>
+        {problems.map(({ path, reason }) => (
+          <Typography key={path} variant="body2" sx={{ overflowWrap: 'anywhere' }}>
+            <span className="path">{path}</span>
+            {`: ${reason}`}
+          </Typography>
+        ))}
+      </Box>
+    </Box>
+  );
+}
+
+interface RowsProps {
+  span: Span;
+  folders: Folder['folders'];
+  assets: readonly AssetRow[];
+  total: number;
+  hasPaths: boolean;
+}
+
+function Rows({ span, folders, assets, total, hasPaths }: RowsProps): ReactNode {
+  const place = usePlace();
+  const scroller = useRef<HTMLDivElement>(null);
+  const virtual = useVirtualizer({
+    count: folders.length + assets.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => rowHeight,
+    overscan: 8,
+  });
+  if (folders.length + assets.length === 0) return <Empty title="Nothing here">No asset matches; take a word or a kind away.</Empty>;
+  return (
+    <>
+      <Typography role="status" variant="body2" color="text.secondary" sx={{ px: 2, py: 0.5 }}>
+        {`${folders.length > 0 ? `${plural(folders.length, 'folder')}, ` : ''}${plural(total, 'asset')}${total > assets.length ? `, the first ${assets.length} are shown` : ''}`}
+      </Typography>
+      <Box ref={scroller} role="list" aria-label="Contents" sx={{ flex: 1, overflow: 'auto', minHeight: 0 }}>
+        <Box sx={{ height: virtual.getTotalSize(), position: 'relative' }}>
+          {virtual.getVirtualItems().map(({ index, start, key }) => {
+            const folder = folders[index];
+            const asset = assets[index - folders.length];
+            return (
+              <Box
+                key={key}
+                role="listitem"
+                style={{ transform: `translateY(${start}px)` }}
+                sx={{ position: 'absolute', top: 0, left: 0, right: 0, height: rowHeight, px: 2, borderBottom: 1, borderColor: 'divider' }}
+              >
+                {folder && <FolderRow folder={folder} to={`${viewPath(place, 'library')}?to=${encodeURIComponent(span.to?.label ?? '')}&path=${encodeURIComponent(folder.path)}`} />}
+                {!folder && asset && <AssetLine asset={asset} to={assetPath(place, span, asset.path)} hasPath={hasPaths} />}
+              </Box>
+            );
+          })}
+        </Box>
+      </Box>
+    </>
+  );
+}
+
+const rowColumns = { display: 'grid', gridTemplateColumns: '40px minmax(0, 1fr) 90px 110px 100px', gap: 1.5, alignItems: 'center', height: '100%' };
+
+function FolderRow({ folder, to }: { folder: Folder['folders'][number]; to: string }): ReactNode {
+  return (
+    <MuiLink component={Link} to={to} underline="hover" color="inherit" sx={rowColumns}>
+      {folder.isContainer ? <Inventory2OutlinedIcon aria-label="archive" /> : <FolderOutlinedIcon aria-label="folder" />}
+      <strong className="path">{folder.name}</strong>
+      <span>{folder.isContainer ? 'archive' : 'folder'}</span>
+      <span>{plural(folder.files, 'file')}</span>
+      <Box component="span" sx={{ textAlign: 'right' }}>
+        {bytesText(folder.bytes)}
+      </Box>
+    </MuiLink>
+  );
+}
+
+function AssetLine({ asset, to, hasPath }: { asset: AssetRow; to: string; hasPath: boolean }): ReactNode {
+  return (
+    <MuiLink component={Link} to={to} underline="hover" color="inherit" sx={rowColumns}>
+      <Box sx={{ height: 34, bgcolor: 'plate', display: 'flex', alignItems: 'center', justifyContent: 'center', overflow: 'hidden' }}>
+        <Preview hash={asset.hash} format={asset.format} facts={null} hasPreview={asset.hasPreview} kind={asset.kind} isSmall />
+      </Box>
+      <PathText path={hasPath ? asset.path : nameOf(asset.path)} />
+      <span>{asset.kind}</span>
+      <span>{asset.format}</span>
+      <Box component="span" sx={{ textAlign: 'right', fontVariantNumeric: 'tabular-nums' }}>
+        {bytesText(asset.size)}
+      </Box>
+    </MuiLink>
+  );
+}

@@ -1,0 +1,35 @@
+import { createApi, fetchBaseQuery, type FetchBaseQueryError } from '@reduxjs/toolkit/query/react';
+import type { SerializedError } from '@reduxjs/toolkit';
+import type { z } from 'zod';
+import { failureSchema } from '../../contract/failure.ts';
+
+/** All that the interface asks the server for. Features add their own questions to it. */
+export const api = createApi({
+  reducerPath: 'api',
+  baseQuery: fetchBaseQuery({ baseUrl: '/api' }),
+  tagTypes: ['titles', 'findings', 'note', 'entries', 'assets'],
+  endpoints: () => ({}),
+});
+
+/** Passes an answer through its schema, once, at the border. */
+export function through<Schema extends z.ZodType>(schema: Schema): (answer: unknown) => z.infer<Schema> {
+  return (answer) => schema.parse(answer);
+}
+
+/** What went wrong with a question, in a sentence. */
+export function failureText(error: FetchBaseQueryError | SerializedError | undefined): string {
+  if (!error) return '';
+  if ('status' in error) {
+    const known = failureSchema.safeParse(error.data);
+    if (known.success) return known.data.error;
+    if (error.status === 'FETCH_ERROR') return 'The server does not answer. Is it still running?';
+    return `The server answered with ${error.status}.`;
+  }
+  return error.message ?? 'Something went wrong.';
+}
+
+/** An address below `/api` with its query. */
+export function address(path: string, query: Record<string, string | number>): string {
+  const parameters = new URLSearchParams(Object.entries(query).map(([name, value]) => [name, String(value)]));
+  return `${path}?${parameters}`;
+}

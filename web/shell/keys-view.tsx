@@ -1,0 +1,47 @@
+import { Box, Typography } from '@mui/material';
+import type { ReactNode } from 'react';
+
+const groups: [string, [string, string][]][] = [
+  ['Anywhere', [['?', 'this page'], ['g then f, l, c, w', 'go to findings, library, catalogue, work'], ['Tab', 'next control'], ['Enter or Space', 'use it']]],
+  ['Line of builds', [['Tab, Enter', 'pick a mark, or drop it: two marks are a span, one alone is that build']]],
+  [
+    'Findings',
+    [
+      ['Arrows', 'next and previous finding'],
+      ['Page Up, Page Down', 'four rows at once'],
+      ['Home, End', 'first and last'],
+      ['Enter', 'open the finding'],
+      ['k', 'keep it, or take the mark away again'],
+      ['s', 'set it aside, or take the mark away again'],
+      ['n', 'write its note'],
+    ],
+  ],
+  ['Models and maps in 3D', [['Arrows', 'turn'], ['+ and -', 'approach and leave'], ['0', 'show all of it']]],
+  ['Map from above', [['Arrows', 'go from one placement to the next']]],
+  ['Sounds', [['Space', 'play and pause'], ['Arrows', 'a second on or back']]],
+]; // prettier-ignore
+
+export function KeysView(): ReactNode {
+  return (
+    <Box component="main" sx={{ p: 3, overflow: 'auto', flex: 1 }}>
+      <Typography variant="h1" gutterBottom>
+        Keys
+      </Typography>
+      <Box sx={{ columns: '2 380px', columnGap: 5 }}>
+        {groups.map(([name, keys]) => (
+          <Box key={name} sx={{ breakInside: 'avoid', mb: 2.5 }}>
+            <Typography variant="h2">{name}</Typography>
+            {keys.map(([key, what]) => (
+              <Box key={key} sx={{ display: 'flex', gap: 2, borderBottom: 1, borderColor: 'divider', py: 0.4 }}>
+                <Box component="kbd" className="path" sx={{ width: 150, flexShrink: 0 }}>
+                  {key}
+                </Box>
+                <span>{what}</span>
+              </Box>
+            ))}
+          </Box>
+        ))}
+      </Box>
+    </Box>
+  );
+}

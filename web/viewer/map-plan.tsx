@@ -1,0 +1,105 @@
+import { Box, useTheme } from '@mui/material';
+import { useEffect, useLayoutEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent, type ReactNode } from 'react';
+import type { Placement } from '../../contract/facts.ts';
+import { roundLength } from './model-canvas.ts';
+
+interface Props {
+  placements: readonly Placement[];
+  selected: string | null;
+  onSelect: (id: string) => void;
+}
+
+const margin = 28;
+
+/** The map from above: x to the right, z downwards, a spot for each placement. Drawn on a canvas, for maps are huge. */
+export function MapPlan({ placements, selected, onSelect }: Props): ReactNode {
+  const { palette } = useTheme();
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const [size, setSize] = useState({ width: 0, height: 0 });
+  useLayoutEffect(() => {
+    const holder = canvas.current?.parentElement;
+    if (!holder) return;
+    const observer = new ResizeObserver(() => setSize({ width: holder.clientWidth, height: holder.clientHeight }));
+    observer.observe(holder);
+    return () => observer.disconnect();
+  }, []);
+  const frame = useMemo(() => frameOf(placements, size.width, size.height), [placements, size]);
+  useEffect(() => {
+    const element = canvas.current;
+    const context = element?.getContext('2d');
+    if (!element || !context || size.width === 0) return;
+    const ratio = window.devicePixelRatio;
+    element.width = size.width * ratio;
+    element.height = size.height * ratio;
+    context.scale(ratio, ratio);
+    drawGrid(context, frame, size, palette.divider, palette.text.primary);
+    for (const placement of placements) {
+      const [x, y] = frame.at(placement);
+      const isSelected = placement.id === selected;
+      context.beginPath();
+      context.arc(x, y, isSelected ? 8 : 4, 0, Math.PI * 2);
+      context.fillStyle = isSelected ? palette.primary.main : palette.text.primary;
+      context.fill();
+    }
+  }, [placements, selected, size, frame, palette]);
+
+  const onPointerDown = (event: PointerEvent<HTMLCanvasElement>): void => {
+    const box = event.currentTarget.getBoundingClientRect();
+    const distance = (placement: Placement): number => {
+      const [x, y] = frame.at(placement);
+      return Math.hypot(x - (event.clientX - box.left), y - (event.clientY - box.top));
+    };
+    const nearest = placements.reduce<Placement | null>((best, candidate) => (best && distance(best) <= distance(candidate) ? best : candidate), null);
+    if (nearest && distance(nearest) < 14) onSelect(nearest.id);
+  };
+  const onKeyDown = (event: KeyboardEvent): void => {
+    const step = { ArrowRight: 1, ArrowDown: 1, ArrowLeft: -1, ArrowUp: -1 }[event.key];
+    if (step === undefined || placements.length === 0) return;
+    const index = placements.findIndex(({ id }) => id === selected);
+    const next = placements[(index + step + placements.length) % placements.length];
+    if (next) onSelect(next.id);
+    event.preventDefault();
+  };
+  return (
+    <Box
+      tabIndex={0}
+      role="application"
+      aria-label={`Plan with ${placements.length} placements: arrows go from one to the next`}
+      onKeyDown={onKeyDown}
+      sx={{ flex: 1, minHeight: 0, overflow: 'hidden', position: 'relative' }}
+    >
+      <canvas ref={canvas} style={{ position: 'absolute', width: size.width, height: size.height }} onPointerDown={onPointerDown} />
+    </Box>
+  );
+}
+
+interface Frame {
+  pixelsPerMetre: number;
+  at(placement: Placement): [x: number, y: number];
+}
+
+function frameOf(placements: readonly Placement[], width: number, height: number): Frame {
+  let [left, top, right, bottom] = [Infinity, Infinity, -Infinity, -Infinity];
+  for (const { position } of placements) {
+    left = Math.min(left, position[0]);
+    right = Math.max(right, position[0]);
+    top = Math.min(top, position[2]);
+    bottom = Math.max(bottom, position[2]);
+  }
+  const pixelsPerMetre = Math.min((width - 2 * margin) / Math.max(right - left, 1e-3), (height - 2 * margin) / Math.max(bottom - top, 1e-3));
+  const [x0, y0] = [width / 2 - ((left + right) / 2) * pixelsPerMetre, height / 2 - ((top + bottom) / 2) * pixelsPerMetre];
+  return { pixelsPerMetre, at: ({ position }) => [x0 + position[0] * pixelsPerMetre, y0 + position[2] * pixelsPerMetre] };
+}
+
+function drawGrid(context: CanvasRenderingContext2D, frame: Frame, size: { width: number; height: number }, rule: string, ink: string): void {
+  const metres = roundLength(120 / frame.pixelsPerMetre);
+  const step = metres * frame.pixelsPerMetre;
+  context.strokeStyle = rule;
+  context.beginPath();
+  for (let x = step / 2; x < size.width; x += step) context.rect(x, -1, 0, size.height + 2);
+  for (let y = step / 2; y < size.height; y += step) context.rect(-1, y, size.width + 2, 0);
+  context.stroke();
+  context.fillStyle = ink;
+  context.font = '12px sans-serif';
+  context.fillText(`one square is ${Number(metres.toPrecision(2))} m`, 12, size.height - 12);
+}

@@ -1,0 +1,36 @@
+import { Box } from '@mui/material';
+import type { ReactNode } from 'react';
+import type { ScaleBar } from './model-canvas.ts';
+import type { useModelCanvas } from './use-model-canvas.ts';
+
+/** The plate that a canvas stands on, with a scale bar in metres. */
+export function Stage({ used: { holder, scaleBar, onKeyDown }, label }: { used: ReturnType<typeof useModelCanvas>; label: string }): ReactNode {
+  return (
+    <Box
+      tabIndex={0}
+      role="application"
+      aria-label={`${label}: arrows turn, + and - approach and leave, 0 shows all`}
+      onKeyDown={onKeyDown}
+      sx={{ flex: 1, minWidth: 0, minHeight: 0, position: 'relative', overflow: 'hidden' }}
+    >
+      <Box ref={holder} sx={{ position: 'absolute', inset: 0 }} />
+      {scaleBar && <Bar bar={scaleBar} />}
+    </Box>
+  );
+}
+
+function Bar({ bar: { metres, pixels } }: { bar: ScaleBar }): ReactNode {
+  return (
+    <Box sx={{ position: 'absolute', left: 16, bottom: 12, pointerEvents: 'none', fontSize: '0.8rem' }}>
+      {metresText(metres)}
+      <Box sx={{ width: pixels, height: 6, borderLeft: 1, borderRight: 1, borderBottom: 1, borderColor: 'text.primary' }} />
+    </Box>
+  );
+}
+
+function metresText(metres: number): string {
+  if (metres >= 1000) return `${metres / 1000} km`;
+  if (metres >= 1) return `${metres} m`;
+  if (metres >= 0.01) return `${Math.round(metres * 100)} cm`;
+  return `${Number((metres * 1000).toPrecision(2))} mm`;
+}

@@ -1,0 +1,36 @@
+import { useEffect } from 'react';
+import { jobSchema, jobsSchema, type Job } from '../../contract/work.ts';
+import { api, through } from '../shell/api.ts';
+import { jobsTold, store, streamLost, useAppDispatch } from '../shell/store.ts';
+
+export const { useStopMutation, useResumeMutation } = api.injectEndpoints({
+  endpoints: (build) => ({
+    stop: build.mutation<Job, number>({
+      query: (id) => ({ url: `/work/${id}/stop`, method: 'POST' }),
+      transformResponse: through(jobSchema),
+    }),
+    resume: build.mutation<Job, number>({
+      query: (id) => ({ url: `/work/${id}/resume`, method: 'POST' }),
+      transformResponse: through(jobSchema),
+    }),
+  }),
+});
+
+/** Follows the server's stream of jobs; the browser reconnects by itself. A build that came in refreshes the rest. */
+export function useWorkEvents(): void {
+  const dispatch = useAppDispatch();
+  useEffect(() => {
+    const events = new EventSource('/api/work/events');
+    events.addEventListener('jobs', (event: MessageEvent<string>) => {
+      const jobs = jobsSchema.parse(JSON.parse(event.data));
+      const { jobs: before, isKnown } = store.getState().work;
+      const wasDone = new Set(before.filter(({ state }) => state === 'done').map(({ id }) => id));
+      if (isKnown && jobs.some(({ id, state }) => state === 'done' && !wasDone.has(id))) {
+        dispatch(api.util.invalidateTags(['titles', 'findings', 'assets', 'entries']));
+      }
+      dispatch(jobsTold(jobs));
+    });
+    events.addEventListener('error', () => dispatch(streamLost()));
+    return () => events.close();
+  }, [dispatch]);
+}
