@@ -32,8 +32,11 @@ export type Mark = z.infer<typeof markSchema>;
 export const findingSchema = findingLineSchema.extend({
   format: z.string(),
   evidence: z.string(),
+  /** Facts of the newer and of the older content. Sounds come without their envelope here: a list would carry thousands. */
   facts: factsSchema.nullable(),
+  oldFacts: factsSchema.nullable(),
   hasPreview: z.boolean(),
+  hasOldPreview: z.boolean(),
   mark: markSchema.nullable(),
   hasNote: z.boolean(),
 });

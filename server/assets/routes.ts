@@ -81,6 +81,14 @@ export function assetRoutes({ pool, folder }: ServerContext): Hono {
     return context.body(new Uint8Array(bytes), 200, { 'Content-Type': 'image/webp' });
   });
 
+  routes.get('/envelope/:hash', async (context) => {
+    const hash = hashSchema.parse(context.req.param('hash'));
+    const { format } = readQuery(context, contentQuery);
+    const facts = (await findFacts(pool, [{ hash, format }])).get(factsKey(hash, format))?.facts;
+    context.header('Cache-Control', 'private, max-age=86400');
+    return context.json(facts?.kind === 'sound' ? facts.envelope : []);
+  });
+
   const send = async (context: Context, hash: string, format: string): Promise<Response> => {
     const place = await findContent(pool, hash);
     const range = /^bytes=(\d+)-(\d*)$/.exec(context.req.header('range') ?? '');

@@ -2,10 +2,11 @@ import { Hono } from 'hono';
 import { stream } from 'hono/streaming';
 import { z } from 'zod';
 import { findingsQuerySchema, markRequestSchema, type Finding, type FindingsPage, type FindingsQuery, type Mark } from '../../contract/findings.ts';
+import type { Facts } from '../../contract/facts.ts';
 import { evidenceOf } from '../../core/findings/evidence.ts';
 import { compare } from '../../core/findings/pair-paths.ts';
 import type { PlainFinding } from '../../core/findings/find.ts';
-import { factsKey, findFacts } from '../assets/facts.ts';
+import { factsKey, findFacts, type KnownFacts } from '../assets/facts.ts';
 import { findBuild, findChannel, type PlacedBuild } from '../builds/builds.ts';
 import { pathsWithNotes } from '../catalogue/notes.ts';
 import type { Queryable } from '../database/rows.ts';
@@ -133,6 +134,11 @@ function sorted(findings: PlainFinding[], sort: FindingsQuery['sort']): PlainFin
   }
 }
 
+function withoutEnvelope(known: KnownFacts | null): Facts | null {
+  const facts = known?.facts ?? null;
+  return facts?.kind === 'sound' ? { ...facts, envelope: [] } : facts;
+}
+
 async function withEvidence(
   database: Queryable,
   findings: readonly PlainFinding[],
@@ -150,12 +156,13 @@ async function withEvidence(
   return findings.map((finding) => {
     const now = facts.get(factsKey(finding.hash, finding.format)) ?? null;
     const old = facts.get(factsKey(finding.oldHash, finding.format)) ?? null;
-    const shown = finding.status === 'removed' ? old : now;
     return {
       ...finding,
       evidence: evidenceOf(finding, now?.facts ?? null, old?.facts ?? null),
-      facts: shown?.facts ?? null,
-      hasPreview: (shown?.previewHash ?? null) !== null,
+      facts: withoutEnvelope(now),
+      oldFacts: withoutEnvelope(old),
+      hasPreview: (now?.previewHash ?? null) !== null,
+      hasOldPreview: (old?.previewHash ?? null) !== null,
       mark: marks.get(finding.path) ?? null,
       hasNote: notes.has(finding.path),
     };

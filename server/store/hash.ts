@@ -2,16 +2,21 @@ import { Blake3Hasher, blake3 } from '@napi-rs/blake-hash';
 
 /** BLAKE3-256 of bytes: the identity of a content. 32 bytes. */
 export function hashOf(bytes: Uint8Array): Buffer {
-  return blake3(bytes);
+  return blake3(view(bytes));
 }
 
 /** BLAKE3-256 of bytes that come in pieces. */
 export function startHash(): { update(piece: Uint8Array): void; digest(): Buffer } {
   const hasher = new Blake3Hasher();
-  return { update: (piece) => void hasher.update(piece), digest: () => hasher.digestBuffer() };
+  return { update: (piece) => void hasher.update(view(piece)), digest: () => hasher.digestBuffer() };
 }
 
 /** The key of a path in the tables: the first 16 bytes of the BLAKE3 of its UTF-8. */
 export function pathDigest(path: string): Buffer {
   return blake3(path).subarray(0, 16);
+}
+
+/** The same bytes as the package wants them. */
+function view(bytes: Uint8Array): Buffer {
+  return Buffer.isBuffer(bytes) ? bytes : Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength);
 }

@@ -1,5 +1,5 @@
 import { assetListSchema, assetSchema, folderSchema, mapSceneSchema, textPageSchema, type Asset, type Folder, type MapScene } from '../../contract/assets.ts';
-import type { z } from 'zod';
+import { z } from 'zod';
 import { address, api, through } from '../shell/api.ts';
 
 interface Where {
@@ -8,7 +8,7 @@ interface Where {
   path: string;
 }
 
-export const { useAssetQuery, useFolderQuery, useAssetListQuery, useSceneQuery, useTextQuery } = api.injectEndpoints({
+export const { useEnvelopeQuery, useAssetQuery, useFolderQuery, useAssetListQuery, useSceneQuery, useTextQuery } = api.injectEndpoints({
   endpoints: (build) => ({
     asset: build.query<Asset, Where>({
       query: (where) => address('/asset', { ...where }),
@@ -32,6 +32,10 @@ export const { useAssetQuery, useFolderQuery, useAssetListQuery, useSceneQuery, 
       query: (where) => address('/scene', { ...where }),
       transformResponse: through(mapSceneSchema),
       providesTags: ['assets'],
+    }),
+    envelope: build.query<number[], { hash: string; format: string }>({
+      query: ({ hash, format }) => address(`/envelope/${hash}`, { format }),
+      transformResponse: through(z.array(z.number())),
     }),
     text: build.query<z.infer<typeof textPageSchema>, string>({
       query: (hash) => `/text/${hash}`,

@@ -2,7 +2,7 @@ import { Box, Typography } from '@mui/material';
 import type { ReactNode } from 'react';
 import type { Asset } from '../../contract/assets.ts';
 import type { Bounds, Facts } from '../../contract/facts.ts';
-import { bytesText, secondsText } from '../../core/findings/evidence.ts';
+import { bytesText, plural, secondsText } from '../../core/findings/evidence.ts';
 
 export function FactsList({ asset }: { asset: Asset }): ReactNode {
   const rows: [string, ReactNode][] = [
@@ -44,7 +44,7 @@ function factRows(facts: Facts): [string, ReactNode][] {
       return [
         ['Triangles', count(facts.triangles)],
         ['Vertices', count(facts.vertices)],
-        ['Parts', `${count(facts.parts)}, ${count(facts.materials)} materials, ${count(facts.textures)} textures`],
+        ['Parts', `${count(facts.parts)}, ${plural(facts.materials, 'material')}, ${plural(facts.textures, 'texture')}`],
         ['Bones', count(facts.bones)],
         ...facts.clips.map(({ name, seconds }): [string, ReactNode] => [`Clip`, `${name}, ${secondsText(seconds)}`]),
         ['Extent', extentText(facts.boundsMetres)],

@@ -2,7 +2,7 @@ import { Box, Button, InputBase, LinearProgress, MenuItem, Select } from '@mui/m
 import { useEffect, useState, type ReactNode } from 'react';
 import type { FindingsPage, FindingsQuery } from '../../contract/findings.ts';
 import { kindSchema, statusSchema } from '../../contract/kinds.ts';
-import { statusGlyphs } from '../shell/theme.ts';
+import { StatusWord } from './status-glyph.tsx';
 import type { Filters, View } from './use-filters.ts';
 
 interface Props {
@@ -27,7 +27,7 @@ export function Filterbar({ query, page, view, isFetching, set }: Props): ReactN
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.5, px: 2, py: 0.75, alignItems: 'center' }}>
         {statuses.map((status) => (
           <Toggle key={status} isOn={query.status.split(',').includes(status)} onClick={() => toggle('status', status)}>
-            {`${statusGlyphs[status]} ${status} ${(page?.summary[status] ?? 0).toLocaleString('en')}`}
+            <StatusWord status={status} rest={` ${(page?.summary[status] ?? 0).toLocaleString('en')}`} />
           </Toggle>
         ))}
         <Box sx={{ borderLeft: 1, borderColor: 'divider', height: 22, mx: 0.5 }} />

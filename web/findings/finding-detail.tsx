@@ -2,8 +2,8 @@ import { Box, Button, Typography } from '@mui/material';
 import type { ReactNode } from 'react';
 import type { Finding, Mark } from '../../contract/findings.ts';
 import { bytesText, describe } from '../../core/findings/evidence.ts';
-import { Preview } from '../assets/preview.tsx';
-import { statusGlyphs } from '../shell/theme.ts';
+import { FindingPreview } from './finding-items.tsx';
+import { StatusWord } from './status-glyph.tsx';
 import { nameOf } from '../shell/path-text.tsx';
 
 interface Props {
@@ -23,14 +23,16 @@ export function FindingDetail({ finding, number, total, onMark, onOpen }: Props)
       <Typography variant="h2" sx={{ overflowWrap: 'anywhere' }}>
         {nameOf(finding.path)}
       </Typography>
-      <Typography sx={{ fontWeight: 700 }}>{`${statusGlyphs[finding.status]} ${finding.status} ${finding.kind}`}</Typography>
+      <Typography sx={{ fontWeight: 700 }}>
+        <StatusWord status={finding.status} rest={` ${finding.kind}`} />
+      </Typography>
       <Box sx={{ display: 'flex', gap: 1, my: 1.5 }}>
-        {isChanged && <Plate label="before" finding={finding} hash={finding.oldHash} />}
-        <Plate label={isChanged ? 'after' : finding.status === 'removed' ? 'as it was' : ''} finding={finding} hash={finding.hash ?? finding.oldHash} />
+        {isChanged && <Plate label="before" finding={finding} isOld />}
+        <Plate label={isChanged ? 'after' : finding.status === 'removed' ? 'as it was' : ''} finding={finding} isOld={finding.status === 'removed'} />
       </Box>
       <Typography sx={{ mb: 1 }}>{finding.evidence}</Typography>
       <Typography variant="body2" color="text.secondary">
-        {[describe(finding.facts), bytesText(finding.size ?? finding.oldSize), finding.format].filter(Boolean).join(', ')}
+        {[describe(finding.facts ?? finding.oldFacts), bytesText(finding.size ?? finding.oldSize), finding.format].filter(Boolean).join(', ')}
       </Typography>
       <Box className="path" sx={{ overflowWrap: 'anywhere', my: 1 }}>
         {finding.path}
@@ -56,11 +58,11 @@ export function FindingDetail({ finding, number, total, onMark, onOpen }: Props)
   );
 }
 
-function Plate({ label, finding, hash }: { label: string; finding: Finding; hash: string | null }): ReactNode {
+function Plate({ label, finding, isOld }: { label: string; finding: Finding; isOld: boolean }): ReactNode {
   return (
     <Box component="figure" sx={{ m: 0, flex: 1, minWidth: 0 }}>
       <Box sx={{ bgcolor: 'plate', height: 140, display: 'flex', alignItems: 'center', justifyContent: 'center', overflow: 'hidden' }}>
-        <Preview hash={hash} format={finding.format} facts={finding.facts} hasPreview={finding.hasPreview} kind={finding.kind} />
+        <FindingPreview finding={finding} isOld={isOld} />
       </Box>
       {label && (
         <Typography component="figcaption" variant="caption" color="text.secondary">

@@ -4,7 +4,16 @@ import type { Finding } from '../../contract/findings.ts';
 import { bytesText } from '../../core/findings/evidence.ts';
 import { Preview } from '../assets/preview.tsx';
 import { PathText, folderOf, nameOf } from '../shell/path-text.tsx';
-import { statusGlyphs } from '../shell/theme.ts';
+import { StatusWord } from './status-glyph.tsx';
+
+/** The finding's content, as it is or as it was. */
+export function FindingPreview({ finding, isOld, isSmall }: { finding: Finding; isOld: boolean; isSmall?: boolean }): ReactNode {
+  const { format, kind } = finding;
+  const state = isOld
+    ? { hash: finding.oldHash, facts: finding.oldFacts, hasPreview: finding.hasOldPreview }
+    : { hash: finding.hash, facts: finding.facts, hasPreview: finding.hasPreview };
+  return <Preview {...state} format={format} kind={kind} isSmall={isSmall ?? false} />;
+}
 
 export const cardWidth = 196;
 export const cardHeight = 226;
@@ -40,18 +49,20 @@ export function FindingCard(item: Item): ReactNode {
   return (
     <Box
       {...optionProps(item)}
-      sx={{ width: cardWidth, height: cardHeight, p: 0.75, opacity: finding?.mark === 'aside' ? 0.55 : 1, cursor: 'default' }}
+      sx={{ height: '100%', width: '100%', p: 0.75, opacity: finding?.mark === 'aside' ? 0.55 : 1, cursor: 'default' }}
     >
       <Box sx={{ height: '100%', border: 1, borderColor: isSelected ? 'primary.main' : 'divider', outline: isSelected ? 1 : 0, outlineColor: 'primary.main', bgcolor: 'background.paper', display: 'flex', flexDirection: 'column' }}>
         <Box sx={{ height: 134, bgcolor: 'plate', display: 'flex', alignItems: 'center', justifyContent: 'center', overflow: 'hidden', position: 'relative' }}>
-          {finding && <Preview hash={finding.hash ?? finding.oldHash} format={finding.format} facts={finding.facts} hasPreview={finding.hasPreview} kind={finding.kind} />}
+          {finding && <FindingPreview finding={finding} isOld={finding.status === 'removed'} />}
           {finding?.mark && <Corner side="right">{markWords[finding.mark]}</Corner>}
           {finding?.hasNote && <Corner side="left">✎ note</Corner>}
         </Box>
         <Box sx={{ px: 1, py: 0.5, minWidth: 0, borderTop: 1, borderColor: 'divider', flex: 1 }}>
           {finding ? (
             <>
-              <Typography variant="body2" sx={{ fontWeight: 700 }}>{`${statusGlyphs[finding.status]} ${finding.status} ${finding.kind}`}</Typography>
+              <Typography variant="body2" sx={{ fontWeight: 700 }}>
+                <StatusWord status={finding.status} rest={` ${finding.kind}`} />
+              </Typography>
               <PathText path={nameOf(finding.path)} />
               <Typography variant="caption" color="text.secondary" sx={{ display: 'block', lineHeight: 1.25, maxHeight: '2.5em', overflow: 'hidden' }}>
                 {finding.evidence}
@@ -81,16 +92,18 @@ export function FindingRow(item: Item): ReactNode {
       {...optionProps(item)}
       sx={{
         display: 'grid', width: '100%', alignItems: 'center', px: 2, gap: 1.5, borderBottom: 1, borderColor: 'divider', cursor: 'default', opacity: finding?.mark === 'aside' ? 0.6 : 1,
-        gridTemplateColumns: '36px 92px 60px minmax(0, 1.2fr) minmax(0, 1fr) 78px 72px', bgcolor: isSelected ? 'plate' : 'transparent',
+        gridTemplateColumns: '36px 92px 60px minmax(0, 1fr) minmax(0, 1.25fr) 74px 68px', bgcolor: isSelected ? 'plate' : 'transparent',
         boxShadow: isSelected ? 'inset 3px 0 0 var(--accent)' : 'none', fontSize: '0.86rem',
       }}
     >
       {finding ? (
         <>
           <Box sx={{ width: 36, height: 32, display: 'flex', alignItems: 'center', justifyContent: 'center', overflow: 'hidden' }}>
-            <Preview hash={finding.hash ?? finding.oldHash} format={finding.format} facts={finding.facts} hasPreview={finding.hasPreview} kind={finding.kind} isSmall />
+            <FindingPreview finding={finding} isOld={finding.status === 'removed'} isSmall />
           </Box>
-          <strong>{`${statusGlyphs[finding.status]} ${finding.status}`}</strong>
+          <strong>
+            <StatusWord status={finding.status} />
+          </strong>
           <span>{finding.kind}</span>
           <Box sx={{ minWidth: 0 }}>
             <PathText path={nameOf(finding.path)} />

@@ -41,9 +41,15 @@ export function FindingsGrid({ view, total, at, selected, onSelect, onOpen, onSh
   const items = virtual.getVirtualItems();
   const first = (items[0]?.index ?? 0) * columns;
   const last = Math.min(total - 1, ((items.at(-1)?.index ?? 0) + 1) * columns - 1);
-  useEffect(() => onShown(first, last), [first, last, onShown]);
-  useEffect(() => onColumns(columns), [columns, onColumns]);
-  useEffect(() => virtual.scrollToIndex(Math.floor(selected / columns)), [selected, columns, virtual]);
+  useEffect(() => {
+    onShown(first, last);
+  }, [first, last, onShown]);
+  useEffect(() => {
+    onColumns(columns);
+  }, [columns, onColumns]);
+  useEffect(() => {
+    virtual.scrollToIndex(Math.floor(selected / columns));
+  }, [selected, columns, virtual]);
 
   return (
     <Box
@@ -53,7 +59,7 @@ export function FindingsGrid({ view, total, at, selected, onSelect, onOpen, onSh
       aria-activedescendant={`finding-${selected}`}
       tabIndex={0}
       onKeyDown={onKeyDown}
-      sx={{ flex: 1, minWidth: 0, overflow: 'auto', contain: 'strict' }}
+      sx={{ flex: 1, minWidth: 0, overflow: 'auto', contain: 'strict', '&:focus-visible': { outlineOffset: -2 } }}
     >
       <Box sx={{ height: virtual.getTotalSize(), position: 'relative' }}>
         {items.map((row) => (
@@ -61,12 +67,16 @@ export function FindingsGrid({ view, total, at, selected, onSelect, onOpen, onSh
             key={row.key}
             role="presentation"
             style={{ transform: `translateY(${row.start}px)`, height: row.size }}
-            sx={{ position: 'absolute', top: 0, left: 0, right: 0, display: 'flex', px: view === 'table' ? 0 : 1 }}
+            sx={{ position: 'absolute', top: 0, left: 0, right: 0, display: 'flex', px: view === 'table' ? 0 : 1, '& > *': { display: 'flex' } }}
           >
             {Array.from({ length: Math.min(columns, total - row.index * columns) }, (_, column) => {
               const index = row.index * columns + column;
               const item = { finding: at(index), index, isSelected: index === selected, onSelect: () => onSelect(index), onOpen };
-              return view === 'table' ? <FindingRow key={index} {...item} total={total} /> : <FindingCard key={index} {...item} total={total} />;
+              return (
+                <Box key={index} role="presentation" sx={{ width: `${100 / columns}%` }}>
+                  {view === 'table' ? <FindingRow {...item} total={total} /> : <FindingCard {...item} total={total} />}
+                </Box>
+              );
             })}
           </Box>
         ))}

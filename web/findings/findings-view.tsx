@@ -40,6 +40,10 @@ function Findings({ query, view, set }: { query: FindingsQuery; view: View; set:
     setShown((before) => (before.first === first && before.last === last ? before : { first, last }));
   }, []);
 
+  const onColumns = useCallback((count: number): void => {
+    columns.current = count;
+  }, []);
+
   const mark = (wanted: Mark): void => {
     if (!current) return;
     void sendMark({ query: window.queryAt(selected), path: current.path, mark: current.mark === wanted ? null : wanted });
@@ -95,7 +99,7 @@ function Findings({ query, view, set }: { query: FindingsQuery; view: View; set:
             onSelect={setSelected}
             onOpen={open}
             onShown={onShown}
-            onColumns={(count) => (columns.current = count)}
+            onColumns={onColumns}
             onKeyDown={onKeyDown}
           />
           {current && <FindingDetail finding={current} onMark={mark} onOpen={open} number={selected + 1} total={total} />}

@@ -1,5 +1,4 @@
 import { createTheme, type Theme } from '@mui/material/styles';
-import type { Status } from '../../contract/kinds.ts';
 
 export const serif = '"Literata", Georgia, serif';
 export const mono = '"IBM Plex Mono", ui-monospace, monospace';
@@ -39,16 +38,6 @@ declare module '@mui/material/styles' {
     rule?: string;
   }
 }
-
-/** Statuses by glyph and word; the colour only helps. */
-export const statusGlyphs: Record<Status, string> = {
-  added: '✚',
-  removed: '⊖',
-  changed: '≠',
-  repacked: '≋',
-  moved: '➜',
-  copied: '⧉',
-};
 
 export function createLook(mode: Mode): Theme {
   const ground = grounds[mode];
