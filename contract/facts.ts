@@ -42,8 +42,11 @@ export const soundFactsSchema = z.object({
   peak: z.number(),
   /** Sample frames, both ends included, as the RIFF `smpl` chunk counts them. */
   loops: z.array(z.object({ startFrame: z.number().int(), endFrame: z.number().int() })),
-  /** Extremes of the mixed-down signal in equal slices of time: [low, high, low, high, …] in -1 to 1. */
-  envelope: z.array(z.number()),
+  /**
+   * Extremes of the mixed-down signal in equal slices of time, low, high, low, high, …: signed bytes, 127 for 1, in
+   * Base64. Ten thousand sounds as lists of numbers took most of the time and of the room that facts take.
+   */
+  envelope: z.string(),
 });
 
 export const mapFactsSchema = z.object({

@@ -57,9 +57,11 @@ export function isZip(head: Uint8Array): boolean {
   return starts(head, 'PK\x03\x04') || starts(head, 'PK\x05\x06');
 }
 
+const latin1 = new TextDecoder('latin1');
+
 function jsonFormat(head: Uint8Array, extension: 'json' | 'gltf'): FormatName | null {
   if (!looksLikeText(head)) return null;
-  const text = String.fromCharCode(...head.subarray(0, headLength)).replace(/^\xef\xbb\xbf/, '');
+  const text = latin1.decode(head.subarray(0, headLength)).replace(/^ï»¿/, '');
   if (!/^\s*\{/.test(text)) return null;
   if (extension === 'gltf') return 'gltf';
   return /"placements"\s*:\s*\[/.test(text) ? 'placements' : null;
@@ -68,7 +70,8 @@ function jsonFormat(head: Uint8Array, extension: 'json' | 'gltf'): FormatName | 
 /** No control characters but tab, line feed, form feed, carriage return and escape; or a UTF-16 byte order mark. */
 export function looksLikeText(head: Uint8Array): boolean {
   if (starts(head, '\xff\xfe') || starts(head, '\xfe\xff')) return true;
-  return !head.some((byte) => byte < 32 && byte !== 9 && byte !== 10 && byte !== 12 && byte !== 13 && byte !== 27);
+  for (const byte of head) if (byte < 32 && byte !== 9 && byte !== 10 && byte !== 12 && byte !== 13 && byte !== 27) return false;
+  return true;
 }
 
 function starts(head: Uint8Array, signature: string, at = 0): boolean {

@@ -1,24 +1,26 @@
 import type { Kind } from '../../contract/kinds.ts';
 import { formatOf } from './formats.ts';
-import { readMap } from './map/read.ts';
-import { readModel } from './model/read.ts';
-import { readPicture } from './picture/read.ts';
 import type { Reader } from './reading.ts';
-import { readSound } from './sound/read.ts';
-import { readText } from './text/read.ts';
 
-/** The table of kinds. A kind without a reader is told apart and kept, and has no facts. */
-const readers: Partial<Record<Kind, Reader>> = {
-  picture: readPicture,
-  model: readModel,
-  sound: readSound,
-  map: readMap,
-  text: readText,
+/**
+ * The table of kinds. A kind without a reader is told apart and kept, and has no facts. Readers come when they are
+ * first needed: their libraries are large.
+ */
+const readers: Partial<Record<Kind, () => Promise<Reader>>> = {
+  picture: async () => (await import('./picture/read.ts')).readPicture,
+  model: async () => (await import('./model/read.ts')).readModel,
+  sound: async () => (await import('./sound/read.ts')).readSound,
+  map: async () => (await import('./map/read.ts')).readMap,
+  text: async () => (await import('./text/read.ts')).readText,
 };
 
 /** Counts up when facts of contents that were read before must be read again. */
 export const readersVersion = 1;
 
-export function readerOf(format: string): Reader | null {
-  return readers[formatOf(format).kind] ?? null;
+export function hasReader(format: string): boolean {
+  return formatOf(format).kind in readers;
+}
+
+export async function loadReader(format: string): Promise<Reader | null> {
+  return (await readers[formatOf(format).kind]?.()) ?? null;
 }

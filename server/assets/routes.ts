@@ -5,6 +5,7 @@ import { z } from 'zod';
 import type { Folder } from '../../contract/assets.ts';
 import { hashSchema, kindSchema } from '../../contract/kinds.ts';
 import { formatOf, formats } from '../../core/kinds/formats.ts';
+import { decodeEnvelope } from '../../core/kinds/sound/envelope.ts';
 import { decodeText } from '../../core/kinds/text/decode.ts';
 import { findBuild } from '../builds/builds.ts';
 import { readQuery } from '../http/read-request.ts';
@@ -86,7 +87,7 @@ export function assetRoutes({ pool, folder }: ServerContext): Hono {
     const { format } = readQuery(context, contentQuery);
     const facts = (await findFacts(pool, [{ hash, format }])).get(factsKey(hash, format))?.facts;
     context.header('Cache-Control', 'private, max-age=86400');
-    return context.json(facts?.kind === 'sound' ? facts.envelope : []);
+    return context.json(facts?.kind === 'sound' ? decodeEnvelope(facts.envelope) : []);
   });
 
   const send = async (context: Context, hash: string, format: string): Promise<Response> => {

@@ -3,18 +3,21 @@ import { closeSync, openSync, readSync, fstatSync } from 'node:fs';
 /** Bytes that can be read from anywhere: a file, a part of one, or memory. Reading is synchronous: workers only. */
 export interface ByteSource {
   readonly size: number;
-  /** Fewer bytes than asked for at the end. The result may be a view of a cache: copy it to keep it. */
+  /** Fewer bytes than asked for at the end. The result is a view that the next reading may overwrite: copy it to keep it. */
   read(offset: number, length: number): Uint8Array;
 }
 
-const windowBytes = 1024 * 1024;
+const windowBytes = 4 * 1024 * 1024;
+/** Windows of files that were closed: making a buffer for each of many small files cost more than reading them. */
+const spareWindows: Buffer[] = [];
 
-/** A file read through a window of 1 MiB: neighbouring small reads cost one call to the system. */
+/** A file read through a window of 4 MiB: neighbouring small reads cost one call to the system. */
 export class FileSource implements ByteSource {
   readonly size: number;
   private readonly file: number;
-  private window: Buffer = Buffer.alloc(0);
+  private readonly window: Buffer = spareWindows.pop() ?? Buffer.allocUnsafeSlow(windowBytes);
   private windowStart = 0;
+  private windowLength = 0;
 
   constructor(path: string) {
     this.file = openSync(path, 'r');
@@ -22,21 +25,28 @@ export class FileSource implements ByteSource {
   }
 
   read(offset: number, length: number): Uint8Array {
-    if (length > windowBytes) return this.readFresh(offset, length);
-    if (offset < this.windowStart || offset + length > this.windowStart + this.window.length) {
-      this.window = this.readFresh(offset, windowBytes);
+    const wanted = Math.max(0, Math.min(length, this.size - offset));
+    if (wanted > windowBytes) return this.fill(Buffer.allocUnsafe(wanted), offset, wanted);
+    if (offset < this.windowStart || offset + wanted > this.windowStart + this.windowLength) {
+      this.windowLength = this.fill(this.window, offset, Math.min(windowBytes, this.size - offset)).length;
       this.windowStart = offset;
     }
-    return this.window.subarray(offset - this.windowStart, offset - this.windowStart + length);
+    return this.window.subarray(offset - this.windowStart, Math.min(offset - this.windowStart + wanted, this.windowLength));
+  }
+
+  /** Whether the file is still the one that was opened: the same size and time of change. */
+  isUnchanged(modifiedMs: number): boolean {
+    const now = fstatSync(this.file);
+    return now.size === this.size && now.mtimeMs === modifiedMs;
   }
 
   close(): void {
     closeSync(this.file);
+    this.windowLength = 0;
+    spareWindows.push(this.window);
   }
 
-  private readFresh(offset: number, length: number): Buffer {
-    const wanted = Math.max(0, Math.min(length, this.size - offset));
-    const bytes = Buffer.allocUnsafe(wanted);
+  private fill(bytes: Buffer, offset: number, wanted: number): Buffer {
     let done = 0;
     while (done < wanted) {
       const count = readSync(this.file, bytes, done, wanted - done, offset + done);

@@ -49,14 +49,15 @@ export async function listZip(source: ByteSource): Promise<ZipEntry[]> {
 }
 
 /**
- * One entry unpacked into memory, checked against its size and its CRC-32.
+ * One entry unpacked into memory, checked against its size and its CRC-32. What is not compressed comes as a view
+ * that the next reading of the source may overwrite.
  * @throws ContainerError
  */
-export function unpackEntry(source: ByteSource, entry: ZipEntry, budget: UnpackingBudget): Buffer {
+export function unpackEntry(source: ByteSource, entry: ZipEntry, budget: UnpackingBudget): Uint8Array {
   budget.spend(entry.unpackedBytes);
   const part = packedPart(source, entry);
   const packed = part.read(0, part.size);
-  const bytes = entry.method === stored ? Buffer.from(packed) : inflate(packed, entry);
+  const bytes = entry.method === stored ? packed : inflate(packed, entry);
   checkUnpacked(entry, bytes.length, crc32(bytes));
   return bytes;
 }

@@ -136,7 +136,7 @@ function sorted(findings: PlainFinding[], sort: FindingsQuery['sort']): PlainFin
 
 function withoutEnvelope(known: KnownFacts | null): Facts | null {
   const facts = known?.facts ?? null;
-  return facts?.kind === 'sound' ? { ...facts, envelope: [] } : facts;
+  return facts?.kind === 'sound' ? { ...facts, envelope: '' } : facts;
 }
 
 async function withEvidence(

@@ -1,4 +1,3 @@
-import { lstatSync } from 'node:fs';
 import { parentPort, workerData } from 'node:worker_threads';
 import { openConnection } from '../database/pool.ts';
 import { messageOf } from '../plain-error.ts';
@@ -16,7 +15,7 @@ const tell = (message: FromIntakeWorker): void => port.postMessage(message);
 
 const connection = await openConnection(data.address);
 const packs = new PackWriter(data.store);
-const recorder = new Recorder(connection, packs, data.store, data.jobId);
+const recorder = new Recorder(connection, packs, data);
 const counts = { files: 0, bytes: 0, readBytes: 0 };
 let lastToldMs = 0;
 const context: UnitContext = {
@@ -52,10 +51,8 @@ async function carryOut(message: ToIntakeWorker): Promise<void> {
     case 'read':
       for (const unit of message.units) {
         await readUnit(context, unit);
-        noteChange(unit);
         await context.checkpoint();
       }
-      await recorder.flush();
       tell({ type: 'read', counts: { ...counts } });
       return;
     case 'finish':
@@ -64,14 +61,5 @@ async function carryOut(message: ToIntakeWorker): Promise<void> {
       await connection.end();
       tell({ type: 'finished' });
       port?.close();
-  }
-}
-
-/** A file that is another one after reading than it was when it was found is listed as changed meanwhile. */
-function noteChange(unit: { path: string; size: number; modifiedMs: number }): void {
-  const path = unit.path === '' ? data.source : `${data.source}/${unit.path}`;
-  const now = lstatSync(path, { throwIfNoEntry: false });
-  if (now && (now.size !== unit.size || now.mtimeMs !== unit.modifiedMs)) {
-    recorder.addProblem({ path: unit.path, unit: unit.path, reason: 'it changed while the source was read', locked: false });
   }
 }

@@ -23,6 +23,9 @@ export interface IntakeWorkerData {
   store: string;
   temporary: string;
   jobId: number;
+  /** Hashes of contents and digests of paths that the build before has, for a quick answer: see KnownKeys. */
+  knownContents: SharedArrayBuffer;
+  knownPaths: SharedArrayBuffer;
   /** Absolute path of the source folder or archive. */
   source: string;
 }

@@ -42,6 +42,9 @@ export async function readUnit(context: UnitContext, unit: SourceFile): Promise<
     file = new FileSource(unit.path === '' ? context.source : join(context.source, unit.path));
     const budget = new UnpackingBudget(file.size);
     await readAsset(context, { ...found, size: file.size }, file, budget, 1);
+    if (file.size !== unit.size || !file.isUnchanged(unit.modifiedMs)) {
+      context.recorder.addProblem({ path: unit.path, unit: unit.path, reason: 'it changed while the source was read', locked: false });
+    }
   } catch (error) {
     if (!isReadFailure(error)) throw error;
     const reason = codeOf(error) === 'ENOENT' ? 'it vanished while the source was read' : `it cannot be read: ${messageOf(error)}`;
@@ -71,7 +74,7 @@ async function readAsset(
       if (depth > maximumDepth) throw new ContainerError(`it lies more than ${maximumDepth} archives deep`);
       const entries = await listZip(bytes);
       await readEntries(context, found, bytes, entries, budget, depth);
-      await keep(context, { ...found, role: role.container, format: 'zip', byExtension: false }, bytes);
+      await context.recorder.addLarge({ ...found, role: role.container, format: 'zip', byExtension: false }, directoryDigest(entries), null);
       return;
     } catch (error) {
       if (!(error instanceof ContainerError)) throw error;
@@ -83,15 +86,14 @@ async function readAsset(
   await keep(context, { ...found, format, byExtension }, bytes);
 }
 
-/** Containers are known by their hash, so that a repacked one shows; only leaves are kept in the store. */
+/** Keeps a leaf: in a pack, or in a file of its own where it is large and new. */
 async function keep(context: UnitContext, asset: FoundAsset, bytes: ByteSource): Promise<void> {
-  const isContainer = asset.role === role.container;
-  if (!isContainer && bytes.size <= largeContentBytes) {
-    await context.recorder.addSmall(asset, Buffer.from(bytes.read(0, bytes.size)));
+  if (bytes.size <= largeContentBytes) {
+    await context.recorder.addSmall(asset, bytes.read(0, bytes.size));
     return;
   }
   const hash = hashSource(bytes);
-  if (isContainer || (await context.recorder.has(hash))) {
+  if (await context.recorder.has(hash)) {
     await context.recorder.addLarge(asset, hash, null);
     return;
   }
@@ -158,7 +160,7 @@ async function readEntry(
   depth: number,
 ): Promise<void> {
   if (entry.isLink) {
-    const target = unpackEntry(source, entry, budget).toString('utf8');
+    const target = new TextDecoder().decode(unpackEntry(source, entry, budget));
     if (!linkStaysInside(found.path, target)) {
       context.recorder.addProblem({ path: found.path, unit: found.unit, reason: `it is a link out of the tree, to ${target}`, locked: false });
     }
@@ -174,7 +176,16 @@ async function readEntry(
       return;
     }
   }
+  let packedHash: Buffer | undefined;
+  if (entry.method !== 0 && entry.unpackedBytes <= largeContentBytes) {
+    packedHash = hashPacked(packedPart(source, entry), entry);
+    if (await context.recorder.addUnchanged(found, packedHash)) {
+      countLeaf(context, found);
+      return;
+    }
+  }
   if (entry.unpackedBytes <= nestedInMemoryBytes) {
+    if (packedHash) found.packedHash = packedHash;
     await readAsset(context, found, new MemorySource(unpackEntry(source, entry, budget)), budget, depth + 1);
     return;
   }
@@ -214,6 +225,23 @@ async function readLargeEntry(
 function countLeaf(context: UnitContext, found: FoundAsset): void {
   context.counts.files++;
   context.counts.bytes += found.size ?? 0;
+}
+
+/** Names what an entry unpacks to without unpacking it: the same bytes, method, size and checksum give the same content. */
+function hashPacked(part: ByteSource, { method, crc, unpackedBytes }: ZipEntry): Buffer {
+  const hash = startHash();
+  hash.update(Buffer.from(`${method} ${crc} ${unpackedBytes} `));
+  hash.update(part.read(0, part.size));
+  return hash.digest();
+}
+
+/** Tells one packing of a container from another: what its directory says of each entry. Its bytes are not kept. */
+function directoryDigest(entries: readonly ZipEntry[]): Buffer {
+  const hash = startHash();
+  for (const { name, method, crc, packedBytes, unpackedBytes, headerOffset } of entries) {
+    hash.update(Buffer.from(`${JSON.stringify(name)} ${method} ${crc} ${packedBytes} ${unpackedBytes} ${headerOffset}\n`));
+  }
+  return hash.digest();
 }
 
 function hashSource(bytes: ByteSource): Buffer {

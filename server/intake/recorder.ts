@@ -1,7 +1,10 @@
 import { bulkLoad, type BulkTable } from '../database/bulk-load.ts';
+import type { IntakeWorkerData } from './messages.ts';
 import type { Connection } from '../database/pool.ts';
 import { select, type Value } from '../database/rows.ts';
 import { hashOf, pathDigest } from '../store/hash.ts';
+import { KnownRecords } from '../store/known-records.ts';
+import { knownPathBytes, recallPacked } from './load-known.ts';
 import { largeContentBytes } from '../store/layout.ts';
 import { keepLargeFile, type PackWriter } from '../store/pack-writer.ts';
 
@@ -17,6 +20,8 @@ export interface FoundAsset {
   byExtension: boolean;
   size: number | null;
   modifiedMs: number;
+  /** BLAKE3 of the compressed bytes that it was unpacked from, with their method and checksum. */
+  packedHash?: Buffer;
 }
 
 interface PendingAsset extends FoundAsset {
@@ -39,7 +44,7 @@ interface LargeFile {
 }
 
 const flushBytes = 8 * 1024 * 1024;
-const flushRows = 1000;
+const flushRows = 4000;
 
 export const contentsTable: BulkTable = {
   table: 'contents',
@@ -63,6 +68,7 @@ const assetsTable: BulkTable = {
     { name: 'size' },
     { name: 'hash', binary: true },
     { name: 'target_digest', binary: true },
+    { name: 'packed_hash', binary: true },
     { name: 'modified_ms' },
   ],
   onDuplicate: 'replace',
@@ -89,29 +95,47 @@ export class Recorder {
   private readonly packs: PackWriter;
   private readonly store: string;
   private readonly jobId: number;
+  private readonly knownContents: KnownRecords;
+  private readonly knownPaths: KnownRecords;
   private assets: PendingAsset[] = [];
   private problems: FoundProblem[] = [];
   private small = new Map<string, { hash: Buffer; bytes: Uint8Array }>();
   private large: LargeFile[] = [];
   private pendingBytes = 0;
 
-  constructor(connection: Connection, packs: PackWriter, store: string, jobId: number) {
+  constructor(
+    connection: Connection,
+    packs: PackWriter,
+    data: Pick<IntakeWorkerData, 'store' | 'jobId' | 'knownContents' | 'knownPaths'>,
+  ) {
     this.connection = connection;
     this.packs = packs;
-    this.store = store;
-    this.jobId = jobId;
+    this.store = data.store;
+    this.jobId = data.jobId;
+    this.knownContents = new KnownRecords(data.knownContents, 32);
+    this.knownPaths = new KnownRecords(data.knownPaths, 16, knownPathBytes);
   }
 
-  /** @param bytes the whole content; they must not be changed afterwards */
+  /** @param bytes the whole content; copied where it is new */
   async addSmall(asset: FoundAsset, bytes: Uint8Array): Promise<void> {
     if (bytes.length > largeContentBytes) throw new RangeError('addSmall: this content needs a file of its own');
     const hash = hashOf(bytes);
-    const key = hash.toString('latin1');
-    if (!this.small.has(key)) {
-      this.small.set(key, { hash, bytes });
-      this.pendingBytes += bytes.length;
+    if (!this.knownContents.has(hash)) {
+      const key = hash.toString('latin1');
+      if (!this.small.has(key)) {
+        this.small.set(key, { hash, bytes: Buffer.from(bytes) });
+        this.pendingBytes += bytes.length;
+      }
     }
     await this.push({ ...asset, hash, target: null });
+  }
+
+  /** Adds an asset whose packed bytes are those of the build before. @returns false where they are not */
+  async addUnchanged(asset: FoundAsset, packedHash: Buffer): Promise<boolean> {
+    const known = recallPacked(this.knownPaths, pathDigest(asset.path), packedHash);
+    if (!known) return false;
+    await this.push({ ...asset, ...known, packedHash, target: null });
+    return true;
   }
 
   /** @param file where the content was written to; null where the store is known to have it */
@@ -137,7 +161,7 @@ export class Recorder {
   }
 
   async has(hash: Buffer): Promise<boolean> {
-    return (await this.known([hash])).size > 0;
+    return this.knownContents.has(hash) || (await this.known([hash])).size > 0;
   }
 
   async flush(): Promise<void> {
@@ -171,7 +195,7 @@ export class Recorder {
     const digests = new Map<string, Value[]>();
     const digestOf = (path: string): Buffer => {
       const digest = pathDigest(path);
-      digests.set(digest.toString('latin1'), [digest, path]);
+      if (!this.knownPaths.has(digest)) digests.set(digest.toString('latin1'), [digest, path]);
       return digest;
     };
     const assetRows = assets.map((asset): Value[] => [
@@ -184,6 +208,7 @@ export class Recorder {
       asset.size,
       asset.hash,
       asset.target === null ? null : digestOf(asset.target),
+      asset.packedHash ?? null,
       asset.modifiedMs,
     ]);
     const problemRows = problems.map((problem): Value[] => [

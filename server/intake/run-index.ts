@@ -16,6 +16,7 @@ import { StoppedError } from '../work/stop.ts';
 import { Crew } from './crew.ts';
 import type { SourceFile } from './messages.ts';
 import { role } from './recorder.ts';
+import { loadKnown } from './load-known.ts';
 import { checkSource } from './source-path.ts';
 import { countStaged, forgetUnits, prepareResume } from './staging.ts';
 import { writeBuild } from './write-build.ts';
@@ -117,7 +118,8 @@ async function readSource(
   for (const path of stale) done.delete(path);
   const found = { files: 0, bytes: 0 };
   const skipped = { files: 0, bytes: 0 };
-  const data = { address, store: folder.store, temporary: folder.temporary, jobId, source };
+  const known = await loadKnown(pool, jobId);
+  const data = { address, store: folder.store, temporary: folder.temporary, jobId, source, ...known };
 
   const take = (file: SourceFile): void => {
     found.files++;

@@ -79,7 +79,7 @@ async function closeSpans(
     await change(
       connection,
       `INSERT INTO asset_spans SELECT a.channel_id, a.path_digest, ?, a.last_sequence, a.role, a.format, a.by_extension,
-         a.size, a.hash, a.target_digest FROM asset_spans a ${staged}
+         a.size, a.hash, a.target_digest, a.packed_hash FROM asset_spans a ${staged}
         WHERE ${covers} AND a.last_sequence > ? AND ${differs}`,
       [sequence + 1, ...at, sequence],
     );
@@ -108,8 +108,8 @@ async function openSpans(
 ): Promise<void> {
   await change(
     connection,
-    `INSERT INTO asset_spans SELECT ?, i.path_digest, ?, ?, i.role, i.format, i.by_extension, i.size, i.hash, i.target_digest
-       FROM intake_assets i
+    `INSERT INTO asset_spans SELECT ?, i.path_digest, ?, ?, i.role, i.format, i.by_extension, i.size, i.hash, i.target_digest,
+         i.packed_hash FROM intake_assets i
       WHERE i.job_id = ? AND NOT EXISTS (SELECT 1 FROM asset_spans a WHERE a.path_digest = i.path_digest AND ${covers})`,
     [channelId, sequence, isNewest ? openEnd : sequence, jobId, channelId, sequence, sequence],
   );

@@ -1,16 +1,24 @@
-import sharp from 'sharp';
 import { ReadError, type DecodedPicture, type Platform, type Raster } from '../../core/kinds/reading.ts';
 import { messageOf } from '../plain-error.ts';
 
-// A worker thread is one of several: the picture library must not start threads of its own beside them.
-sharp.concurrency(1);
-sharp.cache(false);
+/** The picture library, when it is first needed. */
+let loading: Promise<typeof import('sharp').default> | null = null;
+
+function loadSharp(): Promise<typeof import('sharp').default> {
+  return (loading ??= import('sharp').then(({ default: sharp }) => {
+    // A worker thread is one of several: the library must not start threads of its own beside them.
+    sharp.concurrency(1);
+    sharp.cache(false);
+    return sharp;
+  }));
+}
 
 const bitsOfDepth: Record<string, number> = { uchar: 8, char: 8, ushort: 16, short: 16, uint: 32, int: 32, float: 32, double: 64 };
 
 /** What readers need of a platform, on Node.js. */
 export const nodePlatform: Platform = {
   async decodePicture(bytes, maximumSize): Promise<DecodedPicture> {
+    const sharp = await loadSharp();
     try {
       const image = sharp(bytes, { failOn: 'truncated', limitInputPixels: 2 ** 30 });
       const metadata = await image.metadata();
@@ -39,5 +47,6 @@ export const nodePlatform: Platform = {
 };
 
 export async function encodePreview({ rgba, width, height }: Raster): Promise<Buffer> {
+  const sharp = await loadSharp();
   return sharp(rgba, { raw: { width, height, channels: 4 } }).webp({ quality: 84, effort: 2 }).toBuffer();
 }

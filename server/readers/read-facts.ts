@@ -1,6 +1,6 @@
 import { posix } from 'node:path';
 import { formats } from '../../core/kinds/formats.ts';
-import { readerOf, readersVersion } from '../../core/kinds/read.ts';
+import { hasReader, readersVersion } from '../../core/kinds/read.ts';
 import { bulkLoad, type BulkTable } from '../database/bulk-load.ts';
 import type { Pool } from '../database/pool.ts';
 import { parseColumn, select, type Value } from '../database/rows.ts';
@@ -33,7 +33,7 @@ const factsTable: BulkTable = {
   onDuplicate: 'replace',
 };
 
-const batchSize = 200;
+const batchSize = 500;
 
 /** Formats whose facts hang on other files as well, and are read again when these have changed. */
 const formatsWithResources: readonly string[] = ['gltf'];
@@ -56,11 +56,12 @@ export async function readFacts(
   const readers = new ReaderPool(store, threads);
   const packs = new PackWriter(store);
   try {
+    let done = 0;
+    let saving: Promise<void> = Promise.resolve();
     for (let from = 0; from < unread.length; from += batchSize) {
       signal.throwIfAborted();
       const batch = unread.slice(from, from + batchSize);
       const places = await findContents(pool, batch.map(({ hash }) => hash));
-      let done = from;
       const outcomes = await Promise.all(
         batch.map(async (item) => {
           const outcome = await readOne(pool, readers, jobId, item, places);
@@ -68,8 +69,13 @@ export async function readFacts(
           return { ...outcome, ...item };
         }),
       );
-      await keep(pool, packs, outcomes);
+      // A batch is saved while the next one is read.
+      await saving;
+      saving = keep(pool, packs, outcomes);
+      // It is awaited above or below; until then a failure must not count as nobody's.
+      saving.catch(() => undefined);
     }
+    await saving;
   } finally {
     await readers.close();
     await packs.seal(pool);
@@ -77,7 +83,7 @@ export async function readFacts(
 }
 
 async function findUnread(pool: Pool, jobId: number): Promise<Unread[]> {
-  const readable = formats.filter(({ name }) => readerOf(name)).map(({ name }) => name);
+  const readable = formats.filter(({ name }) => hasReader(name)).map(({ name }) => name);
   const rows = await select<{ hash: Buffer; format: string; path: string }>(
     pool,
     `SELECT i.hash, i.format, MIN(p.path) AS path FROM intake_assets i JOIN paths p ON p.digest = i.path_digest

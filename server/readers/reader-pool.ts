@@ -21,11 +21,18 @@ interface Waiting {
   settle(outcome: ReadOutcome): void;
 }
 
-interface Slot {
-  thread: Worker | null;
-  current: (Waiting & { id: number; timer: NodeJS.Timeout }) | null;
+interface Task extends Waiting {
+  id: number;
 }
 
+interface Slot {
+  thread: Worker | null;
+  /** What was sent to the thread, in order; it reads the first. The others wait there, so that it never waits for us. */
+  sent: Task[];
+  timer: NodeJS.Timeout | null;
+}
+
+const sentAhead = 3;
 const memoryMegabytes = 768;
 export const readSeconds = 60;
 
@@ -44,7 +51,7 @@ export class ReaderPool {
   constructor(store: string, threads: number, seconds = readSeconds) {
     this.store = store;
     this.seconds = seconds;
-    this.slots = Array.from({ length: threads }, () => ({ thread: null, current: null }));
+    this.slots = Array.from({ length: threads }, () => ({ thread: null, sent: [], timer: null }));
   }
 
   read(job: ReadJob): Promise<ReadOutcome> {
@@ -59,26 +66,37 @@ export class ReaderPool {
     this.queue.length = 0;
     await Promise.all(
       this.slots.map(async (slot) => {
-        if (slot.current) clearTimeout(slot.current.timer);
+        if (slot.timer) clearTimeout(slot.timer);
         await slot.thread?.terminate();
       }),
     );
   }
 
   private assign(): void {
-    for (const slot of this.slots) {
-      if (slot.current || this.queue.length === 0) continue;
-      const next = this.queue.shift();
-      if (!next) return;
-      const thread = (slot.thread ??= this.start(slot));
-      const id = ++this.lastId;
-      const timer = setTimeout(() => {
-        this.giveUp(slot, `reading took more than ${this.seconds} seconds and was stopped`);
-      }, this.seconds * 1000);
-      slot.current = { ...next, id, timer };
-      const { path, format, place } = next.job;
-      thread.postMessage({ type: 'read', task: { id, path, format, place } } satisfies ToReader);
+    for (let depth = 1; depth <= sentAhead; depth++) {
+      for (const slot of this.slots) {
+        if (slot.sent.length >= depth) continue;
+        const next = this.queue.shift();
+        if (!next) return;
+        this.send(slot, { ...next, id: ++this.lastId });
+      }
     }
+  }
+
+  private send(slot: Slot, task: Task): void {
+    slot.sent.push(task);
+    if (slot.sent.length === 1) this.watch(slot);
+    const { path, format, place } = task.job;
+    (slot.thread ??= this.start(slot)).postMessage({ type: 'read', task: { id: task.id, path, format, place } } satisfies ToReader);
+  }
+
+  /** Gives the first task its time. */
+  private watch(slot: Slot): void {
+    if (slot.timer) clearTimeout(slot.timer);
+    slot.timer =
+      slot.sent.length === 0
+        ? null
+        : setTimeout(() => this.giveUp(slot, `reading took more than ${this.seconds} seconds and was stopped`), this.seconds * 1000);
   }
 
   private start(slot: Slot): Worker {
@@ -94,30 +112,33 @@ export class ReaderPool {
   }
 
   private hear(slot: Slot, thread: Worker, message: FromReader): void {
-    const { current } = slot;
-    if (message.type === 'ready' || !current || message.id !== current.id) return;
+    if (message.type === 'ready' || slot.thread !== thread) return;
+    const task = slot.sent.find(({ id }) => id === message.id);
+    if (!task) return;
     if (message.type === 'resolve') {
-      current.job
+      task.job
         .resolve(message.reference)
         .catch(() => null)
         .then((place) => thread.postMessage({ type: 'resolved', call: message.call, place } satisfies ToReader))
         .catch(() => this.giveUp(slot, 'the reader broke down'));
       return;
     }
-    clearTimeout(current.timer);
-    slot.current = null;
-    current.settle({ facts: message.facts, preview: message.preview, reason: message.reason });
+    slot.sent = slot.sent.filter((other) => other !== task);
+    this.watch(slot);
+    task.settle({ facts: message.facts, preview: message.preview, reason: message.reason });
     this.assign();
   }
 
+  /** Ends the slot's thread at the cost of the task that it was reading; the others are sent to a new one. */
   private giveUp(slot: Slot, reason: string): void {
-    const { current, thread } = slot;
-    slot.current = null;
+    const [guilty, ...others] = slot.sent;
+    void slot.thread?.terminate();
     slot.thread = null;
-    void thread?.terminate();
-    if (!current) return;
-    clearTimeout(current.timer);
-    current.settle({ facts: null, preview: null, reason });
-    if (!this.closed) this.assign();
+    slot.sent = [];
+    this.watch(slot);
+    guilty?.settle({ facts: null, preview: null, reason });
+    if (this.closed) return;
+    this.queue.unshift(...others);
+    this.assign();
   }
 }

@@ -1,5 +1,5 @@
 import { parentPort, workerData } from 'node:worker_threads';
-import { readerOf } from '../../core/kinds/read.ts';
+import { loadReader } from '../../core/kinds/read.ts';
 import { ReadError } from '../../core/kinds/reading.ts';
 import { messageOf } from '../plain-error.ts';
 import type { ContentPlace } from '../store/layout.ts';
@@ -13,12 +13,14 @@ if (!port) throw new Error('reader-worker: not started as a worker thread');
 const { store } = workerData as { store: string };
 const tell = (message: FromReader): void => port.postMessage(message);
 
+let work = Promise.resolve();
 let lastCall = 0;
 const calls = new Map<number, (place: ContentPlace | null) => void>();
 
 port.on('message', (message: ToReader) => {
   if (message.type === 'read') {
-    void read(message.task);
+    // One at a time: whoever hangs is then known to be the first that was sent.
+    work = work.then(() => read(message.task));
   } else {
     calls.get(message.call)?.(message.place);
     calls.delete(message.call);
@@ -28,7 +30,7 @@ tell({ type: 'ready' });
 
 async function read(task: ReadTask): Promise<void> {
   try {
-    const reader = readerOf(task.format);
+    const reader = await loadReader(task.format);
     if (!reader) throw new ReadError(`no reader for ${task.format}`);
     const reading = await reader({
       bytes: await readContent(store, task.place),

@@ -4,6 +4,7 @@ import { Box, Button, FormControlLabel, Switch, Typography, useTheme } from '@mu
 import { useEffect, useRef, useState, type KeyboardEvent, type ReactNode } from 'react';
 import WaveSurfer from 'wavesurfer.js';
 import type { SoundFacts } from '../../contract/facts.ts';
+import { decodeEnvelope } from '../../core/kinds/sound/envelope.ts';
 import { secondsText } from '../../core/findings/evidence.ts';
 
 /** A sound with its waveform, drawn from the server's figures at once, and its loop, which can be heard. */
@@ -25,7 +26,7 @@ export default function SoundPlayer({ source, facts, name }: { source: string; f
     const wave = WaveSurfer.create({
       container,
       url: source,
-      peaks: [facts.envelope],
+      peaks: [decodeEnvelope(facts.envelope)],
       duration: facts.seconds,
       height: 220,
       waveColor: palette.text.primary,

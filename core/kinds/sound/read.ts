@@ -47,10 +47,10 @@ async function decodeAll(
 }
 
 /** Lowest and highest value of the mixed-down signal in each slice of time, and the largest of any channel. */
-export function envelopeOf(channelData: readonly Float32Array[]): { envelope: number[]; peak: number } {
+export function envelopeOf(channelData: readonly Float32Array[]): { envelope: string; peak: number } {
   const frames = channelData[0]?.length ?? 0;
   const slices = Math.min(envelopeSlices, frames);
-  const envelope: number[] = [];
+  const envelope = new Int8Array(slices * 2);
   let peak = 0;
   for (let slice = 0; slice < slices; slice++) {
     const end = Math.floor(((slice + 1) * frames) / slices);
@@ -67,7 +67,8 @@ export function envelopeOf(channelData: readonly Float32Array[]): { envelope: nu
       if (mixed < low) low = mixed;
       if (mixed > high) high = mixed;
     }
-    envelope.push(Math.round(low * 1000) / 1000, Math.round(high * 1000) / 1000);
+    envelope[slice * 2] = Math.max(-127, Math.round(low * 127));
+    envelope[slice * 2 + 1] = Math.min(127, Math.round(high * 127));
   }
-  return { envelope, peak };
+  return { envelope: btoa(String.fromCharCode(...new Uint8Array(envelope.buffer))), peak };
 }

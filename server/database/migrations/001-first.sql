@@ -83,6 +83,9 @@ CREATE TABLE IF NOT EXISTS asset_spans (
   size BIGINT UNSIGNED NULL,
   hash BINARY(32) NULL,
   target_digest BINARY(16) NULL,
+  -- BLAKE3 of the compressed bytes, the method and the checksum of an archive's entry: where these are the same in the
+  -- next build, the entry need not be unpacked to know that its content is.
+  packed_hash BINARY(32) NULL,
   PRIMARY KEY (channel_id, path_digest, first_sequence),
   KEY spans_by_first (channel_id, first_sequence),
   KEY spans_by_last (channel_id, last_sequence),
@@ -130,6 +133,7 @@ CREATE TABLE IF NOT EXISTS intake_assets (
   size BIGINT UNSIGNED NULL,
   hash BINARY(32) NULL,
   target_digest BINARY(16) NULL,
+  packed_hash BINARY(32) NULL,
   modified_ms DOUBLE NOT NULL,
   PRIMARY KEY (job_id, path_digest),
   KEY intake_by_unit (job_id, unit_digest)

@@ -1,0 +1,142 @@
+import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
+import { mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { setTimeout as sleep } from 'node:timers/promises';
+import type { Summary } from '../contract/findings.ts';
+import { applicationRoot } from '../server/application-root.ts';
+import { PlainError } from '../server/plain-error.ts';
+import { MemoryWatch } from './memory.ts';
+import type { BenchResult } from './result.ts';
+import { BenchTree } from './tree.ts';
+
+const mebibyte = 1024 ** 2;
+
+/**
+ * Indexing and diffing against git, a general-purpose program that also stores each content once and tells what
+ * moved. In turn: first index and first `git add`, second and second, diff and `git diff`. The commands run as a
+ * person runs them, beside a running server; git is told to use as many threads as there are cores, its default.
+ */
+export async function benchIndex(say: (line: string) => void, files = 20_000, bytes = 1024 * mebibyte): Promise<BenchResult> {
+  const work = mkdtempSync(join(tmpdir(), 'worvel-bench-'));
+  const data = join(work, 'data');
+  const tree = new BenchTree({ files, bytes, filesPerArchive: 250 });
+  const port = 20_000 + (process.pid % 20_000);
+  let server: ChildProcess | null = null;
+  try {
+    say(`Making ${files} files of ${(tree.bytes / mebibyte).toFixed(0)} MiB in all`);
+    tree.writeBuild(join(work, 'first'));
+    const repository = join(work, 'repository');
+    mkdirSync(repository);
+    const before = tree.writeUnpacked(repository);
+    const expected = tree.advance();
+    tree.writeBuild(join(work, 'second'));
+    spawnSync('sync');
+
+    server = spawn(join(applicationRoot, 'worvel'), ['serve', '--port', String(port), '--data', data], { stdio: 'ignore' });
+    await waitFor(`http://127.0.0.1:${port}/api/health`);
+    const memory = new MemoryWatch(() => [process.pid, ...databasePids(data)]);
+    const worvel = (...args: string[]): Promise<Timed> => run(join(applicationRoot, 'worvel'), [...args, '--data', data, '--title', 'Bench', '--json']);
+    const git = (...args: string[]): Promise<Timed> => run('git', ['-C', repository, '-c', 'user.name=bench', '-c', 'user.email=bench@localhost', ...args]);
+
+    say('First index');
+    const first = await worvel('index', join(work, 'first'), '--build', '1');
+    say(`${first.seconds.toFixed(2)} s. First git init and add`);
+    await git('init', '-q');
+    const gitFirst = await git('add', '-A');
+    say(`${gitFirst.seconds.toFixed(2)} s. Second index`);
+    await git('commit', '-q', '-m', 'first');
+    const second = await worvel('index', join(work, 'second'), '--build', '2');
+    say(`${second.seconds.toFixed(2)} s. Second git add`);
+    tree.writeUnpacked(repository, before);
+    const gitSecond = await git('add', '-A');
+    say(`${gitSecond.seconds.toFixed(2)} s. Diff`);
+
+    const diff = await worvel('diff', '--from', '1', '--to', '2');
+    const gitDiff = await git('diff', '--cached', '-M100%', '--raw');
+    // A command of a few dozen milliseconds wants more than one look: the median of nine, in turn.
+    const diffSeconds = [diff.seconds];
+    const gitDiffSeconds = [gitDiff.seconds];
+    for (let round = 1; round < 9; round++) {
+      diffSeconds.push((await worvel('diff', '--from', '1', '--to', '2')).seconds);
+      gitDiffSeconds.push((await git('diff', '--cached', '-M100%', '--raw')).seconds);
+    }
+    const peakBytes = memory.stop();
+
+    const { summary } = JSON.parse(diff.output.trimEnd().split('\n').at(-1) ?? '') as { summary: Summary };
+    for (const status of ['changed', 'moved', 'added', 'removed'] as const) {
+      if (summary[status] !== expected[status]) {
+        throw new PlainError(`The diff found ${summary[status]} ${status}, and ${expected[status]} were made.`);
+      }
+    }
+    const figures = {
+      files: tree.files,
+      firstIndexSeconds: first.seconds,
+      gitFirstAddSeconds: gitFirst.seconds,
+      secondIndexSeconds: second.seconds,
+      gitSecondAddSeconds: gitSecond.seconds,
+      diffSeconds: median(diffSeconds),
+      gitDiffSeconds: median(gitDiffSeconds),
+      firstDiffSeconds: diff.seconds,
+      peakMebibytes: peakBytes / mebibyte,
+    };
+    const ratios = {
+      firstIndexToGit: figures.firstIndexSeconds / figures.gitFirstAddSeconds,
+      secondIndexToGit: figures.secondIndexSeconds / figures.gitSecondAddSeconds,
+      diffToGit: figures.diffSeconds / figures.gitDiffSeconds,
+    };
+    const met = ratios.firstIndexToGit <= 0.5 && ratios.secondIndexToGit <= 1 && ratios.diffToGit <= 1 && figures.peakMebibytes < 1024;
+    return { bench: 'index', figures, ratios, met };
+  } finally {
+    server?.kill('SIGINT');
+    if (server) await new Promise((resolve) => server?.on('exit', resolve));
+    rmSync(work, { recursive: true, force: true });
+  }
+}
+
+interface Timed {
+  seconds: number;
+  output: string;
+}
+
+function run(program: string, args: readonly string[]): Promise<Timed> {
+  return new Promise((resolve, reject) => {
+    const start = process.hrtime.bigint();
+    const child = spawn(program, args, { stdio: ['ignore', 'pipe', 'pipe'] });
+    const output: Buffer[] = [];
+    const errors: Buffer[] = [];
+    child.stdout.on('data', (piece: Buffer) => output.push(piece));
+    child.stderr.on('data', (piece: Buffer) => errors.push(piece));
+    child.on('error', reject);
+    child.on('close', (code) => {
+      const seconds = Number(process.hrtime.bigint() - start) / 1e9;
+      if (code === 0) resolve({ seconds, output: Buffer.concat(output).toString('utf8') });
+      else reject(new PlainError(`${program} ${args.join(' ')} failed: ${Buffer.concat(errors).toString('utf8').slice(-2000)}`));
+    });
+  });
+}
+
+async function waitFor(url: string): Promise<void> {
+  for (const end = Date.now() + 120_000; Date.now() < end; await sleep(100)) {
+    try {
+      if ((await fetch(url)).ok) return;
+    } catch {
+      // Not listening yet.
+    }
+  }
+  throw new PlainError('The server did not start.');
+}
+
+/** MariaDB leaves its starter's family, and is found by its sign. */
+function databasePids(data: string): number[] {
+  try {
+    const { mark } = JSON.parse(readFileSync(join(data, 'database', 'running.json'), 'utf8')) as { mark: string };
+    return [Number.parseInt(mark, 10)];
+  } catch {
+    return [];
+  }
+}
+
+function median(values: number[]): number {
+  return values.sort((a, b) => a - b)[Math.floor(values.length / 2)] ?? 0;
+}

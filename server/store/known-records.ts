@@ -1,0 +1,55 @@
+/**
+ * Records of one length that threads share without copying them: open addressing in shared memory, at most half
+ * full. Keys are BLAKE3 digests, so that their own first bytes serve as their place.
+ */
+export class KnownRecords {
+  readonly memory: SharedArrayBuffer;
+  private readonly bytes: Buffer;
+  private readonly keyBytes: number;
+  private readonly recordBytes: number;
+  private readonly slots: number;
+
+  /** @param memory made by `KnownRecords.of` in another thread, with the same lengths */
+  constructor(memory: SharedArrayBuffer, keyBytes: number, valueBytes = 0) {
+    this.memory = memory;
+    this.bytes = Buffer.from(memory);
+    this.keyBytes = keyBytes;
+    this.recordBytes = keyBytes + valueBytes;
+    this.slots = memory.byteLength / this.recordBytes;
+  }
+
+  static of(records: readonly { key: Buffer; value?: Buffer }[], keyBytes: number, valueBytes = 0): KnownRecords {
+    let slots = 16;
+    while (slots < records.length * 2) slots *= 2;
+    const known = new KnownRecords(new SharedArrayBuffer(slots * (keyBytes + valueBytes)), keyBytes, valueBytes);
+    for (const { key, value } of records) {
+      const offset = known.place(key);
+      key.copy(known.bytes, offset);
+      value?.copy(known.bytes, offset + keyBytes);
+    }
+    return known;
+  }
+
+  has(key: Buffer): boolean {
+    return !this.isFree(this.place(key));
+  }
+
+  /** The record's value, a view of the shared memory; null where the key is not known. */
+  get(key: Buffer): Buffer | null {
+    const offset = this.place(key);
+    return this.isFree(offset) ? null : this.bytes.subarray(offset + this.keyBytes, offset + this.recordBytes);
+  }
+
+  /** Where the key stands, or the free place where it would. */
+  private place(key: Buffer): number {
+    for (let slot = key.readUInt32LE(0) & (this.slots - 1); ; slot = (slot + 1) & (this.slots - 1)) {
+      const offset = slot * this.recordBytes;
+      if (this.isFree(offset) || key.compare(this.bytes, offset, offset + this.keyBytes) === 0) return offset;
+    }
+  }
+
+  /** A key that begins with eight zero bytes does not occur among digests. */
+  private isFree(offset: number): boolean {
+    return this.bytes.readInt32LE(offset) === 0 && this.bytes.readInt32LE(offset + 4) === 0;
+  }
+}
