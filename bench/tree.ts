@@ -49,16 +49,29 @@ export class BenchTree {
   /** The next build: 3% changed, 1% moved, 2% added, 1% removed. @returns what a diff must find */
   advance(): { changed: number; moved: number; added: number; removed: number } {
     const count = this.items.length;
-    const parts = { changed: Math.round(count * 0.03), moved: Math.round(count * 0.01), added: Math.round(count * 0.02), removed: Math.round(count * 0.01) };
+    const parts = {
+      changed: Math.round(count * 0.03),
+      moved: Math.round(count * 0.01),
+      added: Math.round(count * 0.02),
+      removed: Math.round(count * 0.01),
+    };
     const random = seeded(12);
-    const order = this.items.map((item) => ({ item, key: random() })).sort((a, b) => a.key - b.key).map(({ item }) => item);
+    const order = this.items
+      .map((item) => ({ item, key: random() }))
+      .sort((a, b) => a.key - b.key)
+      .map(({ item }) => item);
     for (const item of order.splice(0, parts.changed)) item.seed += '+';
     for (const item of order.splice(0, parts.moved)) item.path = item.path.replace(/([^/]+)$/, 'moved/$1');
     const gone = new Set(order.splice(0, parts.removed));
     this.items = this.items.filter((item) => !gone.has(item));
     for (let index = 0; index < parts.added; index++) {
       const like = order[index % order.length];
-      if (like) this.items.push({ path: like.path.replace(/([^/]+)$/, `new_${index}_$1`), seed: `new ${index}`, size: like.size });
+      if (like)
+        this.items.push({
+          path: like.path.replace(/([^/]+)$/, `new_${index}_$1`),
+          seed: `new ${index}`,
+          size: like.size,
+        });
     }
     return parts;
   }
@@ -75,7 +88,10 @@ export class BenchTree {
       }
       const archive = path.slice(0, mark + 4);
       const entries = archives.get(archive) ?? {};
-      entries[path.slice(mark + 5)] = [contentOf(path, seed, size), { level: path.endsWith('.wav') ? 0 : 3, mtime: '2026-01-01' }];
+      entries[path.slice(mark + 5)] = [
+        contentOf(path, seed, size),
+        { level: path.endsWith('.wav') ? 0 : 3, mtime: '2026-01-01' },
+      ];
       archives.set(archive, entries);
     }
     for (const [path, entries] of archives) writeInto(folder, path, zipSync(entries));
@@ -106,11 +122,14 @@ function contentOf(path: string, seed: string, size: number): Uint8Array {
   if (path.endsWith('.json') || path.endsWith('.csv') || path.endsWith('.dat')) {
     const isJson = path.endsWith('.json');
     let at = 0;
-    const line = (): string => (isJson ? `"key_${Math.floor(random() * 1e6)}": ${Math.floor(random() * 1e4)},\n` : `${Math.floor(random() * 1e6)},thing,${Math.floor(random() * 100)}\n`);
-    if (isJson) at += bytes.write('{\n', at);
-    while (at < size - 24) at += bytes.write(line(), at, size - 24 - at);
+    const line = (): string =>
+      isJson
+        ? `{"id": ${Math.floor(random() * 1e6)}, "name": "thing_${Math.floor(random() * 1e4)}", "lit": ${random() < 0.5}},\n`
+        : `${Math.floor(random() * 1e6)},thing,${Math.floor(random() * 100)}\n`;
+    if (isJson) at += bytes.write('[\n', at);
+    while (at < size - 90) at += bytes.write(line(), at);
     bytes.fill(0x20, at);
-    if (isJson) bytes.write('\n"end": 0}\n', size - 12);
+    if (isJson) bytes.write('{"id": 0}]\n', size - 12);
     return bytes;
   }
   for (let at = 0; at < size - 3; at += 4) bytes.writeUInt32LE((random() * 2 ** 32) >>> 0, at);

@@ -28,6 +28,7 @@ export async function showModel(plate: HTMLElement): Promise<void> {
     button?.remove();
     stage.focus();
   } catch (error) {
-    if (button) button.textContent = `It cannot be shown: ${error instanceof Error ? error.message : String(error)}`;
+    if (button)
+      button.textContent = `It cannot be shown: ${error instanceof Error ? error.message : String(error)}`;
   }
 }

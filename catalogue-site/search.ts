@@ -9,7 +9,11 @@ export async function startSearch(root: string): Promise<void> {
   const index = new MiniSearch({
     fields: ['name', 'internalName', 'summary', 'kinds', 'paths', 'firstBuild'],
     // Names in files part at anything that is no letter or digit, and between lower and upper case.
-    tokenize: (text) => text.replace(/(\p{Ll})(\p{Lu})/gu, '$1 $2').split(/[^\p{L}\p{N}]+/u).filter(Boolean),
+    tokenize: (text) =>
+      text
+        .replace(/(\p{Ll})(\p{Lu})/gu, '$1 $2')
+        .split(/[^\p{L}\p{N}]+/u)
+        .filter(Boolean),
     searchOptions: { prefix: true, fuzzy: 0.15, combineWith: 'AND', boost: { name: 3, internalName: 2 } },
   });
   index.addAll(documents);
@@ -17,11 +21,14 @@ export async function startSearch(root: string): Promise<void> {
   const input = document.querySelector<HTMLInputElement>('#query');
   const list = document.querySelector('#entries');
   if (!form || !input || !list) return;
-  const cards = new Map([...list.querySelectorAll<HTMLElement>('li')].map((card) => [Number(card.dataset.id), card]));
+  const cards = new Map(
+    [...list.querySelectorAll<HTMLElement>('li')].map((card) => [Number(card.dataset.id), card]),
+  );
 
   const show = (): void => {
     const query = input.value.trim();
-    const order = query === '' ? documents.map(({ id }) => id) : index.search(query).map(({ id }) => Number(id));
+    const order =
+      query === '' ? documents.map(({ id }) => id) : index.search(query).map(({ id }) => Number(id));
     list.replaceChildren(...order.flatMap((id) => cards.get(id) ?? []));
     const count = document.querySelector('#count');
     if (count) count.textContent = query === '' ? '' : `${order.length} of ${documents.length} entries`;

@@ -2,7 +2,8 @@ import './site.css';
 
 // Pages are whole without this script. It adds the search, and models that can be turned.
 const root = document.body.dataset.root ?? '';
-if (document.getElementById('search')) void import('./search.ts').then(({ startSearch }) => startSearch(root));
+if (document.getElementById('search'))
+  void import('./search.ts').then(({ startSearch }) => startSearch(root));
 for (const plate of document.querySelectorAll<HTMLElement>('[data-model]')) offerModel(plate);
 
 /** The 3D library is large: it comes when somebody asks for a model. */

@@ -2,7 +2,9 @@ import { benchIndex } from '../bench/index-bench.ts';
 import type { BenchResult } from '../bench/result.ts';
 import { UsageError, parseArguments } from './arguments.ts';
 
-const benches: Record<string, (say: (line: string) => void) => Promise<BenchResult>> = { index: (say) => benchIndex(say) };
+const benches: Record<string, (say: (line: string) => void) => Promise<BenchResult>> = {
+  index: (say) => benchIndex(say),
+};
 
 export async function benchCommand(args: readonly string[]): Promise<void> {
   const given = parseArguments(args, {});

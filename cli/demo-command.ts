@@ -22,12 +22,21 @@ export async function demoCommand(args: readonly string[]): Promise<void> {
 
 async function prepareDemo(session: Session): Promise<void> {
   const known = (await listTitles(session.pool)).find(({ name }) => name === title);
-  const indexed = new Set(known?.channels.flatMap((channel) => channel.builds.filter(({ sequence }) => sequence !== null).map(({ label }) => label)));
+  const indexed = new Set(
+    known?.channels.flatMap((channel) =>
+      channel.builds.filter(({ sequence }) => sequence !== null).map(({ label }) => label),
+    ),
+  );
   for (const { label, releasedAt } of builds) {
     if (indexed.has(label)) continue;
     const folder = await makeBuild(session.folder.root, label);
     process.stdout.write(`Indexing build ${label} of ${title}\n`);
-    await indexHere(session, { source: folder, title, channel: 'main', build: label, releasedAt, replace: false }, null, printProgress);
+    await indexHere(
+      session,
+      { source: folder, title, channel: 'main', build: label, releasedAt, replace: false },
+      null,
+      printProgress,
+    );
     if (process.stderr.isTTY) process.stderr.write('\r\u001b[K');
   }
   const channelId = await findChannel(session.pool, title, 'main');

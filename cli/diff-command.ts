@@ -1,11 +1,15 @@
-import { summarySchema, type FindingLine } from '../contract/findings.ts';
-import { failureSchema } from '../contract/failure.ts';
+import type { FindingLine, Summary } from '../contract/findings.ts';
 import { PlainError } from '../server/plain-error.ts';
 import { parseArguments, textOption } from './arguments.ts';
-import { dataPath, runningServer } from './session.ts';
+import { ask, dataPath, runningServer } from './session.ts';
 
 export async function diffCommand(args: readonly string[]): Promise<void> {
-  const given = parseArguments(args, { title: textOption, from: textOption, to: textOption, channel: textOption });
+  const given = parseArguments(args, {
+    title: textOption,
+    from: textOption,
+    to: textOption,
+    channel: textOption,
+  });
   const span = {
     title: given.needed('title'),
     channel: given.text('channel') ?? 'main',
@@ -21,32 +25,41 @@ export async function diffCommand(args: readonly string[]): Promise<void> {
 type Span = Record<'title' | 'channel' | 'from' | 'to', string>;
 
 async function askServer(server: string, span: Span): Promise<string> {
-  const answer = await fetch(`${server}/api/diff?${new URLSearchParams(span)}`);
-  const text = await answer.text();
-  if (!answer.ok) throw new PlainError(failureSchema.parse(JSON.parse(text)).error);
-  return text;
+  const { status, body } = await ask(`${server}/api/diff?${new URLSearchParams(span)}`);
+  if (status === 200) return body;
+  const { failureSchema } = await import('../contract/failure.ts');
+  throw new PlainError(failureSchema.parse(JSON.parse(body)).error);
 }
 
 async function findHere(data: string, { title, channel, from, to }: Span): Promise<string> {
-  const [{ withDatabase }, { findBuild, findChannel }, { findBetween }, { findingLines }] = await Promise.all([
-    import('./with-database.ts'),
-    import('../server/builds/builds.ts'),
-    import('../server/findings/differences.ts'),
-    import('../server/findings/finding-lines.ts'),
-  ]);
+  const [{ withDatabase }, { findBuild, findChannel }, { findBetween }, { findingLines }] = await Promise.all(
+    [
+      import('./with-database.ts'),
+      import('../server/builds/builds.ts'),
+      import('../server/findings/differences.ts'),
+      import('../server/findings/finding-lines.ts'),
+    ],
+  );
   return withDatabase(data, async ({ pool }) => {
     const channelId = await findChannel(pool, title, channel);
-    const findings = await findBetween(pool, await findBuild(pool, channelId, from), await findBuild(pool, channelId, to));
+    const findings = await findBetween(
+      pool,
+      await findBuild(pool, channelId, from),
+      await findBuild(pool, channelId, to),
+    );
     return `${[...findingLines(findings)].join('\n')}\n`;
   });
 }
 
 function readable(lines: string): string {
-  const parsed = lines.trimEnd().split('\n').map((line) => JSON.parse(line) as FindingLine | { summary: unknown });
+  const parsed = lines
+    .trimEnd()
+    .split('\n')
+    .map((line) => JSON.parse(line) as FindingLine | { summary: Summary });
   return parsed
     .map((line) => {
       if ('summary' in line) {
-        const counts = Object.entries(summarySchema.parse(line.summary));
+        const counts = Object.entries(line.summary);
         return `\n${counts.map(([status, count]) => `${count} ${status}`).join(', ')}\n`;
       }
       const from = line.oldPath !== null && line.oldPath !== line.path ? `  (from ${line.oldPath})` : '';

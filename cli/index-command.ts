@@ -58,7 +58,10 @@ export async function indexHere(
     await finishJob(pool, jobId, { state: 'done', result });
     return result;
   } catch (error) {
-    await finishJob(pool, jobId, { state: error instanceof StoppedError ? 'stopped' : 'failed', error: messageOf(error) });
+    await finishJob(pool, jobId, {
+      state: error instanceof StoppedError ? 'stopped' : 'failed',
+      error: messageOf(error),
+    });
     throw error;
   }
 }
@@ -67,13 +70,24 @@ function printProgressLine(progress: Progress): void {
   process.stderr.write(`${JSON.stringify(progress)}\n`);
 }
 
-export function printProgress({ phase, files, totalFiles, bytes, totalBytes, bytesPerSecond, secondsLeft }: Progress): void {
+export function printProgress({
+  phase,
+  files,
+  totalFiles,
+  bytes,
+  totalBytes,
+  bytesPerSecond,
+  secondsLeft,
+}: Progress): void {
   if (!process.stderr.isTTY) return;
   const of = (total: string | null): string => (total === null ? '' : ` of ${total}`);
-  const size = bytes > 0 ? `, ${bytesText(bytes)}${of(totalBytes === null ? null : bytesText(totalBytes))}` : '';
+  const size =
+    bytes > 0 ? `, ${bytesText(bytes)}${of(totalBytes === null ? null : bytesText(totalBytes))}` : '';
   const speed = bytesPerSecond > 0 ? `, ${bytesText(bytesPerSecond)} a second` : '';
   const left = secondsLeft === null ? '' : `, ${Math.ceil(secondsLeft)} s left`;
-  process.stderr.write(`\r\u001b[K${phase}: ${files}${of(totalFiles?.toString() ?? null)} files${size}${speed}${left}`);
+  process.stderr.write(
+    `\r\u001b[K${phase}: ${files}${of(totalFiles?.toString() ?? null)} files${size}${speed}${left}`,
+  );
 }
 
 function printResult(result: IntakeResult): void {

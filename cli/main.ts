@@ -20,7 +20,9 @@ async function main(): Promise<number> {
   try {
     const command = Object.hasOwn(commands, name) ? commands[name] : undefined;
     if (!command) throw new UsageError(name === '' ? 'A command is needed.' : `There is no command ${name}.`);
-    await (await command())(args);
+    await (
+      await command()
+    )(args);
     return 0;
   } catch (error) {
     if (process.stderr.isTTY) process.stderr.write('\r\u001b[K');

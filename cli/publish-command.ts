@@ -11,5 +11,8 @@ export async function publishCommand(args: readonly string[]): Promise<void> {
     publishTitle(pool, folder.store, title, out),
   );
   if (given.flag('json')) process.stdout.write(`${JSON.stringify(published)}\n`);
-  else process.stdout.write(`Edition ${published.edition} with ${published.entries} entries is in ${published.folder}\n`);
+  else
+    process.stdout.write(
+      `Edition ${published.edition} with ${published.entries} entries is in ${published.folder}\n`,
+    );
 }

@@ -19,7 +19,12 @@ export async function searchCommand(args: readonly string[]): Promise<void> {
     if (channel === undefined) {
       const found = (await listTitles(pool)).find(({ name }) => name === title);
       if (!found) throw new NotFoundError(`There is no title named ${title}.`);
-      return searchPaths(pool, { channelIds: found.channels.map(({ id }) => id), sequence: null, query, limit });
+      return searchPaths(pool, {
+        channelIds: found.channels.map(({ id }) => id),
+        sequence: null,
+        query,
+        limit,
+      });
     }
     const channelId = await findChannel(pool, title, channel);
     const sequence = label === undefined ? null : (await findBuild(pool, channelId, label)).sequence;

@@ -9,11 +9,17 @@ const defaultPort = 4310;
 
 export async function serveCommand(args: readonly string[]): Promise<void> {
   const given = parseArguments(args, { port: textOption });
-  await serve(dataPath(given.text('data')), given.count('port', 1, 65_535) ?? defaultPort, () => Promise.resolve());
+  await serve(dataPath(given.text('data')), given.count('port', 1, 65_535) ?? defaultPort, () =>
+    Promise.resolve(),
+  );
 }
 
 /** Serves until Ctrl-C. `prepare` runs before the server is open. */
-export async function serve(data: string, port: number, prepare: (session: Session) => Promise<void>): Promise<void> {
+export async function serve(
+  data: string,
+  port: number,
+  prepare: (session: Session) => Promise<void>,
+): Promise<void> {
   const other = await runningServer(data);
   if (other) throw new PlainError(`A server runs on ${data} already, at ${other}.`);
   await withDatabase(data, async (session) => {

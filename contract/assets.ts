@@ -26,7 +26,13 @@ export type SearchHit = z.infer<typeof searchHitSchema>;
 export const folderSchema = z.object({
   path: z.string(),
   folders: z.array(
-    z.object({ name: z.string(), path: z.string(), files: z.number(), bytes: z.number(), isContainer: z.boolean() }),
+    z.object({
+      name: z.string(),
+      path: z.string(),
+      files: z.number(),
+      bytes: z.number(),
+      isContainer: z.boolean(),
+    }),
   ),
   assets: z.array(assetRowSchema),
   total: z.number(),

@@ -33,7 +33,11 @@ export const buildSchema = z.object({
 });
 export type Build = z.infer<typeof buildSchema>;
 
-export const channelSchema = z.object({ id: z.number().int(), name: z.string(), builds: z.array(buildSchema) });
+export const channelSchema = z.object({
+  id: z.number().int(),
+  name: z.string(),
+  builds: z.array(buildSchema),
+});
 export const titleSchema = z.object({
   id: z.number().int(),
   name: z.string(),

@@ -27,7 +27,8 @@ export const firstEntries: Omit<EntryDraft, 'channelId'>[] = [
   {
     name: 'White heron',
     internalName: 'gru_white',
-    summary: 'A heron that came with build 0.2. One stands on the first isle, and a map of its own is named after it.',
+    summary:
+      'A heron that came with build 0.2. One stands on the first isle, and a map of its own is named after it.',
     credits: 'Found by the demo team',
     spoiler: true,
     state: 'published',

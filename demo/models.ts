@@ -27,7 +27,8 @@ export async function gltf(
   for (const texture of document.getRoot().listTextures()) texture.setURI(pictureName);
   const { json, resources } = await new WebIO().writeJSON(document, { basename: name });
   const files = new Map([[`${name}.gltf`, new TextEncoder().encode(JSON.stringify(json, null, 1))]]);
-  for (const [file, bytes] of Object.entries(resources)) if (!(leaveOut && file === pictureName)) files.set(file, bytes);
+  for (const [file, bytes] of Object.entries(resources))
+    if (!(leaveOut && file === pictureName)) files.set(file, bytes);
   return files;
 }
 
@@ -49,13 +50,18 @@ function primitiveOf(document: Document, { name, shape, colour, texture }: Part)
   const accessor = (type: 'VEC2' | 'VEC3', values: number[]) =>
     document.createAccessor().setType(type).setArray(new Float32Array(values)).setBuffer(buffer);
   const material: Material = document.createMaterial(name).setBaseColorFactor([...colour, 1]).setRoughnessFactor(0.8).setMetallicFactor(0).setDoubleSided(true); // prettier-ignore
-  if (texture) material.setBaseColorTexture(document.createTexture(`${name}_col`).setImage(texture).setMimeType('image/png'));
+  if (texture)
+    material.setBaseColorTexture(
+      document.createTexture(`${name}_col`).setImage(texture).setMimeType('image/png'),
+    );
   return document
     .createPrimitive()
     .setAttribute('POSITION', accessor('VEC3', shape.positions))
     .setAttribute('NORMAL', accessor('VEC3', shape.normals))
     .setAttribute('TEXCOORD_0', accessor('VEC2', shape.uvs))
-    .setIndices(document.createAccessor().setType('SCALAR').setArray(new Uint16Array(shape.indices)).setBuffer(buffer))
+    .setIndices(
+      document.createAccessor().setType('SCALAR').setArray(new Uint16Array(shape.indices)).setBuffer(buffer),
+    )
     .setMaterial(material);
 }
 
@@ -70,7 +76,9 @@ export async function heron(scale: number, segments: number, seconds: number): P
   const shapes: [Shape, number][] = [[body, 1], [neck, 2], [head, 3], [legs, 0]]; // prettier-ignore
   const whole = joined(...shapes.map(([shape]) => shape));
   whole.positions = whole.positions.map((value) => value * scale);
-  const joints = shapes.flatMap(([shape, bone]) => Array.from({ length: shape.positions.length / 3 }, () => [bone, 0, 0, 0]).flat());
+  const joints = shapes.flatMap(([shape, bone]) =>
+    Array.from({ length: shape.positions.length / 3 }, () => [bone, 0, 0, 0]).flat(),
+  );
   const primitive = primitiveOf(document, { name: 'plumage', shape: whole, colour: [0.42, 0.5, 0.55] });
   const count = joints.length / 4;
   primitive
@@ -84,19 +92,27 @@ export async function heron(scale: number, segments: number, seconds: number): P
   const inverse = heights.flatMap((height) => [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, -height, 0, 1]);
   const skin = document
     .createSkin('heron')
-    .setInverseBindMatrices(document.createAccessor().setType('MAT4').setArray(new Float32Array(inverse)).setBuffer(buffer));
+    .setInverseBindMatrices(
+      document.createAccessor().setType('MAT4').setArray(new Float32Array(inverse)).setBuffer(buffer),
+    );
   for (const bone of bones) skin.addJoint(bone);
   const scene = document.createScene('heron');
   const root = bones[0];
   if (root) scene.addChild(root);
-  scene.addChild(document.createNode('heron').setMesh(document.createMesh('heron').addPrimitive(primitive)).setSkin(skin));
+  scene.addChild(
+    document.createNode('heron').setMesh(document.createMesh('heron').addPrimitive(primitive)).setSkin(skin),
+  );
 
   const half = Math.sin(0.25);
   const sampler = document
     .createAnimationSampler()
     .setInput(document.createAccessor().setType('SCALAR').setArray(new Float32Array([0, seconds / 2, seconds])).setBuffer(buffer))
     .setOutput(document.createAccessor().setType('VEC4').setArray(new Float32Array([0, 0, 0, 1, 0, 0, -half, Math.cos(0.25), 0, 0, 0, 1])).setBuffer(buffer)); // prettier-ignore
-  const channel = document.createAnimationChannel().setTargetNode(bones[2] ?? null).setTargetPath('rotation').setSampler(sampler);
+  const channel = document
+    .createAnimationChannel()
+    .setTargetNode(bones[2] ?? null)
+    .setTargetPath('rotation')
+    .setSampler(sampler);
   document.createAnimation('nod').addSampler(sampler).addChannel(channel);
   return new WebIO().writeBinary(document);
 }
@@ -114,8 +130,33 @@ export function lantern(segments: number, height: number, ridges: number, textur
   const roof = Array.from({ length: ridges + 2 }, (_, step) => [0.19 - (0.18 * step) / (ridges + 1), height * (0.72 + (0.2 * step) / (ridges + 1)) + (step % 2) * 0.01] as const); // prettier-ignore
   return [
     { name: 'frame', colour: brass, shape: joined(turned([[0.001, 0], [0.17, 0], [0.17, 0.05], [0.11, 0.08], [0.001, 0.08]], segments), turned(roof, segments)), texture }, // prettier-ignore
-    { name: 'glass', colour: glow, shape: turned([[0.1, 0.08], [0.15, height * 0.4], [0.11, height * 0.72]], segments) },
-    { name: 'ring', colour: brass, shape: placed(turned([[0.02, 0], [0.035, 0.02], [0.02, 0.05]], segments), [0, height * 0.92, 0]) },
+    {
+      name: 'glass',
+      colour: glow,
+      shape: turned(
+        [
+          [0.1, 0.08],
+          [0.15, height * 0.4],
+          [0.11, height * 0.72],
+        ],
+        segments,
+      ),
+    },
+    {
+      name: 'ring',
+      colour: brass,
+      shape: placed(
+        turned(
+          [
+            [0.02, 0],
+            [0.035, 0.02],
+            [0.02, 0.05],
+          ],
+          segments,
+        ),
+        [0, height * 0.92, 0],
+      ),
+    },
   ];
 }
 
@@ -123,15 +164,28 @@ export function ferry(sections: number, length: number, texture: Uint8Array): Pa
   const depth = length * 0.11;
   return [
     { name: 'hull', colour: wood, shape: hull(length, length * 0.34, depth, sections), texture },
-    { name: 'deck', colour: [0.55, 0.42, 0.26], shape: box([0, depth * 0.8, 0], [length * 0.72, 0.05, length * 0.26]) },
-    { name: 'cabin', colour: [0.7, 0.24, 0.15], shape: box([-length * 0.12, depth * 1.6, 0], [length * 0.24, depth * 1.5, length * 0.18]) },
+    {
+      name: 'deck',
+      colour: [0.55, 0.42, 0.26],
+      shape: box([0, depth * 0.8, 0], [length * 0.72, 0.05, length * 0.26]),
+    },
+    {
+      name: 'cabin',
+      colour: [0.7, 0.24, 0.15],
+      shape: box([-length * 0.12, depth * 1.6, 0], [length * 0.24, depth * 1.5, length * 0.18]),
+    },
     { name: 'mast', colour: wood, shape: tube([[length * 0.16, depth * 0.8, 0, 0.06], [length * 0.16, length * 0.5, 0, 0.03]], Math.max(6, sections)) }, // prettier-ignore
   ];
 }
 
 export function reeds(stalks: number, segments: number, random: () => number): Part[] {
   const shapes = Array.from({ length: stalks }, () => {
-    const [x, z, height, lean] = [random() - 0.5, random() - 0.5, 0.9 + random() * 0.9, (random() - 0.5) * 0.3];
+    const [x, z, height, lean] = [
+      random() - 0.5,
+      random() - 0.5,
+      0.9 + random() * 0.9,
+      (random() - 0.5) * 0.3,
+    ];
     return tube([[x, 0, z, 0.015], [x + lean * 0.4, height * 0.6, z, 0.012], [x + lean, height, z + lean * 0.5, 0.003]], segments); // prettier-ignore
   });
   return [{ name: 'stalks', colour: green, shape: joined(...shapes) }];
@@ -139,7 +193,9 @@ export function reeds(stalks: number, segments: number, random: () => number): P
 
 /** A landing stage of planks on posts. */
 export function stage(planks: number, texture: Uint8Array): Part[] {
-  const boards = Array.from({ length: planks }, (_, index) => box([0, 0.6, (index - (planks - 1) / 2) * 0.34], [2.2, 0.07, 0.3]));
+  const boards = Array.from({ length: planks }, (_, index) =>
+    box([0, 0.6, (index - (planks - 1) / 2) * 0.34], [2.2, 0.07, 0.3]),
+  );
   const posts = [-1, 1].flatMap((x) => [-1, 1].map((z) => tube([[x, -0.4, z * planks * 0.15, 0.09], [x, 1, z * planks * 0.15, 0.08]], 10))); // prettier-ignore
   return [
     { name: 'planks', colour: [0.6, 0.52, 0.4], shape: joined(...boards), texture },

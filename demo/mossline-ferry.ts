@@ -40,12 +40,20 @@ export async function writeBuild(label: BuildLabel, folder: string): Promise<voi
   for (const [index, name] of ['lum_pier', 'lum_bow', 'lum_marsh'].entries()) {
     for (const [level, segments] of segmentsOfLevel.entries()) {
       const ridges = newer && name === 'lum_pier' ? 5 : 2;
-      put(models, `props/lum/${name}_l${level}.glb`, await glb(name, lantern(segments, 0.6 + index * 0.15, ridges, brass)));
+      put(
+        models,
+        `props/lum/${name}_l${level}.glb`,
+        await glb(name, lantern(segments, 0.6 + index * 0.15, ridges, brass)),
+      );
     }
   }
   for (const [index, name] of ['fry_small', 'fry_mail', 'fry_night'].entries()) {
     for (const [level, segments] of segmentsOfLevel.entries()) {
-      put(models, `boats/${name}_l${level}.glb`, await glb(name, ferry(Math.ceil(segments * 0.7), 5 + index * 2.5, wood)));
+      put(
+        models,
+        `boats/${name}_l${level}.glb`,
+        await glb(name, ferry(Math.ceil(segments * 0.7), 5 + index * 2.5, wood)),
+      );
     }
   }
   for (let stand = 1; stand <= 5; stand++) {
@@ -53,7 +61,11 @@ export async function writeBuild(label: BuildLabel, folder: string): Promise<voi
       // The fifth stand has lost its coarse level.
       if (newer && stand === 5 && level === 1) continue;
       const stalks = newer && stand === 3 ? 44 : 22 + stand;
-      put(models, `plants/rd_${stand}_l${level}.glb`, await glb(`rd_${stand}`, reeds(stalks, segments, seeded(seedOf(`rd_${stand}`)))));
+      put(
+        models,
+        `plants/rd_${stand}_l${level}.glb`,
+        await glb(`rd_${stand}`, reeds(stalks, segments, seeded(seedOf(`rd_${stand}`)))),
+      );
     }
   }
   put(models, 'birds/gru_grey.glb', await heron(1, 18, newer ? 91 / 30 : 60 / 30));
@@ -65,7 +77,11 @@ export async function writeBuild(label: BuildLabel, folder: string): Promise<voi
   const skins: Files = new Map();
   for (let palette = 0; palette < (newer ? 6 : 4); palette++) {
     const colour = [120 + palette * 20, 70 + palette * 12, 160 - palette * 18] as const;
-    put(skins, `fry_hull_p${String(palette).padStart(2, '0')}.png`, await planks(`hull${palette}`, 128, colour, 5));
+    put(
+      skins,
+      `fry_hull_p${String(palette).padStart(2, '0')}.png`,
+      await planks(`hull${palette}`, 128, colour, 5),
+    );
   }
   put(models, 'boats/skins.zip', zip(skins));
   put(loose, 'data/models.zip', zip(models));
@@ -73,53 +89,118 @@ export async function writeBuild(label: BuildLabel, folder: string): Promise<voi
   const pictures: Files = new Map();
   for (const name of ['moss', 'rust', 'rope', 'slate', 'reed_mat', 'wet_sand', 'bark', 'tar']) {
     const random = seeded(seedOf(name));
-    const colour = (): [number, number, number] => [60 + random() * 150, 60 + random() * 130, 50 + random() * 110];
+    const colour = (): [number, number, number] => [
+      60 + random() * 150,
+      60 + random() * 130,
+      50 + random() * 110,
+    ];
     const spots = colour();
     const warmer = newer && ['moss', 'bark'].includes(name) ? 30 : 0;
-    put(pictures, `ground/${name}_col.png`, await speckled(name, 256, colour(), [spots[0] + warmer, spots[1], spots[2]], 'png'));
+    put(
+      pictures,
+      `ground/${name}_col.png`,
+      await speckled(name, 256, colour(), [spots[0] + warmer, spots[1], spots[2]], 'png'),
+    );
     put(pictures, `ground/${name}_nrm.png`, await bumps(name, 256));
     if (newer && name === 'tar') continue;
-    put(pictures, `ground/${name}_rgh.jpg`, await speckled(`${name}r`, 128, [150, 150, 150], [90, 90, 90], 'jpeg'));
+    put(
+      pictures,
+      `ground/${name}_rgh.jpg`,
+      await speckled(`${name}r`, 128, [150, 150, 150], [90, 90, 90], 'jpeg'),
+    );
   }
   for (const name of ['dawn', 'noon', 'fog']) {
-    const sky = name === 'dawn' ? ([232, 170, 130] as const) : name === 'fog' ? ([190, 196, 196] as const) : ([150, 190, 214] as const);
+    const sky =
+      name === 'dawn'
+        ? ([232, 170, 130] as const)
+        : name === 'fog'
+          ? ([190, 196, 196] as const)
+          : ([150, 190, 214] as const);
     put(pictures, `loading/${name}.png`, await vista(name, newer && name === 'fog' ? 768 : 512, sky, true));
   }
   put(loose, 'data/pictures.zip', zip(pictures));
 
   // The signs moved to another folder between the builds; two are new, one is a copy.
-  const signs = ['ferry', 'lantern', 'heron', 'reed', 'stage', 'ticket', 'compass', 'anchor', 'net', 'oar', 'flag', 'knot'];
+  const signs = [
+    'ferry',
+    'lantern',
+    'heron',
+    'reed',
+    'stage',
+    'ticket',
+    'compass',
+    'anchor',
+    'net',
+    'oar',
+    'flag',
+    'knot',
+  ];
   const signFolder = newer ? 'interface/signs' : 'ui/icons';
-  for (const name of signs) put(loose, `${signFolder}/sg_${name}.png`, await sign(name, 96, [24, 70, 74], 'png'));
-  for (const name of ['ripple', 'spark', 'leaf']) put(loose, `interface/effects/fx_${name}.webp`, await sign(`fx${name}`, 128, [210, 120, 60], 'webp'));
+  for (const name of signs)
+    put(loose, `${signFolder}/sg_${name}.png`, await sign(name, 96, [24, 70, 74], 'png'));
+  for (const name of ['ripple', 'spark', 'leaf'])
+    put(loose, `interface/effects/fx_${name}.webp`, await sign(`fx${name}`, 128, [210, 120, 60], 'webp'));
   put(loose, 'interface/effects/fx_wait.gif', await sign('wait', 64, [80, 90, 90], 'gif'));
   if (newer) {
-    for (const name of ['beacon', 'whistle']) put(loose, `interface/signs/sg_${name}.png`, await sign(name, 96, [186, 74, 34], 'png'));
+    for (const name of ['beacon', 'whistle'])
+      put(loose, `interface/signs/sg_${name}.png`, await sign(name, 96, [186, 74, 34], 'png'));
     put(loose, 'interface/effects/market/fx_leaf.webp', loose.get('interface/effects/fx_leaf.webp') ?? '');
   }
 
   for (const level of [0, 1]) {
     // The boathouse names a picture that the older build lacks.
-    const files = await gltf(`boathouse_l${level}`, stage(level === 0 ? 9 : 4, wood), 'deck_board_col.png', !newer);
+    const files = await gltf(
+      `boathouse_l${level}`,
+      stage(level === 0 ? 9 : 4, wood),
+      'deck_board_col.png',
+      !newer,
+    );
     for (const [name, bytes] of files) put(loose, `models/boathouse/${name}`, bytes);
   }
-  for (const [name, boards] of [['stage_small', 5], ['stage_long', newer ? 14 : 11], ['stage_market', 8]] as const) { // prettier-ignore
+  for (const [name, boards] of [
+    ['stage_small', 5],
+    ['stage_long', newer ? 14 : 11],
+    ['stage_market', 8],
+  ] as const) {
+    // prettier-ignore
     put(loose, `models/stages/${name}.glb`, await glb(name, stage(boards, wood)));
   }
 
   const effects: Files = new Map();
-  for (const [name, frequency] of [['dock', 330], ['fog', 165], ['market', 523], ['alarm', 660]] as const) { // prettier-ignore
+  for (const [name, frequency] of [
+    ['dock', 330],
+    ['fog', 165],
+    ['market', 523],
+    ['alarm', 660],
+  ] as const) {
+    // prettier-ignore
     put(effects, `bells/bell_${name}.wav`, wav(bell(newer && name === 'fog' ? frequency * 0.75 : frequency, 1.6)));
   }
-  for (let step = 1; step <= (newer ? 5 : 6); step++) put(effects, `steps/plank_${step}.wav`, wav(water(`plank${step}`, 0.18)));
-  for (const [name, from, to] of [['gru_far', 700, 420], ['gru_near', 620, 380], ['gru_young', 900, 700]] as const) { // prettier-ignore
+  for (let step = 1; step <= (newer ? 5 : 6); step++)
+    put(effects, `steps/plank_${step}.wav`, wav(water(`plank${step}`, 0.18)));
+  for (const [name, from, to] of [
+    ['gru_far', 700, 420],
+    ['gru_near', 620, 380],
+    ['gru_young', 900, 700],
+  ] as const) {
+    // prettier-ignore
     put(effects, `birds/${name}.ogg`, await ogg(call(from, to, 0.8)));
   }
-  for (let wave = 1; wave <= 4; wave++) put(effects, `water/lap_${wave}.flac`, await flac(water(`lap${wave}`, 1.2)));
+  for (let wave = 1; wave <= 4; wave++)
+    put(effects, `water/lap_${wave}.flac`, await flac(water(`lap${wave}`, 1.2)));
   put(loose, 'data/effects.zip', zip(effects));
-  for (const [name, bars] of [['crossing', 4], ['low_water', 3], ['lamplight', newer ? 6 : 4]] as const) { // prettier-ignore
+  for (const [name, bars] of [
+    ['crossing', 4],
+    ['low_water', 3],
+    ['lamplight', newer ? 6 : 4],
+  ] as const) {
+    // prettier-ignore
     const samples = tune(name, bars);
-    put(loose, newer && name === 'low_water' ? 'music/slow/low_water.wav' : `music/${name}.wav`, wav(samples, { startFrame: sampleRate * 2, endFrame: samples.length - 1 }));
+    put(
+      loose,
+      newer && name === 'low_water' ? 'music/slow/low_water.wav' : `music/${name}.wav`,
+      wav(samples, { startFrame: sampleRate * 2, endFrame: samples.length - 1 }),
+    );
     put(loose, `music/${name}_preview.mp3`, await mp3(samples.subarray(0, sampleRate * 3)));
   }
   if (newer) {
@@ -127,7 +208,8 @@ export async function writeBuild(label: BuildLabel, folder: string): Promise<voi
     put(loose, 'music/festival/crossing.wav', loose.get('music/crossing.wav') ?? '');
   }
 
-  for (const [path, text] of [...placements(newer), ...definitions(newer), ...texts(newer)]) put(loose, path, text);
+  for (const [path, text] of [...placements(newer), ...definitions(newer), ...texts(newer)])
+    put(loose, path, text);
   if (newer) {
     relay(loose, 'maps/isle_heron.json', 'maps/inner/isle_heron.json');
     relay(loose, 'text/logbook/page_24.txt', 'text/archive/page_24.txt');

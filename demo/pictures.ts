@@ -17,7 +17,12 @@ function draw(size: number, height: number, paint: (x: number, y: number) => rea
   return pixels;
 }
 
-async function encode(pixels: Buffer, width: number, height: number, format: 'png' | 'jpeg' | 'webp' | 'gif'): Promise<Uint8Array> {
+async function encode(
+  pixels: Buffer,
+  width: number,
+  height: number,
+  format: 'png' | 'jpeg' | 'webp' | 'gif',
+): Promise<Uint8Array> {
   const image = sharp(pixels, { raw: { width, height, channels: 4 } });
   switch (format) {
     case 'png':
@@ -32,7 +37,12 @@ async function encode(pixels: Buffer, width: number, height: number, format: 'pn
 }
 
 /** A texture of boards, with grain of its own. */
-export async function planks(name: string, size: number, colour: Colour, boards: number): Promise<Uint8Array> {
+export async function planks(
+  name: string,
+  size: number,
+  colour: Colour,
+  boards: number,
+): Promise<Uint8Array> {
   const random = seeded(seedOf(name));
   const shades = Array.from({ length: boards }, () => 0.8 + random() * 0.4);
   const phase = random() * 10;
@@ -80,7 +90,12 @@ export async function bumps(name: string, size: number): Promise<Uint8Array> {
 }
 
 /** A sign on a clear ground: the shape of an icon with alpha. */
-export async function sign(name: string, size: number, colour: Colour, format: 'png' | 'webp' | 'gif'): Promise<Uint8Array> {
+export async function sign(
+  name: string,
+  size: number,
+  colour: Colour,
+  format: 'png' | 'webp' | 'gif',
+): Promise<Uint8Array> {
   const random = seeded(seedOf(name));
   const petals = 3 + Math.floor(random() * 6);
   const depth = 0.15 + random() * 0.25;
@@ -96,9 +111,17 @@ export async function sign(name: string, size: number, colour: Colour, format: '
 }
 
 /** A view over the marsh, 4:3 on a square canvas of clear pixels, as loading pictures come. */
-export async function vista(name: string, size: number, sky: Colour, hasBorders: boolean): Promise<Uint8Array> {
+export async function vista(
+  name: string,
+  size: number,
+  sky: Colour,
+  hasBorders: boolean,
+): Promise<Uint8Array> {
   const random = seeded(seedOf(name));
-  const hills = Array.from({ length: 4 }, () => [2 + random() * 5, random() * 6, 0.02 + random() * 0.05] as const);
+  const hills = Array.from(
+    { length: 4 },
+    () => [2 + random() * 5, random() * 6, 0.02 + random() * 0.05] as const,
+  );
   const border = hasBorders ? 1 / 8 : 0;
   const pixels = draw(size, size, (x, canvasY) => {
     if (canvasY < border || canvasY >= 1 - border) return [0, 0, 0, 0];
@@ -106,7 +129,8 @@ export async function vista(name: string, size: number, sky: Colour, hasBorders:
     for (const [index, [rate, phase, height]] of hills.entries()) {
       const edge = 0.55 + index * 0.1 + height * Math.sin(x * rate + phase);
       const shade = 0.75 - index * 0.13;
-      if (y > edge && (index === hills.length - 1 || y < 0.6 + (index + 1) * 0.1)) return [70 * shade, 105 * shade, 95 * shade, 255];
+      if (y > edge && (index === hills.length - 1 || y < 0.6 + (index + 1) * 0.1))
+        return [70 * shade, 105 * shade, 95 * shade, 255];
     }
     const sun = Math.max(0, 1 - Math.hypot(x - 0.7, y - 0.3) * 6);
     return [...sky.map((value) => value * (1 - y * 0.25) + 90 * sun), 255];

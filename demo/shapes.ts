@@ -35,12 +35,21 @@ export function turned(profile: readonly (readonly [number, number])[], segments
 }
 
 /** A box about a centre. */
-export function box(centre: readonly [number, number, number], size: readonly [number, number, number]): Shape {
+export function box(
+  centre: readonly [number, number, number],
+  size: readonly [number, number, number],
+): Shape {
   const shape: Shape = { positions: [], normals: [], uvs: [], indices: [] };
   for (const axis of [0, 1, 2]) {
     for (const side of [-1, 1]) {
       const first = shape.positions.length / 3;
-      for (const [u, v] of [[0, 0], [1, 0], [1, 1], [0, 1]] as const) { // prettier-ignore
+      for (const [u, v] of [
+        [0, 0],
+        [1, 0],
+        [1, 1],
+        [0, 1],
+      ] as const) {
+        // prettier-ignore
         const point = [0, 0, 0];
         point[axis] = side / 2;
         point[(axis + 1) % 3] = u - 0.5;
@@ -66,7 +75,10 @@ export function ball(centre: readonly [number, number, number], radius: number, 
 }
 
 /** A tube along a line of points, of a radius that may change from point to point. */
-export function tube(points: readonly (readonly [number, number, number, number])[], segments: number): Shape {
+export function tube(
+  points: readonly (readonly [number, number, number, number])[],
+  segments: number,
+): Shape {
   const shape: Shape = { positions: [], normals: [], uvs: [], indices: [] };
   points.forEach(([x, y, z, radius], ring) => {
     for (let step = 0; step <= segments; step++) {
@@ -96,7 +108,11 @@ export function hull(length: number, beam: number, depth: number, sections: numb
     for (let step = 0; step <= around; step++) {
       const angle = Math.PI + (step / around) * Math.PI;
       const sheer = 0.25 * (along * 2 - 1) ** 2 * depth;
-      shape.positions.push((along - 0.5) * length, depth * Math.sin(angle) + depth + sheer, width * Math.cos(angle));
+      shape.positions.push(
+        (along - 0.5) * length,
+        depth * Math.sin(angle) + depth + sheer,
+        width * Math.cos(angle),
+      );
       pushNormal(shape, 0, Math.sin(angle), Math.cos(angle));
       shape.uvs.push(along * 3, step / around);
     }

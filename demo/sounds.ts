@@ -7,7 +7,11 @@ export const sampleRate = 22_050;
 /** A struck bell: partials that die away, the higher the sooner. */
 export function bell(frequency: number, seconds: number): Float32Array {
   return render(seconds, (t) =>
-    [1, 2.01, 2.76, 5.4].reduce((sum, ratio, index) => sum + (Math.sin(2 * Math.PI * frequency * ratio * t) * Math.exp(-t * (2 + index * 2))) / (index + 2), 0),
+    [1, 2.01, 2.76, 5.4].reduce(
+      (sum, ratio, index) =>
+        sum + (Math.sin(2 * Math.PI * frequency * ratio * t) * Math.exp(-t * (2 + index * 2))) / (index + 2),
+      0,
+    ),
   );
 }
 
@@ -39,12 +43,16 @@ export function tune(name: string, bars: number): Float32Array {
     const index = Math.min(notes.length - 1, Math.floor(t * 2));
     const into = t * 2 - index;
     const pitch = 220 * 2 ** ((notes[index] ?? 0) / 12);
-    return 0.3 * Math.sin(2 * Math.PI * pitch * t) * Math.exp(-into * 3) + 0.12 * Math.sin(2 * Math.PI * 110 * t);
+    return (
+      0.3 * Math.sin(2 * Math.PI * pitch * t) * Math.exp(-into * 3) + 0.12 * Math.sin(2 * Math.PI * 110 * t)
+    );
   });
 }
 
 function render(seconds: number, at: (t: number) => number): Float32Array {
-  return Float32Array.from({ length: Math.round(seconds * sampleRate) }, (_, index) => Math.max(-1, Math.min(1, at(index / sampleRate))));
+  return Float32Array.from({ length: Math.round(seconds * sampleRate) }, (_, index) =>
+    Math.max(-1, Math.min(1, at(index / sampleRate))),
+  );
 }
 
 /** PCM of 16 bits; a loop becomes a `smpl` chunk. */
@@ -94,7 +102,14 @@ export async function mp3(samples: Float32Array): Promise<Uint8Array> {
 interface FlacEncoderLibrary {
   isReady(): boolean;
   on(event: 'ready', listener: () => void): void;
-  create_libflac_encoder(rate: number, channels: number, bits: number, level: number, total: number, verify: boolean): number;
+  create_libflac_encoder(
+    rate: number,
+    channels: number,
+    bits: number,
+    level: number,
+    total: number,
+    verify: boolean,
+  ): number;
   init_encoder_stream(encoder: number, write: (bytes: Uint8Array) => void): number;
   FLAC__stream_encoder_process_interleaved(encoder: number, samples: Int32Array, frames: number): boolean;
   FLAC__stream_encoder_finish(encoder: number): boolean;

@@ -26,16 +26,29 @@ export function placements(newer: boolean): TextFile[] {
         id: `${isle}_${String(index).padStart(3, '0')}`,
         model,
         class: kind,
-        position: [reach * Math.cos(angle) * unit, 0, reach * Math.sin(angle) * unit].map((value) => Math.round(value * 1000) / 1000),
+        position: [reach * Math.cos(angle) * unit, 0, reach * Math.sin(angle) * unit].map(
+          (value) => Math.round(value * 1000) / 1000,
+        ),
         rotation: [0, Math.round(Math.sin(turn) * 1e6) / 1e6, 0, Math.round(Math.cos(turn) * 1e6) / 1e6],
         scale: [1, 1, 1],
       };
     });
     if (newer && isle === 'market') items.splice(3, 4);
     if (newer && isle === 'first') {
-      items.push({ id: 'first_bird', model: 'data/models.zip!/birds/gru_white', class: 'bird', position: [2, 0, 3], rotation: [0, 0, 0, 1], scale: [1, 1, 1] });
+      items.push({
+        id: 'first_bird',
+        model: 'data/models.zip!/birds/gru_white',
+        class: 'bird',
+        position: [2, 0, 3],
+        rotation: [0, 0, 0, 1],
+        scale: [1, 1, 1],
+      });
     }
-    const table = { name: `isle_${isle}`, units: inCentimetres ? 'centimetres' : 'metres', placements: items };
+    const table = {
+      name: `isle_${isle}`,
+      units: inCentimetres ? 'centimetres' : 'metres',
+      placements: items,
+    };
     return [`maps/isle_${isle}.json`, `${JSON.stringify(table, null, 1)}\n`];
   });
 }
@@ -52,7 +65,9 @@ function pick(index: number, number: number, random: () => number): [model: stri
       return [`data/models.zip!/boats/${of(boats)}_l0`, 'boat'];
     case 4:
       // One map names a model that no build has.
-      return number === 3 && index < 12 ? ['models/stages/stage_sunken', 'object'] : [`models/stages/${of(['stage_small', 'stage_long', 'stage_market'])}`, 'object'];
+      return number === 3 && index < 12
+        ? ['models/stages/stage_sunken', 'object']
+        : [`models/stages/${of(['stage_small', 'stage_long', 'stage_market'])}`, 'object'];
     default:
       return ['data/models.zip!/birds/gru_grey', 'bird'];
   }
@@ -72,9 +87,16 @@ export function definitions(newer: boolean): TextFile[] {
     const minutes = 6 + route * 2 + (newer && route === 2 ? 3 : 0);
     files.push([`definitions/routes/route_${route}.xml`, `<route id="r${route}">\n  <from>stage_${route}</from>\n  <to>stage_${route + 1}</to>\n  <minutes>${minutes}</minutes>\n</route>\n`]); // prettier-ignore
   }
-  const rows = Array.from({ length: 30 }, (_, index) => `fare_${index},${2 + (index % 5)},${index % 3 === 0 ? 'child' : 'adult'}`);
+  const rows = Array.from(
+    { length: 30 },
+    (_, index) => `fare_${index},${2 + (index % 5)},${index % 3 === 0 ? 'child' : 'adult'}`,
+  );
   files.push(['definitions/fares.csv', `id,coins,who\n${rows.join('\n')}\n`]);
-  if (newer) files.push(['definitions/gru_white.ini', '; the white heron\n[gru_white]\nmodel=data/models.zip!/birds/gru_white\nshy=1\n']);
+  if (newer)
+    files.push([
+      'definitions/gru_white.ini',
+      '; the white heron\n[gru_white]\nmodel=data/models.zip!/birds/gru_white\nshy=1\n',
+    ]);
   else files.push(['definitions/old_tolls.csv', 'id,coins\ntoll_1,1\ntoll_2,2\n']);
   return files;
 }
@@ -99,18 +121,31 @@ const lines: Record<string, readonly (readonly [string, string, string])[]> = {
 export function texts(newer: boolean): TextFile[] {
   const files: TextFile[] = [];
   for (const [name, entries] of Object.entries(lines)) {
-    const all = newer && name === 'birds' ? [...entries, ['white', 'Is that heron white?', 'Ist dieser Reiher weiß?'] as const] : entries;
-    for (const [language, column] of [['en', 1], ['de', 2]] as const) { // prettier-ignore
+    const all =
+      newer && name === 'birds'
+        ? [...entries, ['white', 'Is that heron white?', 'Ist dieser Reiher weiß?'] as const]
+        : entries;
+    for (const [language, column] of [
+      ['en', 1],
+      ['de', 2],
+    ] as const) {
+      // prettier-ignore
       const values = Object.fromEntries(all.map((entry) => [`${name}.${entry[0]}`, entry[column]]));
       files.push([`text/${language}/${name}.json`, `${JSON.stringify(values, null, 2)}\n`]);
     }
   }
   for (let page = 1; page <= 24; page++) {
     const tide = ['ebb', 'flood', 'slack'][page % 3] ?? 'slack';
-    files.push([`text/logbook/page_${String(page).padStart(2, '0')}.txt`, `Page ${page}.\nTide: ${tide}.\nPassengers: ${(page * 7) % 23}.\n`]);
+    files.push([
+      `text/logbook/page_${String(page).padStart(2, '0')}.txt`,
+      `Page ${page}.\nTide: ${tide}.\nPassengers: ${(page * 7) % 23}.\n`,
+    ]);
   }
   for (let level = 1; level <= 16; level++) {
-    files.push([`definitions/tides/tide_${String(level).padStart(2, '0')}.json`, `{"hour": ${level}, "metres": ${(Math.sin(level) * 1.5).toFixed(3)}}\n`]);
+    files.push([
+      `definitions/tides/tide_${String(level).padStart(2, '0')}.json`,
+      `{"hour": ${level}, "metres": ${(Math.sin(level) * 1.5).toFixed(3)}}\n`,
+    ]);
   }
   return files;
 }

@@ -32,7 +32,9 @@ export function openDataFolder(path: string): DataFolder {
       EEXIST: 'a part of the path is a file and not a folder',
       ENOSPC: 'the disk is full',
     };
-    throw new PlainError(`The data folder ${root} cannot be used: ${reasons[codeOf(error)] ?? String(error)}.`);
+    throw new PlainError(
+      `The data folder ${root} cannot be used: ${reasons[codeOf(error)] ?? String(error)}.`,
+    );
   }
   return folder;
 }

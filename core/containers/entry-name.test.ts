@@ -8,7 +8,18 @@ describe('checkEntryName', () => {
     expect(checkEntryName('a..b/..c').refused).to.equal(null);
   });
 
-  for (const name of ['../evil', 'a/../../evil', 'a\\..\\evil', '/etc/evil', '\\evil', 'C:\\evil', 'c:evil', 'a\0b', '', './']) {
+  for (const name of [
+    '../evil',
+    'a/../../evil',
+    'a\\..\\evil',
+    '/etc/evil',
+    '\\evil',
+    'C:\\evil',
+    'c:evil',
+    'a\0b',
+    '',
+    './',
+  ]) {
     it(`refuses ${JSON.stringify(name)} with a reason`, () => {
       expect(checkEntryName(name).refused).to.be.a('string').and.not.equal('');
     });

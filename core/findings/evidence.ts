@@ -126,7 +126,10 @@ const isTold = (text: string | null): text is string => text !== null;
 
 function step(noun: string, old: string | number, now: string | number): string | null {
   if (old === now) return null;
-  const change = typeof old === 'number' && typeof now === 'number' ? ` (${now > old ? '+' : '−'}${Math.abs(now - old).toLocaleString('en')})` : '';
+  const change =
+    typeof old === 'number' && typeof now === 'number'
+      ? ` (${now > old ? '+' : '−'}${Math.abs(now - old).toLocaleString('en')})`
+      : '';
   const value = (of: string | number): string => (typeof of === 'number' ? of.toLocaleString('en') : of);
   return `${noun}${noun ? ' ' : ''}${value(old)} → ${value(now)}${change}`;
 }

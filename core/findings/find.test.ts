@@ -2,7 +2,13 @@ import { expect } from 'chai';
 import { contentsOfNewPaths, findDifferences, type Difference, type Leaf } from './find.ts';
 import { nearestPath, pairPaths } from './pair-paths.ts';
 
-const leaf = (path: string, hash: string | null): Leaf => ({ path, hash, size: 1, kind: 'other', format: 'binary' });
+const leaf = (path: string, hash: string | null): Leaf => ({
+  path,
+  hash,
+  size: 1,
+  kind: 'other',
+  format: 'binary',
+});
 const gone = (path: string, hash: string): Difference => ({ old: leaf(path, hash), new: null });
 const fresh = (path: string, hash: string): Difference => ({ old: null, new: leaf(path, hash) });
 
@@ -18,25 +24,30 @@ describe('findDifferences', () => {
     ];
     expect(contentsOfNewPaths(differences)).to.have.members(['3', '5', '6']);
     const findings = findDifferences(differences, new Map([['6', ['kept/e']]]));
-    expect(findings.map((finding) => `${finding.status} ${finding.oldPath ?? '-'} ${finding.path}`)).to.deep.equal([
-      'changed a a',
-      'removed c c',
-      'added - d',
-      'copied kept/e e',
-      'moved old/b new/b',
-    ]);
+    expect(
+      findings.map((finding) => `${finding.status} ${finding.oldPath ?? '-'} ${finding.path}`),
+    ).to.deep.equal(['changed a a', 'removed c c', 'added - d', 'copied kept/e e', 'moved old/b new/b']);
   });
 
   it('pairs repeated contents as multisets: what finds no partner is added or removed', () => {
     const findings = findDifferences([gone('x/1', 'h'), fresh('y/1', 'h'), fresh('y/2', 'h')], new Map());
     expect(findings.map((finding) => finding.status)).to.deep.equal(['moved', 'added']);
     const fewer = findDifferences([gone('x/1', 'h'), gone('x/2', 'h'), fresh('y/2', 'h')], new Map());
-    expect(fewer.map((finding) => `${finding.status} ${finding.path}`)).to.deep.equal(['removed x/1', 'moved y/2']);
+    expect(fewer.map((finding) => `${finding.status} ${finding.path}`)).to.deep.equal([
+      'removed x/1',
+      'moved y/2',
+    ]);
   });
 
   it('never pairs what could not be read', () => {
-    const differences: Difference[] = [{ old: leaf('a', null), new: null }, { old: null, new: leaf('b', null) }];
-    expect(findDifferences(differences, new Map()).map((finding) => finding.status)).to.deep.equal(['removed', 'added']);
+    const differences: Difference[] = [
+      { old: leaf('a', null), new: null },
+      { old: null, new: leaf('b', null) },
+    ];
+    expect(findDifferences(differences, new Map()).map((finding) => finding.status)).to.deep.equal([
+      'removed',
+      'added',
+    ]);
     expect(findDifferences([{ old: leaf('a', null), new: leaf('a', null) }], new Map())).to.deep.equal([]);
   });
 });
@@ -47,7 +58,9 @@ describe('pairPaths', () => {
       ['a/lamp.png', 'c/lamp.png'],
       ['b/reed.png', 'c/reed.png'],
     ]);
-    expect(pairPaths(['v1/props/lamp.png', 'v1/ui/lamp.png'], ['v2/ui/lamp.png', 'v2/props/lamp.png'])).to.have.deep.members([
+    expect(
+      pairPaths(['v1/props/lamp.png', 'v1/ui/lamp.png'], ['v2/ui/lamp.png', 'v2/props/lamp.png']),
+    ).to.have.deep.members([
       ['v1/props/lamp.png', 'v2/props/lamp.png'],
       ['v1/ui/lamp.png', 'v2/ui/lamp.png'],
     ]);
@@ -64,7 +77,8 @@ describe('pairPaths', () => {
       return (seed >> 8) % below;
     };
     for (let round = 0; round < 200; round++) {
-      const path = (): string => Array.from({ length: 1 + next(3) }, () => 'ab'[next(2)]! + 'xy'[next(2)]!).join('/');
+      const path = (): string =>
+        Array.from({ length: 1 + next(3) }, () => 'ab'[next(2)]! + 'xy'[next(2)]!).join('/');
       const olds = [...new Set(Array.from({ length: 1 + next(6) }, path))];
       const news = [...new Set(Array.from({ length: 1 + next(6) }, path))];
       const lengths = (pairs: [string, string][]): number[] =>
@@ -102,7 +116,8 @@ function literally(olds: string[], news: string[]): [string, string][] {
   const left = { olds: [...olds].sort(), news: [...news].sort() };
   while (left.olds.length && left.news.length) {
     let best: [string, string] = [left.olds[0]!, left.news[0]!];
-    for (const a of left.olds) for (const b of left.news) if (commonEnd(a, b) > commonEnd(...best)) best = [a, b];
+    for (const a of left.olds)
+      for (const b of left.news) if (commonEnd(a, b) > commonEnd(...best)) best = [a, b];
     pairs.push(best);
     left.olds.splice(left.olds.indexOf(best[0]), 1);
     left.news.splice(left.news.indexOf(best[1]), 1);

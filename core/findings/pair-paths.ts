@@ -37,7 +37,11 @@ export function pairPaths(oldPaths: readonly string[], newPaths: readonly string
   items.forEach((item, index) => {
     const before = items[index - 1];
     if (before) close(commonLength(before.key, item.key));
-    open.push({ length: item.key.length + 1, old: item.isOld ? [item.path] : [], new: item.isOld ? [] : [item.path] });
+    open.push({
+      length: item.key.length + 1,
+      old: item.isOld ? [item.path] : [],
+      new: item.isOld ? [] : [item.path],
+    });
   });
   close(-1);
   return pairs;

@@ -5,13 +5,22 @@ const bytes = (text: string) => Uint8Array.from(text, (letter) => letter.charCod
 
 describe('identify', () => {
   it('goes by the first bytes, whatever the extension says', () => {
-    expect(identify(bytes('\x89PNG\r\n\x1a\n____'), 'reed.wav')).to.deep.equal({ format: 'png', byExtension: false });
-    expect(identify(bytes('RIFF____WAVEfmt '), 'bell.bin')).to.deep.equal({ format: 'wav', byExtension: false });
+    expect(identify(bytes('\x89PNG\r\n\x1a\n____'), 'reed.wav')).to.deep.equal({
+      format: 'png',
+      byExtension: false,
+    });
+    expect(identify(bytes('RIFF____WAVEfmt '), 'bell.bin')).to.deep.equal({
+      format: 'wav',
+      byExtension: false,
+    });
     expect(identify(bytes('PK\x03\x04'), 'props.pak')).to.deep.equal({ format: 'zip', byExtension: false });
   });
 
   it('falls back to the extension for text, and to nothing for a format that must have a signature', () => {
-    expect(identify(bytes('[lamp]\nlit=1\n'), 'lamp.ini')).to.deep.equal({ format: 'ini', byExtension: true });
+    expect(identify(bytes('[lamp]\nlit=1\n'), 'lamp.ini')).to.deep.equal({
+      format: 'ini',
+      byExtension: true,
+    });
     expect(identify(bytes('not a picture'), 'lamp.png').format).to.equal('binary');
     expect(identify(bytes('a\0b'), 'lamp.txt').format).to.equal('binary');
   });

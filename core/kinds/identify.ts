@@ -21,9 +21,11 @@ export function identify(head: Uint8Array, path: string): Identity {
   const format = formatByBytes(head, path);
   if (format) return { format, byExtension: false };
   const promised = formatByExtension(path);
-  if (promised && !hasSignature.has(promised) && looksLikeText(head)) return { format: promised, byExtension: true };
+  if (promised && !hasSignature.has(promised) && looksLikeText(head))
+    return { format: promised, byExtension: true };
   if (promised === 'mp3') return { format: 'mp3', byExtension: true };
-  if (promised === null && head.length > 0 && looksLikeText(head)) return { format: 'plain', byExtension: true };
+  if (promised === null && head.length > 0 && looksLikeText(head))
+    return { format: 'plain', byExtension: true };
   return { format: 'binary', byExtension: true };
 }
 
@@ -70,7 +72,8 @@ function jsonFormat(head: Uint8Array, extension: 'json' | 'gltf'): FormatName | 
 /** No control characters but tab, line feed, form feed, carriage return and escape; or a UTF-16 byte order mark. */
 export function looksLikeText(head: Uint8Array): boolean {
   if (starts(head, '\xff\xfe') || starts(head, '\xfe\xff')) return true;
-  for (const byte of head) if (byte < 32 && byte !== 9 && byte !== 10 && byte !== 12 && byte !== 13 && byte !== 27) return false;
+  for (const byte of head)
+    if (byte < 32 && byte !== 9 && byte !== 10 && byte !== 12 && byte !== 13 && byte !== 27) return false;
   return true;
 }
 

@@ -12,7 +12,11 @@ import { factsKey, findFacts } from './facts.ts';
 import { historyOf } from './history.ts';
 
 /** Rows as lists show them. */
-export async function toRows(database: Queryable, build: string, assets: readonly ListedAsset[]): Promise<AssetRow[]> {
+export async function toRows(
+  database: Queryable,
+  build: string,
+  assets: readonly ListedAsset[],
+): Promise<AssetRow[]> {
   const facts = await findFacts(database, assets);
   return assets.map(({ path, format, size, hash }) => ({
     path,
@@ -65,7 +69,12 @@ export async function findAsset(database: Queryable, build: PlacedBuild, path: s
   };
 }
 
-async function findElsewhere(database: Queryable, build: PlacedBuild, hash: Buffer | null, path: string): Promise<string[]> {
+async function findElsewhere(
+  database: Queryable,
+  build: PlacedBuild,
+  hash: Buffer | null,
+  path: string,
+): Promise<string[]> {
   if (!hash) return [];
   const rows = await select<{ path: string }>(
     database,
@@ -78,13 +87,19 @@ async function findElsewhere(database: Queryable, build: PlacedBuild, hash: Buff
 }
 
 /** The placements of a map, and where the models lie that they name. @throws NotFoundError, PlainError */
-export async function readScene(database: Queryable, store: string, listing: BuildListing, path: string): Promise<MapScene> {
+export async function readScene(
+  database: Queryable,
+  store: string,
+  listing: BuildListing,
+  path: string,
+): Promise<MapScene> {
   const asset = listing.find(path);
   if (!asset?.hash) throw new NotFoundError(`There is no map at ${path}.`);
   if (formatOf(asset.format).kind !== 'map') throw new PlainError(`${path} is not a map.`);
   const bytes = await readContent(store, await findContent(database, asset.hash));
   const placements = placementsOf(JSON.parse(bytes.toString('utf8')));
   const models: MapScene['models'] = {};
-  for (const { model } of placements) models[model] ??= listing.resolve(model, path, ['glb', 'gltf'])?.path ?? null;
+  for (const { model } of placements)
+    models[model] ??= listing.resolve(model, path, ['glb', 'gltf'])?.path ?? null;
   return { placements, models };
 }

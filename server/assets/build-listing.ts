@@ -64,7 +64,9 @@ export class BuildListing {
         if (found) return found;
       }
     }
-    return this.assets.find(({ path }) => endings.some((ending) => path.endsWith(`/${name}${ending}`))) ?? null;
+    return (
+      this.assets.find(({ path }) => endings.some((ending) => path.endsWith(`/${name}${ending}`))) ?? null
+    );
   }
 
   private firstFrom(path: string): number {
@@ -109,7 +111,13 @@ export class BuildListings {
 }
 
 async function loadListing(database: Queryable, build: PlacedBuild): Promise<BuildListing> {
-  const rows = await select<{ path: string; role: number; format: string; size: number | null; hash: Buffer | null }>(
+  const rows = await select<{
+    path: string;
+    role: number;
+    format: string;
+    size: number | null;
+    hash: Buffer | null;
+  }>(
     database,
     `SELECT p.path, s.role, s.format, s.size, s.hash FROM asset_spans s JOIN paths p ON p.digest = s.path_digest
       WHERE s.channel_id = ? AND s.first_sequence <= ? AND s.last_sequence >= ?`,

@@ -15,7 +15,13 @@ export async function findFacts(
   const known = new Map<string, KnownFacts>();
   const hashes = [...new Set(contents.flatMap(({ hash }) => (hash === null ? [] : [hash])))];
   for (let from = 0; from < hashes.length; from += 1000) {
-    const rows = await select<{ hash: Buffer; format: string; facts: unknown; reason: string | null; previewHash: Buffer | null }>(
+    const rows = await select<{
+      hash: Buffer;
+      format: string;
+      facts: unknown;
+      reason: string | null;
+      previewHash: Buffer | null;
+    }>(
       database,
       'SELECT hash, format, facts, reason, preview_hash AS previewHash FROM content_facts WHERE hash IN (?)',
       [hashes.slice(from, from + 1000).map((hash) => Buffer.from(hash, 'hex'))],

@@ -3,8 +3,14 @@ import { openEnd } from '../intake/write-build.ts';
 import { stepsOf } from './history.ts';
 
 const labels = new Map([1, 2, 3, 4, 5].map((sequence) => [sequence, `0.${sequence}`]));
-const span = (firstSequence: number, lastSequence: number, hash: string) => ({ firstSequence, lastSequence, hash, size: 1 });
-const told = (...spans: Parameters<typeof stepsOf>[0]) => stepsOf(spans, labels).map(({ build, what }) => `${build} ${what}`);
+const span = (firstSequence: number, lastSequence: number, hash: string) => ({
+  firstSequence,
+  lastSequence,
+  hash,
+  size: 1,
+});
+const told = (...spans: Parameters<typeof stepsOf>[0]) =>
+  stepsOf(spans, labels).map(({ build, what }) => `${build} ${what}`);
 
 describe('stepsOf', () => {
   it('tells appearing, changing, vanishing and coming back', () => {

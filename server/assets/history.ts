@@ -12,7 +12,11 @@ export interface Span {
 }
 
 /** What happened to a path along its channel's builds, oldest first. */
-export async function historyOf(database: Queryable, channelId: number, path: string): Promise<HistoryStep[]> {
+export async function historyOf(
+  database: Queryable,
+  channelId: number,
+  path: string,
+): Promise<HistoryStep[]> {
   const spans = await select<Omit<Span, 'hash'> & { hash: Buffer | null }>(
     database,
     `SELECT first_sequence AS firstSequence, last_sequence AS lastSequence, hash, size FROM asset_spans
@@ -35,7 +39,8 @@ export function stepsOf(spans: readonly Span[], labels: ReadonlyMap<number, stri
   const steps: HistoryStep[] = [];
   const add = (what: HistoryStep['what'], sequence: number, span: Span | null): void => {
     const build = labels.get(sequence);
-    if (build !== undefined) steps.push({ build, sequence, what, hash: span?.hash ?? null, size: span?.size ?? null });
+    if (build !== undefined)
+      steps.push({ build, sequence, what, hash: span?.hash ?? null, size: span?.size ?? null });
   };
   let before: Span | null = null;
   for (const span of spans) {

@@ -17,7 +17,10 @@ import { BuildListings, type ListedAsset } from './build-listing.ts';
 import { factsKey, findFacts } from './facts.ts';
 
 const where = z.object({ channel: z.coerce.number().int(), build: z.string() });
-const page = { offset: z.coerce.number().int().min(0).default(0), limit: z.coerce.number().int().min(1).max(500).default(200) };
+const page = {
+  offset: z.coerce.number().int().min(0).default(0),
+  limit: z.coerce.number().int().min(1).max(500).default(200),
+};
 const whereAndPath = where.extend({ path: z.string().default('') });
 const textLimitBytes = 1024 * 1024;
 const contentQuery = z.object({ format: z.enum(formats.map(({ name }) => name)).default('binary') });
@@ -37,7 +40,11 @@ export function assetRoutes({ pool, folder }: ServerContext): Hono {
   routes.get('/assets', async (context) => {
     const query = readQuery(
       context,
-      where.extend({ text: z.string().default(''), kind: z.union([kindSchema, z.literal('')]).default(''), ...page }),
+      where.extend({
+        text: z.string().default(''),
+        kind: z.union([kindSchema, z.literal('')]).default(''),
+        ...page,
+      }),
     );
     const build = await findBuild(pool, query.channel, query.build);
     const words = query.text.toLowerCase().split(/\s+/).filter(Boolean);
@@ -109,7 +116,9 @@ export function assetRoutes({ pool, folder }: ServerContext): Hono {
       context.status(206);
       context.header('Content-Range', `bytes ${start}-${end}/${place.size}`);
     }
-    return stream(context, (out) => out.pipe(Readable.toWeb(streamContent(folder.store, place, start, end)) as ReadableStream));
+    return stream(context, (out) =>
+      out.pipe(Readable.toWeb(streamContent(folder.store, place, start, end)) as ReadableStream),
+    );
   };
 
   routes.get('/content/:hash', async (context) => {

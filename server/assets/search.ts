@@ -15,12 +15,21 @@ export interface SearchOptions {
  * Paths that hold every word of the query, in any order and in any case.
  * @returns sorted by path
  */
-export async function searchPaths(database: Queryable, { channelIds, sequence, query, limit }: SearchOptions): Promise<SearchHit[]> {
+export async function searchPaths(
+  database: Queryable,
+  { channelIds, sequence, query, limit }: SearchOptions,
+): Promise<SearchHit[]> {
   const words = query.split(/\s+/).filter((word) => word !== '');
   if (words.length === 0 || channelIds.length === 0) return [];
   const matches = words.map(() => 'p.path LIKE ? COLLATE utf8mb4_general_ci').join(' AND ');
   const inBuild = sequence === null ? '' : 'AND s.first_sequence <= ? AND s.last_sequence >= ?';
-  const rows = await select<{ path: string; build: string; format: string; size: number | null; hash: Buffer | null }>(
+  const rows = await select<{
+    path: string;
+    build: string;
+    format: string;
+    size: number | null;
+    hash: Buffer | null;
+  }>(
     database,
     `SELECT p.path, b.label AS build, s.format, s.size, s.hash FROM paths p
        JOIN asset_spans s ON s.path_digest = p.digest

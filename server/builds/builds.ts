@@ -18,12 +18,17 @@ const buildColumns = `SELECT id, channel_id AS channelId, sequence, label, sourc
 
 /** Every title with its channels and their builds, oldest build first. */
 export async function listTitles(database: Queryable): Promise<Title[]> {
-  const titles = await select<{ id: number; name: string; rights: string }>(database, 'SELECT id, name, rights FROM titles ORDER BY name');
+  const titles = await select<{ id: number; name: string; rights: string }>(
+    database,
+    'SELECT id, name, rights FROM titles ORDER BY name',
+  );
   const channels = await select<{ id: number; titleId: number; name: string }>(
     database,
     'SELECT id, title_id AS titleId, name FROM channels ORDER BY id',
   );
-  const builds = (await select<BuildRow>(database, `${buildColumns} ORDER BY sequence IS NULL, sequence`)).map(toBuild);
+  const builds = (
+    await select<BuildRow>(database, `${buildColumns} ORDER BY sequence IS NULL, sequence`)
+  ).map(toBuild);
   return titles.map((title) => ({
     ...title,
     channels: channels
@@ -50,10 +55,14 @@ export interface PlacedBuild extends Build {
 
 /** A build that has been indexed, by its label. @throws NotFoundError */
 export async function findBuild(database: Queryable, channelId: number, label: string): Promise<PlacedBuild> {
-  const row = await selectOne<BuildRow>(database, `${buildColumns} WHERE channel_id = ? AND label = ?`, [channelId, label]);
+  const row = await selectOne<BuildRow>(database, `${buildColumns} WHERE channel_id = ? AND label = ?`, [
+    channelId,
+    label,
+  ]);
   if (!row) throw new NotFoundError(`There is no build labelled ${label} in this channel.`);
   const build = toBuild(row);
-  if (build.sequence === null) throw new NotFoundError(`The build ${label} has not been indexed to its end yet.`);
+  if (build.sequence === null)
+    throw new NotFoundError(`The build ${label} has not been indexed to its end yet.`);
   return { ...build, sequence: build.sequence };
 }
 

@@ -11,7 +11,10 @@ export function buildRoutes({ pool }: ServerContext): Hono {
   const routes = new Hono();
   routes.get('/titles', async (context) => context.json(await listTitles(pool)));
   routes.get('/problems', async (context) => {
-    const { channel, build } = readQuery(context, z.object({ channel: z.coerce.number().int(), build: z.string() }));
+    const { channel, build } = readQuery(
+      context,
+      z.object({ channel: z.coerce.number().int(), build: z.string() }),
+    );
     return context.json(await listProblems(pool, (await findBuild(pool, channel, build)).id));
   });
   routes.post('/intake', async (context) => {

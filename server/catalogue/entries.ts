@@ -26,7 +26,9 @@ const entryColumns = `SELECT id, channel_id AS channelId, name, internal_name AS
 /** Entries of some channels, by name. */
 export async function listEntries(database: Queryable, channelIds: readonly number[]): Promise<Entry[]> {
   if (channelIds.length === 0) return [];
-  const rows = await select<EntryRow>(database, `${entryColumns} WHERE channel_id IN (?) ORDER BY name, id`, [channelIds]);
+  const rows = await select<EntryRow>(database, `${entryColumns} WHERE channel_id IN (?) ORDER BY name, id`, [
+    channelIds,
+  ]);
   return withAssets(database, rows);
 }
 
@@ -44,7 +46,15 @@ export async function createEntry(pool: Pool, draft: EntryDraft): Promise<Entry>
       connection,
       `INSERT INTO entries (channel_id, name, internal_name, summary, credits, spoiler, state, revision, changed_at)
        VALUES (?, ?, ?, ?, ?, ?, ?, 1, NOW(3))`,
-      [draft.channelId, draft.name, draft.internalName, draft.summary, draft.credits, draft.spoiler ? 1 : 0, draft.state],
+      [
+        draft.channelId,
+        draft.name,
+        draft.internalName,
+        draft.summary,
+        draft.credits,
+        draft.spoiler ? 1 : 0,
+        draft.state,
+      ],
     );
     await placeAssets(connection, insertId, draft.paths);
     return insertId;
@@ -59,9 +69,21 @@ export async function saveEntry(pool: Pool, id: number, draft: EntryDraft, revis
       connection,
       `UPDATE entries SET name = ?, internal_name = ?, summary = ?, credits = ?, spoiler = ?, state = ?,
          revision = revision + 1, changed_at = NOW(3) WHERE id = ? AND revision = ?`,
-      [draft.name, draft.internalName, draft.summary, draft.credits, draft.spoiler ? 1 : 0, draft.state, id, revision],
+      [
+        draft.name,
+        draft.internalName,
+        draft.summary,
+        draft.credits,
+        draft.spoiler ? 1 : 0,
+        draft.state,
+        id,
+        revision,
+      ],
     );
-    if (changed === 0) throw new ConflictError('Somebody else saved this entry meanwhile: load it again to see their version.');
+    if (changed === 0)
+      throw new ConflictError(
+        'Somebody else saved this entry meanwhile: load it again to see their version.',
+      );
     await change(connection, 'DELETE FROM entry_assets WHERE entry_id = ?', [id]);
     await placeAssets(connection, id, draft.paths);
   });
@@ -76,7 +98,11 @@ async function placeAssets(database: Queryable, entryId: number, paths: readonly
   for (const [place, path] of [...new Set(paths)].entries()) {
     const digest = pathDigest(path);
     await change(database, 'INSERT IGNORE INTO paths (digest, path) VALUES (?, ?)', [digest, path]);
-    await change(database, 'INSERT INTO entry_assets (entry_id, place, path_digest) VALUES (?, ?, ?)', [entryId, place, digest]);
+    await change(database, 'INSERT INTO entry_assets (entry_id, place, path_digest) VALUES (?, ?, ?)', [
+      entryId,
+      place,
+      digest,
+    ]);
   }
 }
 
@@ -110,7 +136,11 @@ async function withAssets(database: Queryable, entries: readonly EntryRow[]): Pr
       WHERE a.entry_id IN (?) ORDER BY a.entry_id, a.place`,
     [role.file, role.file, role.file, entries.map(({ id }) => id)],
   );
-  const assets = rows.map((row) => ({ ...row, format: row.format ?? 'binary', hash: row.hash?.toString('hex') ?? null }));
+  const assets = rows.map((row) => ({
+    ...row,
+    format: row.format ?? 'binary',
+    hash: row.hash?.toString('hex') ?? null,
+  }));
   const facts = await findFacts(database, assets);
   return entries.map((entry) => {
     const own = assets.filter(({ entryId }) => entryId === entry.id);

@@ -14,7 +14,13 @@ export async function findNote(database: Queryable, channelId: number, path: str
 }
 
 /** @throws ConflictError when somebody saved the note since `revision` was read */
-export async function saveNote(database: Queryable, channelId: number, path: string, body: string, revision: number): Promise<Note> {
+export async function saveNote(
+  database: Queryable,
+  channelId: number,
+  path: string,
+  body: string,
+  revision: number,
+): Promise<Note> {
   const digest = pathDigest(path);
   await change(database, 'INSERT IGNORE INTO paths (digest, path) VALUES (?, ?)', [digest, path]);
   const { changed } =
@@ -29,11 +35,18 @@ export async function saveNote(database: Queryable, channelId: number, path: str
           'UPDATE notes SET body = ?, revision = revision + 1, saved_at = NOW(3) WHERE channel_id = ? AND path_digest = ? AND revision = ?',
           [body, channelId, digest, revision],
         );
-  if (changed === 0) throw new ConflictError('Somebody else saved this note meanwhile: copy your text, load it again, and put the two together.');
+  if (changed === 0)
+    throw new ConflictError(
+      'Somebody else saved this note meanwhile: copy your text, load it again, and put the two together.',
+    );
   return findNote(database, channelId, path);
 }
 
-export async function pathsWithNotes(database: Queryable, channelId: number, paths: readonly string[]): Promise<Set<string>> {
+export async function pathsWithNotes(
+  database: Queryable,
+  channelId: number,
+  paths: readonly string[],
+): Promise<Set<string>> {
   if (paths.length === 0) return new Set();
   const rows = await select<{ path: string }>(
     database,

@@ -33,12 +33,20 @@ export async function publishTitle(
   if (!title) throw new NotFoundError(`There is no title named ${titleName}.`);
   const out = resolve(outFolder);
   if (existsSync(out) && readdirSync(out).length > 0 && !existsSync(join(out, marker))) {
-    throw new PlainError(`The folder ${out} holds something else: choose an empty one, or one with an earlier edition.`);
+    throw new PlainError(
+      `The folder ${out} holds something else: choose an empty one, or one with an earlier edition.`,
+    );
   }
   const front = join(applicationRoot, 'dist', 'catalogue-site');
-  if (!existsSync(front)) throw new PlainError('The site’s own files are not built: run ./worvel build first.');
+  if (!existsSync(front))
+    throw new PlainError('The site’s own files are not built: run ./worvel build first.');
 
-  const entries = (await listEntries(database, title.channels.map(({ id }) => id))).filter(({ state }) => state === 'published');
+  const entries = (
+    await listEntries(
+      database,
+      title.channels.map(({ id }) => id),
+    )
+  ).filter(({ state }) => state === 'published');
   const fresh = `${out}.new`;
   rmSync(fresh, { recursive: true, force: true });
   mkdirSync(fresh, { recursive: true });
@@ -46,7 +54,8 @@ export async function publishTitle(
   const shown: SiteEntry[] = [];
   for (const entry of entries) {
     const assets: SiteAsset[] = [];
-    for (const asset of entry.assets) assets.push(await writeAsset(database, store, fresh, entry.channelId, asset));
+    for (const asset of entry.assets)
+      assets.push(await writeAsset(database, store, fresh, entry.channelId, asset));
     shown.push({ entry, slug: slugOf(entry), assets });
   }
   const { insertId: edition } = await change(
@@ -54,7 +63,12 @@ export async function publishTitle(
     'INSERT INTO editions (title_id, published_at, entries) VALUES (?, NOW(3), ?)',
     [title.id, entries.length],
   );
-  const siteTitle: SiteTitle = { name: title.name, rights: title.rights, edition, publishedAt: new Date().toISOString() };
+  const siteTitle: SiteTitle = {
+    name: title.name,
+    rights: title.rights,
+    edition,
+    publishedAt: new Date().toISOString(),
+  };
   write(fresh, 'index.html', indexPage(siteTitle, shown));
   write(fresh, 'data/search.json', JSON.stringify(shown.map(toDocument)));
   for (const entry of shown) write(fresh, `entries/${entry.slug}/index.html`, entryPage(siteTitle, entry));
@@ -82,7 +96,8 @@ async function writeAsset(
   const sha256 = createHash('sha256').update(bytes).digest('hex');
   const file = `files/${sha256.slice(0, 16)}/${fileName(name)}`;
   write(out, file, bytes);
-  const previewHash = (await findFacts(database, [asset])).get(factsKey(asset.hash, asset.format))?.previewHash ?? null;
+  const previewHash =
+    (await findFacts(database, [asset])).get(factsKey(asset.hash, asset.format))?.previewHash ?? null;
   let preview: string | null = null;
   if (previewHash !== null) {
     preview = `previews/${previewHash.slice(0, 32)}.webp`;
@@ -135,7 +150,11 @@ function toDocument({ entry, slug, assets }: SiteEntry): SiteDocument {
 }
 
 function slugOf({ id, name }: Entry): string {
-  const words = name.toLowerCase().normalize('NFKD').replace(/[^a-z0-9]+/g, '-').replace(/^-+|-+$/g, '');
+  const words = name
+    .toLowerCase()
+    .normalize('NFKD')
+    .replace(/[^a-z0-9]+/g, '-')
+    .replace(/^-+|-+$/g, '');
   return `${id}${words === '' ? '' : `-${words.slice(0, 60)}`}`;
 }
 

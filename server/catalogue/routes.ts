@@ -1,7 +1,12 @@
 import { Hono } from 'hono';
 import { join } from 'node:path';
 import { z } from 'zod';
-import { entryDraftSchema, entrySaveSchema, noteRequestSchema, rightsRequestSchema } from '../../contract/catalogue.ts';
+import {
+  entryDraftSchema,
+  entrySaveSchema,
+  noteRequestSchema,
+  rightsRequestSchema,
+} from '../../contract/catalogue.ts';
 import { listTitles } from '../builds/builds.ts';
 import { change } from '../database/rows.ts';
 import { readBody, readQuery } from '../http/read-request.ts';
@@ -29,8 +34,12 @@ export function catalogueRoutes({ pool, folder }: ServerContext): Hono {
     const { channel } = readQuery(context, z.object({ channel: identifier }));
     return context.json(await listEntries(pool, [channel]));
   });
-  routes.get('/entries/:id', async (context) => context.json(await findEntry(pool, identifier.parse(context.req.param('id')))));
-  routes.post('/entries', async (context) => context.json(await createEntry(pool, await readBody(context, entryDraftSchema)), 201));
+  routes.get('/entries/:id', async (context) =>
+    context.json(await findEntry(pool, identifier.parse(context.req.param('id')))),
+  );
+  routes.post('/entries', async (context) =>
+    context.json(await createEntry(pool, await readBody(context, entryDraftSchema)), 201),
+  );
   routes.put('/entries/:id', async (context) => {
     const { revision, ...draft } = await readBody(context, entrySaveSchema);
     return context.json(await saveEntry(pool, identifier.parse(context.req.param('id')), draft, revision));
@@ -42,7 +51,10 @@ export function catalogueRoutes({ pool, folder }: ServerContext): Hono {
 
   routes.put('/titles/:id/rights', async (context) => {
     const { rights } = await readBody(context, rightsRequestSchema);
-    await change(pool, 'UPDATE titles SET rights = ? WHERE id = ?', [rights, identifier.parse(context.req.param('id'))]);
+    await change(pool, 'UPDATE titles SET rights = ? WHERE id = ?', [
+      rights,
+      identifier.parse(context.req.param('id')),
+    ]);
     return context.json({ rights });
   });
   routes.post('/titles/:id/publish', async (context) => {

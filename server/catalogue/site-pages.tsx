@@ -76,7 +76,11 @@ export function entryPage(title: SiteTitle, { entry, assets }: SiteEntry): strin
           In the files: <code>{entry.internalName}</code>
         </p>
       )}
-      {entry.spoiler && <p className="spoiler-note">This entry tells of something that players may want to find by themselves.</p>}
+      {entry.spoiler && (
+        <p className="spoiler-note">
+          This entry tells of something that players may want to find by themselves.
+        </p>
+      )}
       {entry.summary && <p>{entry.summary}</p>}
       {assets.map((asset) => (
         <AssetSection key={asset.asset.path} shown={asset} spoiler={entry.spoiler} />
@@ -131,7 +135,8 @@ function AssetSection({ shown, spoiler }: { shown: SiteAsset; spoiler: boolean }
 function Exhibit({ shown, spoiler }: { shown: SiteAsset; spoiler: boolean }): ReactNode {
   const { asset, file } = shown;
   const source = file === null ? null : `../../${file}`;
-  if (source && asset.kind === 'sound') return <audio controls preload="none" src={source} aria-label={asset.path} />;
+  if (source && asset.kind === 'sound')
+    return <audio controls preload="none" src={source} aria-label={asset.path} />;
   if (source && asset.kind === 'picture') {
     return (
       <div className={spoiler ? 'plate veiled' : 'plate'}>
@@ -149,7 +154,15 @@ function Exhibit({ shown, spoiler }: { shown: SiteAsset; spoiler: boolean }): Re
   return asset.hasPreview ? <Plate asset={shown} root="../../" spoiler={spoiler} /> : null;
 }
 
-function Plate({ asset, root, spoiler }: { asset: SiteAsset | null; root: string; spoiler: boolean }): ReactNode {
+function Plate({
+  asset,
+  root,
+  spoiler,
+}: {
+  asset: SiteAsset | null;
+  root: string;
+  spoiler: boolean;
+}): ReactNode {
   if (!asset?.preview) return <span className="plate empty">{asset?.asset.kind ?? 'no asset'}</span>;
   return (
     <span className={spoiler ? 'plate veiled' : 'plate'}>

@@ -31,7 +31,10 @@ export class FileSource implements ByteSource {
       this.windowLength = this.fill(this.window, offset, Math.min(windowBytes, this.size - offset)).length;
       this.windowStart = offset;
     }
-    return this.window.subarray(offset - this.windowStart, Math.min(offset - this.windowStart + wanted, this.windowLength));
+    return this.window.subarray(
+      offset - this.windowStart,
+      Math.min(offset - this.windowStart + wanted, this.windowLength),
+    );
   }
 
   /** Whether the file is still the one that was opened: the same size and time of change. */

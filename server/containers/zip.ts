@@ -37,7 +37,8 @@ export async function listZip(source: ByteSource): Promise<ZipEntry[]> {
       lazyEntries: true,
       validateEntrySizes: false,
     });
-    if (file.entryCount > maximumEntries) throw new ContainerError(`it lists ${file.entryCount} entries, more than are read`);
+    if (file.entryCount > maximumEntries)
+      throw new ContainerError(`it lists ${file.entryCount} entries, more than are read`);
     for await (const entry of file.eachEntry()) entries.push(toEntry(entry));
   } catch (error) {
     if (error instanceof ContainerError) throw error;
@@ -63,7 +64,11 @@ export function unpackEntry(source: ByteSource, entry: ZipEntry, budget: Unpacki
 }
 
 /** One entry unpacked piece by piece, for what is too large for memory; checked at the end. */
-export async function* streamEntry(source: ByteSource, entry: ZipEntry, budget: UnpackingBudget): AsyncGenerator<Buffer> {
+export async function* streamEntry(
+  source: ByteSource,
+  entry: ZipEntry,
+  budget: UnpackingBudget,
+): AsyncGenerator<Buffer> {
   budget.spend(entry.unpackedBytes);
   const packed = Readable.from(pieces(packedPart(source, entry)));
   const inflater = entry.method === deflated ? createInflateRaw({ chunkSize: 256 * 1024 }) : null;
@@ -80,7 +85,9 @@ export async function* streamEntry(source: ByteSource, entry: ZipEntry, budget: 
       yield bytes;
     }
   } catch (error) {
-    throw error instanceof ContainerError ? error : new ContainerError(`its data are damaged: ${messageOf(error)}`);
+    throw error instanceof ContainerError
+      ? error
+      : new ContainerError(`its data are damaged: ${messageOf(error)}`);
   } finally {
     packed.destroy();
     inflater?.destroy();
@@ -157,7 +164,9 @@ function checkUnpacked(entry: ZipEntry, length: number, crc: number): void {
   if (length !== entry.unpackedBytes) throw new ContainerError(sizeLies(entry));
   if (crc !== entry.crc) {
     const written = (value: number): string => value.toString(16).padStart(8, '0');
-    throw new ContainerError(`its checksum is wrong: the archive says ${written(entry.crc)}, its data give ${written(crc)}`);
+    throw new ContainerError(
+      `its checksum is wrong: the archive says ${written(entry.crc)}, its data give ${written(crc)}`,
+    );
   }
 }
 

@@ -16,7 +16,11 @@ export interface BulkTable {
  * @returns how many rows went in; LOCAL skips duplicates in silence, so compare it with what was given
  * @throws Error when the server changed or cut a value on its way in
  */
-export async function bulkLoad(database: Queryable, target: BulkTable, rows: readonly (readonly Value[])[]): Promise<number> {
+export async function bulkLoad(
+  database: Queryable,
+  target: BulkTable,
+  rows: readonly (readonly Value[])[],
+): Promise<number> {
   if (rows.length === 0) return 0;
   const names = target.columns.map(({ name, binary }) => (binary ? `@${name}` : name)).join(', ');
   const sets = target.columns.filter(({ binary }) => binary).map(({ name }) => `${name} = UNHEX(@${name})`);

@@ -11,10 +11,13 @@ export async function migrate(pool: Pool): Promise<void> {
   try {
     await connection.query("SELECT GET_LOCK('worvel-migrations', 60)");
     await connection.query('CREATE TABLE IF NOT EXISTS migrations (name VARCHAR(100) NOT NULL PRIMARY KEY)');
-    const done = new Set((await select<{ name: string }>(connection, 'SELECT name FROM migrations')).map((row) => row.name));
+    const done = new Set(
+      (await select<{ name: string }>(connection, 'SELECT name FROM migrations')).map((row) => row.name),
+    );
     for (const name of readdirSync(folder).sort()) {
       if (!name.endsWith('.sql') || done.has(name)) continue;
-      for (const statement of statements(readFileSync(join(folder, name), 'utf8'))) await connection.query(statement);
+      for (const statement of statements(readFileSync(join(folder, name), 'utf8')))
+        await connection.query(statement);
       await change(connection, 'INSERT INTO migrations (name) VALUES (?)', [name]);
     }
   } finally {

@@ -1,4 +1,10 @@
-import { createConnection, createPool, type Connection, type Pool, type PoolConnection } from 'mysql2/promise';
+import {
+  createConnection,
+  createPool,
+  type Connection,
+  type Pool,
+  type PoolConnection,
+} from 'mysql2/promise';
 
 /** How to reach the database: an URL as `WORVEL_DATABASE_URL` has it. */
 export interface DatabaseAddress {
@@ -24,7 +30,7 @@ export function openPool(address: DatabaseAddress, connections: number): Pool {
   const pool = createPool({ ...address, ...options, connectionLimit: connections });
   // READ COMMITTED keeps workers that append to the same tables from waiting for one another's gaps.
   pool.on('connection', (connection) => {
-    connection.query('SET SESSION TRANSACTION ISOLATION LEVEL READ COMMITTED');
+    void connection.query('SET SESSION TRANSACTION ISOLATION LEVEL READ COMMITTED');
   });
   return pool;
 }
@@ -36,7 +42,10 @@ export async function openConnection(address: DatabaseAddress): Promise<Connecti
 }
 
 /** Runs `work` in one transaction, undone as a whole where it throws. */
-export async function inTransaction<T>(pool: Pool, work: (connection: PoolConnection) => Promise<T>): Promise<T> {
+export async function inTransaction<T>(
+  pool: Pool,
+  work: (connection: PoolConnection) => Promise<T>,
+): Promise<T> {
   const connection = await pool.getConnection();
   try {
     await connection.beginTransaction();

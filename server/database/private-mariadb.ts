@@ -1,6 +1,17 @@
 import { spawn, spawnSync } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
-import { existsSync, mkdirSync, openSync, readFileSync, readdirSync, renameSync, rmSync, statSync, writeFileSync, closeSync } from 'node:fs';
+import {
+  existsSync,
+  mkdirSync,
+  openSync,
+  readFileSync,
+  readdirSync,
+  renameSync,
+  rmSync,
+  statSync,
+  writeFileSync,
+  closeSync,
+} from 'node:fs';
 import { createServer } from 'node:net';
 import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
@@ -121,20 +132,34 @@ async function start(folder: DataFolder): Promise<DatabaseAddress> {
   child.on('exit', (code) => (failure ||= `it ended with code ${code}`));
   child.unref();
   const mark = child.pid === undefined ? null : processMark(child.pid);
-  if (mark) writeFileSync(join(folder.database, 'running.json'), JSON.stringify({ mark, port } satisfies Running));
+  if (mark)
+    writeFileSync(join(folder.database, 'running.json'), JSON.stringify({ mark, port } satisfies Running));
   await waitUntilReady(address, () => failure === '', folder);
   return address;
 }
 
-async function waitUntilReady(address: DatabaseAddress, isRunning: () => boolean, folder: DataFolder): Promise<void> {
+async function waitUntilReady(
+  address: DatabaseAddress,
+  isRunning: () => boolean,
+  folder: DataFolder,
+): Promise<void> {
   const log = join(folder.database, 'mariadb.log');
   for (const end = Date.now() + startSeconds * 1000; Date.now() < end; await sleep(50)) {
-    if (!isRunning()) throw new PlainError(`MariaDB did not start; the end of ${log} says: ${lastError(log)}`);
+    if (!isRunning())
+      throw new PlainError(`MariaDB did not start; the end of ${log} says: ${lastError(log)}`);
     try {
       await (await openConnection(address)).end();
       return;
     } catch (error) {
-      if (!['ECONNREFUSED', 'ER_ACCESS_DENIED_ERROR', 'ER_BAD_DB_ERROR', 'ECONNRESET', 'PROTOCOL_CONNECTION_LOST'].includes(codeOf(error))) {
+      if (
+        ![
+          'ECONNREFUSED',
+          'ER_ACCESS_DENIED_ERROR',
+          'ER_BAD_DB_ERROR',
+          'ECONNRESET',
+          'PROTOCOL_CONNECTION_LOST',
+        ].includes(codeOf(error))
+      ) {
         throw error;
       }
     }
@@ -167,7 +192,9 @@ function install(folder: DataFolder, data: string): void {
     { encoding: 'utf8' },
   );
   if (result.status !== 0) {
-    throw new PlainError(`MariaDB's data folder could not be made in ${folder.database}: ${result.stderr.trim() || result.stdout.trim()}`);
+    throw new PlainError(
+      `MariaDB's data folder could not be made in ${folder.database}: ${result.stderr.trim() || result.stdout.trim()}`,
+    );
   }
   renameSync(fresh, data);
 }
@@ -188,7 +215,13 @@ function writeInitFile(folder: DataFolder, { user, password, database }: Databas
 function addressAt(folder: DataFolder, port: number): DatabaseAddress {
   const file = join(folder.database, 'password');
   if (!existsSync(file)) writeFileSync(file, randomBytes(24).toString('hex'), { mode: 0o600 });
-  return { host: '127.0.0.1', port, user: 'worvel', password: readFileSync(file, 'utf8'), database: 'worvel' };
+  return {
+    host: '127.0.0.1',
+    port,
+    user: 'worvel',
+    password: readFileSync(file, 'utf8'),
+    database: 'worvel',
+  };
 }
 
 function asRoot(): string[] {
@@ -196,7 +229,13 @@ function asRoot(): string[] {
 }
 
 function findProgram(name: string): string {
-  const folders = [...(process.env.PATH ?? '').split(':'), '/usr/sbin', '/usr/bin', '/usr/local/bin', '/usr/local/sbin'];
+  const folders = [
+    ...(process.env.PATH ?? '').split(':'),
+    '/usr/sbin',
+    '/usr/bin',
+    '/usr/local/bin',
+    '/usr/local/sbin',
+  ];
   const found = folders.map((folder) => join(folder, name)).find((path) => existsSync(path));
   if (!found) throw new PlainError(`The program ${name} is missing: install MariaDB's server.`);
   return found;
@@ -213,7 +252,9 @@ async function freePort(): Promise<number> {
     server.on('error', reject);
     server.listen(0, '127.0.0.1', () => {
       const address = server.address();
-      server.close(() => (address && typeof address === 'object' ? resolve(address.port) : reject(new Error('no port'))));
+      server.close(() =>
+        address && typeof address === 'object' ? resolve(address.port) : reject(new Error('no port')),
+      );
     });
   });
 }

@@ -15,7 +15,11 @@ export async function select<Row>(
 }
 
 /** The first row, or null. */
-export async function selectOne<Row>(database: Queryable, sql: string, values: Value[] = []): Promise<Row | null> {
+export async function selectOne<Row>(
+  database: Queryable,
+  sql: string,
+  values: Value[] = [],
+): Promise<Row | null> {
   return (await select<Row>(database, sql, values))[0] ?? null;
 }
 

@@ -1,5 +1,11 @@
 import type { Summary } from '../../contract/findings.ts';
-import { contentsOfNewPaths, findDifferences, type Difference, type Leaf, type PlainFinding } from '../../core/findings/find.ts';
+import {
+  contentsOfNewPaths,
+  findDifferences,
+  type Difference,
+  type Leaf,
+  type PlainFinding,
+} from '../../core/findings/find.ts';
 import { formatOf } from '../../core/kinds/formats.ts';
 import type { PlacedBuild } from '../builds/builds.ts';
 import { select, type Queryable } from '../database/rows.ts';
@@ -25,26 +31,48 @@ interface SpanRow {
  * What differs between two builds of a channel, in either direction. Reads only the spans that begin or end
  * between the two: the cost follows what changed and not what exists.
  */
-export async function findBetween(database: Queryable, from: PlacedBuild, to: PlacedBuild): Promise<Findings> {
+export async function findBetween(
+  database: Queryable,
+  from: PlacedBuild,
+  to: PlacedBuild,
+): Promise<Findings> {
   const early = Math.min(from.sequence, to.sequence);
   const late = Math.max(from.sequence, to.sequence);
   const spans = early === late ? [] : await readSpans(database, from.channelId, early, late);
   const { differences, gone } = pairSpans(spans, from.sequence, to.sequence);
   const stillThere = await findStillThere(database, from, contentsOfNewPaths(differences), gone);
   const findings = findDifferences(differences, stillThere);
-  const summary: Summary = { added: 0, removed: 0, changed: 0, moved: 0, copied: 0, repacked: 0, unchanged: 0 };
+  const summary: Summary = {
+    added: 0,
+    removed: 0,
+    changed: 0,
+    moved: 0,
+    copied: 0,
+    repacked: 0,
+    unchanged: 0,
+  };
   for (const { status } of findings) summary[status]++;
-  summary.unchanged = to.files - summary.added - summary.changed - summary.moved - summary.copied - summary.repacked;
+  summary.unchanged =
+    to.files - summary.added - summary.changed - summary.moved - summary.copied - summary.repacked;
   return { findings, summary };
 }
 
 const columns = `s.path_digest AS digest, p.path, s.first_sequence AS firstSequence, s.last_sequence AS lastSequence,
   s.role, s.format, s.size, s.hash`;
 
-async function readSpans(database: Queryable, channelId: number, early: number, late: number): Promise<SpanRow[]> {
+async function readSpans(
+  database: Queryable,
+  channelId: number,
+  early: number,
+  late: number,
+): Promise<SpanRow[]> {
   const join = 'FROM asset_spans s JOIN paths p ON p.digest = s.path_digest WHERE s.channel_id = ?';
   const [begun, ended] = await Promise.all([
-    select<SpanRow>(database, `SELECT ${columns} ${join} AND s.first_sequence > ? AND s.first_sequence <= ?`, [channelId, early, late]),
+    select<SpanRow>(
+      database,
+      `SELECT ${columns} ${join} AND s.first_sequence > ? AND s.first_sequence <= ?`,
+      [channelId, early, late],
+    ),
     select<SpanRow>(
       database,
       // Those that also begin in between are in the other half already.
@@ -55,7 +83,11 @@ async function readSpans(database: Queryable, channelId: number, early: number, 
   return [...begun, ...ended];
 }
 
-function pairSpans(spans: readonly SpanRow[], from: number, to: number): { differences: Difference[]; gone: Set<string> } {
+function pairSpans(
+  spans: readonly SpanRow[],
+  from: number,
+  to: number,
+): { differences: Difference[]; gone: Set<string> } {
   const byPath = new Map<string, Difference>();
   const gone = new Set<string>();
   for (const span of spans) {
@@ -92,7 +124,13 @@ async function findStillThere(
       database,
       `SELECT s.hash, p.path FROM asset_spans s FORCE INDEX (spans_by_hash) JOIN paths p ON p.digest = s.path_digest
         WHERE s.hash IN (?) AND s.channel_id = ? AND s.first_sequence <= ? AND s.last_sequence >= ? AND s.role = ?`,
-      [hashes.slice(at, at + 1000).map((hash) => Buffer.from(hash, 'hex')), from.channelId, from.sequence, from.sequence, role.file],
+      [
+        hashes.slice(at, at + 1000).map((hash) => Buffer.from(hash, 'hex')),
+        from.channelId,
+        from.sequence,
+        from.sequence,
+        role.file,
+      ],
     );
     for (const row of rows) {
       if (gone.has(row.path)) continue;

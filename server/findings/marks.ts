@@ -15,10 +15,20 @@ export async function listMarks(database: Queryable, from: Build, to: Build): Pr
 }
 
 /** Keeps a finding or sets it aside; null takes the mark away. */
-export async function setMark(database: Queryable, from: Build, to: Build, path: string, mark: Mark | null): Promise<void> {
+export async function setMark(
+  database: Queryable,
+  from: Build,
+  to: Build,
+  path: string,
+  mark: Mark | null,
+): Promise<void> {
   const key = [from.channelId, from.id, to.id, pathDigest(path)];
   if (mark === null) {
-    await change(database, 'DELETE FROM marks WHERE channel_id = ? AND from_build = ? AND to_build = ? AND path_digest = ?', key);
+    await change(
+      database,
+      'DELETE FROM marks WHERE channel_id = ? AND from_build = ? AND to_build = ? AND path_digest = ?',
+      key,
+    );
     return;
   }
   await change(

@@ -1,7 +1,14 @@
 import { Hono } from 'hono';
 import { stream } from 'hono/streaming';
 import { z } from 'zod';
-import { findingsQuerySchema, markRequestSchema, type Finding, type FindingsPage, type FindingsQuery, type Mark } from '../../contract/findings.ts';
+import {
+  findingsQuerySchema,
+  markRequestSchema,
+  type Finding,
+  type FindingsPage,
+  type FindingsQuery,
+  type Mark,
+} from '../../contract/findings.ts';
 import type { Facts } from '../../contract/facts.ts';
 import { evidenceOf } from '../../core/findings/evidence.ts';
 import { compare } from '../../core/findings/pair-paths.ts';
@@ -12,20 +19,23 @@ import { pathsWithNotes } from '../catalogue/notes.ts';
 import type { Queryable } from '../database/rows.ts';
 import { readBody, readQuery } from '../http/read-request.ts';
 import type { ServerContext } from '../http/server-context.ts';
-import { findBetween, type Findings } from './differences.ts';
+import type { Findings } from './differences.ts';
 import { findingLines } from './finding-lines.ts';
 import { listMarks, setMark } from './marks.ts';
 
 const diffQuery = z.object({ title: z.string(), channel: z.string(), from: z.string(), to: z.string() });
 
-export function findingRoutes({ pool }: ServerContext): Hono {
+export function findingRoutes({ pool, spans }: ServerContext): Hono {
   const routes = new Hono();
-  const spans = new RecentSpans(pool);
 
   routes.get('/diff', async (context) => {
     const { title, channel, from, to } = readQuery(context, diffQuery);
     const channelId = await findChannel(pool, title, channel);
-    const findings = await findBetween(pool, await findBuild(pool, channelId, from), await findBuild(pool, channelId, to));
+    const [older, newer] = await Promise.all([
+      findBuild(pool, channelId, from),
+      findBuild(pool, channelId, to),
+    ]);
+    const findings = await spans.of(older, newer);
     context.header('Content-Type', 'application/x-ndjson');
     return stream(context, async (out) => {
       let part: string[] = [];
@@ -54,35 +64,6 @@ export function findingRoutes({ pool }: ServerContext): Hono {
   return routes;
 }
 
-const keptSpans = 4;
-
-/** Findings of the spans that were asked for last: a page of them must not cost the whole again. */
-class RecentSpans {
-  private readonly database: Queryable;
-  private readonly spans = new Map<string, Promise<Findings>>();
-
-  constructor(database: Queryable) {
-    this.database = database;
-  }
-
-  async of(from: PlacedBuild, to: PlacedBuild): Promise<Findings> {
-    const key = `${from.id} ${from.indexedAt ?? ''} ${to.id} ${to.indexedAt ?? ''}`;
-    const span = this.spans.get(key) ?? findBetween(this.database, from, to);
-    this.spans.delete(key);
-    this.spans.set(key, span);
-    for (const oldest of this.spans.keys()) {
-      if (this.spans.size <= keptSpans) break;
-      this.spans.delete(oldest);
-    }
-    try {
-      return await span;
-    } catch (error) {
-      this.spans.delete(key);
-      throw error;
-    }
-  }
-}
-
 async function findPage(
   database: Queryable,
   { findings, summary }: Findings,
@@ -109,7 +90,10 @@ async function findPage(
   };
 }
 
-function filterOf(query: FindingsQuery, marks: ReadonlyMap<string, Mark>): (finding: PlainFinding) => boolean {
+function filterOf(
+  query: FindingsQuery,
+  marks: ReadonlyMap<string, Mark>,
+): (finding: PlainFinding) => boolean {
   const statuses = new Set(query.status.split(',').filter(Boolean));
   const kinds = new Set(query.kind.split(',').filter(Boolean));
   const words = query.text.toLowerCase().split(/\s+/).filter(Boolean);
@@ -127,7 +111,9 @@ function sorted(findings: PlainFinding[], sort: FindingsQuery['sort']): PlainFin
     case 'path':
       return findings;
     case 'size':
-      return findings.sort((a, b) => (b.size ?? b.oldSize ?? 0) - (a.size ?? a.oldSize ?? 0) || compare(a.path, b.path));
+      return findings.sort(
+        (a, b) => (b.size ?? b.oldSize ?? 0) - (a.size ?? a.oldSize ?? 0) || compare(a.path, b.path),
+      );
     case 'status':
     case 'kind':
       return findings.sort((a, b) => compare(a[sort], b[sort]) || compare(a.path, b.path));
@@ -152,7 +138,11 @@ async function withEvidence(
       { hash: oldHash, format },
     ]),
   );
-  const notes = await pathsWithNotes(database, channelId, findings.map(({ path }) => path));
+  const notes = await pathsWithNotes(
+    database,
+    channelId,
+    findings.map(({ path }) => path),
+  );
   return findings.map((finding) => {
     const now = facts.get(factsKey(finding.hash, finding.format)) ?? null;
     const old = facts.get(factsKey(finding.oldHash, finding.format)) ?? null;

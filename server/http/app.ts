@@ -17,13 +17,24 @@ export function createApp(context: ServerContext, port: number, report: (message
   const app = new Hono();
   app.use('*', onlyOwnPages(port));
   app.onError((error, request) => {
-    const status = error instanceof NotFoundError ? 404 : error instanceof ConflictError ? 409 : error instanceof PlainError || error instanceof z.ZodError ? 400 : 500;
+    const status =
+      error instanceof NotFoundError
+        ? 404
+        : error instanceof ConflictError
+          ? 409
+          : error instanceof PlainError || error instanceof z.ZodError
+            ? 400
+            : 500;
     if (status === 500) report(`${request.req.method} ${request.req.path}: ${messageOf(error)}`);
-    const message = error instanceof z.ZodError ? (error.issues[0]?.message ?? 'The request does not fit.') : messageOf(error);
+    const message =
+      error instanceof z.ZodError
+        ? (error.issues[0]?.message ?? 'The request does not fit.')
+        : messageOf(error);
     return request.json({ error: message }, status);
   });
   app.get('/api/health', (request) => request.json({ data: context.folder.root }));
-  for (const routes of [buildRoutes, findingRoutes, assetRoutes, catalogueRoutes, workRoutes]) app.route('/api', routes(context));
+  for (const routes of [buildRoutes, findingRoutes, assetRoutes, catalogueRoutes, workRoutes])
+    app.route('/api', routes(context));
   app.all('/api/*', (request) => request.json({ error: `There is nothing at ${request.req.path}.` }, 404));
 
   const web = join(applicationRoot, 'dist', 'web');
@@ -33,7 +44,10 @@ export function createApp(context: ServerContext, port: number, report: (message
       root: web,
       onFound: (path, request) => {
         const isNamedByContent = path.includes('/assets/');
-        request.header('Cache-Control', isNamedByContent ? 'public, max-age=31536000, immutable' : 'no-cache');
+        request.header(
+          'Cache-Control',
+          isNamedByContent ? 'public, max-age=31536000, immutable' : 'no-cache',
+        );
       },
     }),
   );

@@ -8,7 +8,8 @@ export function onlyOwnPages(port: number): MiddlewareHandler {
   const hosts = new Set(['127.0.0.1', 'localhost', '[::1]'].map((name) => `${name}:${port}`));
   return async (context, next) => {
     const host = context.req.header('host') ?? '';
-    if (!hosts.has(host.toLowerCase())) return context.json({ error: 'This server answers on its own address only.' }, 421);
+    if (!hosts.has(host.toLowerCase()))
+      return context.json({ error: 'This server answers on its own address only.' }, 421);
     const origin = context.req.header('origin');
     const isForeign = origin !== undefined && origin.toLowerCase() !== `http://${host.toLowerCase()}`;
     const isCrossSite = ['cross-site', 'same-site'].includes(context.req.header('sec-fetch-site') ?? '');

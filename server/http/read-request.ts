@@ -8,7 +8,10 @@ export function readQuery<Schema extends z.ZodType>(context: Context, schema: Sc
 }
 
 /** The JSON body, through its schema. @throws PlainError that names the field which does not fit */
-export async function readBody<Schema extends z.ZodType>(context: Context, schema: Schema): Promise<z.infer<Schema>> {
+export async function readBody<Schema extends z.ZodType>(
+  context: Context,
+  schema: Schema,
+): Promise<z.infer<Schema>> {
   let body: unknown;
   try {
     body = await context.req.json();

@@ -4,7 +4,8 @@ import type { Server } from 'node:http';
 import { join } from 'node:path';
 import type { DataFolder } from '../data-folder.ts';
 import type { DatabaseAddress, Pool } from '../database/pool.ts';
-import { PlainError, codeOf } from '../plain-error.ts';
+import { RecentSpans } from '../findings/recent-spans.ts';
+import { PlainError, codeOf, messageOf } from '../plain-error.ts';
 import { Runner } from '../work/runner.ts';
 import { createApp } from './app.ts';
 
@@ -22,11 +23,18 @@ export async function startServer(
   port: number,
   report: (message: string) => void,
 ): Promise<RunningServer> {
-  const app = createApp({ pool, folder }, port, report);
+  const spans = new RecentSpans(pool);
+  const app = createApp({ pool, folder, spans }, port, report);
   const server = await new Promise<Server>((resolve, reject) => {
-    const starting = serve({ fetch: app.fetch, port, hostname: '127.0.0.1' }, () => resolve(starting as Server));
+    const starting = serve({ fetch: app.fetch, port, hostname: '127.0.0.1' }, () =>
+      resolve(starting as Server),
+    );
     starting.on('error', (error) => {
-      reject(codeOf(error) === 'EADDRINUSE' ? new PlainError(`Port ${port} is taken: choose another with --port.`) : error);
+      reject(
+        codeOf(error) === 'EADDRINUSE'
+          ? new PlainError(`Port ${port} is taken: choose another with --port.`)
+          : error,
+      );
     });
   });
   const url = `http://127.0.0.1:${port}`;
@@ -34,9 +42,17 @@ export async function startServer(
   writeFileSync(sign, JSON.stringify({ url, pid: process.pid }), { mode: 0o600 });
   const runner = new Runner(pool, address, folder, report);
   runner.start();
+  const warming = setInterval(() => {
+    spans
+      .warm()
+      .catch((error: unknown) =>
+        report(`The findings of the newest builds could not be made: ${messageOf(error)}`),
+      );
+  }, 1000);
   return {
     url,
     async close() {
+      clearInterval(warming);
       rmSync(sign, { force: true });
       const closed = new Promise<void>((resolve) => server.close(() => resolve()));
       server.closeAllConnections();

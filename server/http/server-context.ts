@@ -1,8 +1,10 @@
 import type { DataFolder } from '../data-folder.ts';
 import type { Pool } from '../database/pool.ts';
+import type { RecentSpans } from '../findings/recent-spans.ts';
 
 /** What every feature's routes are given. */
 export interface ServerContext {
   pool: Pool;
   folder: DataFolder;
+  spans: RecentSpans;
 }

@@ -1,6 +1,14 @@
 import type { Worker } from 'node:worker_threads';
 import { startThread } from '../work/start-thread.ts';
-import type { FromIntakeWorker, IntakeCounts, IntakeWorkerData, SourceFile, ToIntakeWorker } from './messages.ts';
+import { memoryMegabytes } from '../readers/reader-pool.ts';
+import type {
+  FromIntakeWorker,
+  IntakeCounts,
+  IntakeWorkerData,
+  Known,
+  SourceFile,
+  ToIntakeWorker,
+} from './messages.ts';
 
 const batchBytes = 16 * 1024 * 1024;
 const batchFiles = 400;
@@ -13,6 +21,8 @@ interface Member {
 
 /** The intake workers of one job: hands out batches of files, and adds up what they report. */
 export class Crew {
+  /** Told of the files that the walk finds. */
+  onFound: (files: SourceFile[]) => void = () => undefined;
   private readonly members: Member[];
   private queue: SourceFile[][] = [];
   private batch: SourceFile[] = [];
@@ -21,13 +31,14 @@ export class Crew {
   private ending: { resolve(): void; reject(error: Error): void } | null = null;
   private failure: Error | null = null;
   private finished = 0;
-  private readonly onFound: (message: Extract<FromIntakeWorker, { type: 'found' }>) => void;
 
-  constructor(threads: number, data: IntakeWorkerData, onFound: Crew['onFound']) {
-    this.onFound = onFound;
+  constructor(threads: number, data: IntakeWorkerData) {
     this.members = Array.from({ length: threads }, () => {
       const member: Member = {
-        thread: startThread('intake-worker', { workerData: data }),
+        thread: startThread('intake-worker', {
+          workerData: data,
+          resourceLimits: { maxOldGenerationSizeMb: memoryMegabytes },
+        }),
         counts: { files: 0, bytes: 0, readBytes: 0 },
         idle: true,
       };
@@ -45,6 +56,16 @@ export class Crew {
       sum.readBytes += counts.readBytes;
     }
     return sum;
+  }
+
+  /** The threads, which read facts once `end` has come to its end. */
+  get threads(): Worker[] {
+    return this.members.map(({ thread }) => thread);
+  }
+
+  begin(known: Known): void {
+    for (const { thread } of this.members)
+      thread.postMessage({ type: 'begin', known } satisfies ToIntakeWorker);
   }
 
   /** One member walks the source; what it finds comes through `onFound`. */
@@ -89,7 +110,7 @@ export class Crew {
     for (const member of this.members) {
       if (!member.idle) continue;
       const units = this.queue.shift();
-      if (units) this.send(member, { type: 'read', units });
+      if (units) this.send(member, { type: 'take', units });
     }
     if (!this.walking && this.ending && this.queue.length === 0 && this.members.every(({ idle }) => idle)) {
       for (const member of this.members) this.send(member, { type: 'finish' });
@@ -104,7 +125,7 @@ export class Crew {
   private hear(member: Member, message: FromIntakeWorker): void {
     switch (message.type) {
       case 'found':
-        this.onFound(message);
+        this.onFound(message.files);
         return;
       case 'walked':
         this.walking = false;
@@ -114,7 +135,7 @@ export class Crew {
       case 'progress':
         member.counts = message.counts;
         return;
-      case 'read':
+      case 'taken':
         member.counts = message.counts;
         member.idle = true;
         this.assign();

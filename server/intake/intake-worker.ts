@@ -1,65 +1,96 @@
 import { parentPort, workerData } from 'node:worker_threads';
-import { openConnection } from '../database/pool.ts';
+import { openConnection, type Connection } from '../database/pool.ts';
 import { messageOf } from '../plain-error.ts';
 import { PackWriter } from '../store/pack-writer.ts';
-import type { FromIntakeWorker, IntakeWorkerData, ToIntakeWorker } from './messages.ts';
+import type { FromIntakeWorker, IntakeWorkerData, Known, ToIntakeWorker } from './messages.ts';
 import { readUnit, type UnitContext } from './read-unit.ts';
+import type { ToReader } from '../readers/messages.ts';
+import { startReading } from '../readers/start-reading.ts';
 import { Recorder } from './recorder.ts';
 import { walkFolder } from './walk.ts';
 
-/** A thread that walks, reads, hashes and stores. It takes one message at a time and answers each. */
+/**
+ * A thread that walks, reads, hashes and stores, one message at a time; then, from `finish` on, reads facts: starting
+ * threads anew for that took longer than the facts of most updates.
+ */
 const port = parentPort;
 if (!port) throw new Error('intake-worker: not started as a worker thread');
 const data = workerData as IntakeWorkerData;
 const tell = (message: FromIntakeWorker): void => port.postMessage(message);
 
-const connection = await openConnection(data.address);
-const packs = new PackWriter(data.store);
-const recorder = new Recorder(connection, packs, data);
+const opening = openConnection(data.address);
 const counts = { files: 0, bytes: 0, readBytes: 0 };
 let lastToldMs = 0;
-const context: UnitContext = {
-  recorder,
-  source: data.source,
-  temporary: data.temporary,
-  counts,
-  async checkpoint() {
-    if (Date.now() - lastToldMs < 200) return;
-    lastToldMs = Date.now();
-    tell({ type: 'progress', counts: { ...counts } });
-    // Lets the thread hear that it is to end.
-    await new Promise((resolve) => setImmediate(resolve));
-  },
+const checkpoint = async (): Promise<void> => {
+  if (Date.now() - lastToldMs < 200) return;
+  lastToldMs = Date.now();
+  tell({ type: 'progress', counts: { ...counts } });
+  // Lets the thread hear that it is to end.
+  await new Promise((resolve) => setImmediate(resolve));
 };
 
+interface Tools {
+  connection: Connection;
+  packs: PackWriter;
+  recorder: Recorder;
+  context: UnitContext;
+}
+let tools: Tools | null = null;
+
+async function begin(known: Known): Promise<Tools> {
+  const connection = await opening;
+  const packs = new PackWriter(data.store);
+  const recorder = new Recorder(connection, packs, data, known);
+  return {
+    connection,
+    packs,
+    recorder,
+    context: { recorder, source: data.source, temporary: data.temporary, counts, checkpoint },
+  };
+}
+
 let work = Promise.resolve();
-port.on('message', (message: ToIntakeWorker) => {
-  work = work.then(() => carryOut(message)).catch((error: unknown) => tell({ type: 'failed', message: messageOf(error) }));
+port.on('message', (message: ToIntakeWorker | ToReader) => {
+  work = work
+    .then(() => carryOut(message))
+    .catch((error: unknown) => tell({ type: 'failed', message: messageOf(error) }));
 });
 
-async function carryOut(message: ToIntakeWorker): Promise<void> {
+async function carryOut(message: ToIntakeWorker | ToReader): Promise<void> {
+  if (message.type === 'begin') {
+    tools = await begin(message.known);
+    return;
+  }
+  // After `finish`, messages are for the reader.
+  if (!tools) return;
+  const { connection, packs, recorder, context } = tools;
   switch (message.type) {
-    case 'walk': {
+    case 'walk':
       for (const part of walkFolder(data.source)) {
         for (const link of part.links) await recorder.addLink(link.path, link.path, link.target);
-        for (const problem of part.problems) recorder.addProblem({ ...problem, unit: problem.path, locked: false });
+        for (const problem of part.problems)
+          recorder.addProblem({ ...problem, unit: problem.path, locked: false });
         tell({ type: 'found', ...part });
       }
       tell({ type: 'walked' });
       return;
-    }
-    case 'read':
+    case 'take':
       for (const unit of message.units) {
         await readUnit(context, unit);
-        await context.checkpoint();
+        await checkpoint();
       }
-      tell({ type: 'read', counts: { ...counts } });
+      tell({ type: 'taken', counts: { ...counts } });
       return;
     case 'finish':
       await recorder.flush();
       await packs.seal(connection);
       await connection.end();
+      tools = null;
+      if (port) startReading(port, data.store);
       tell({ type: 'finished' });
-      port?.close();
+      return;
+    case 'read':
+    case 'resolved':
+      throw new Error('intake-worker: asked for facts before it had finished');
   }
 }

@@ -1,7 +1,7 @@
 import { formats } from '../../core/kinds/formats.ts';
 import { select, type Queryable } from '../database/rows.ts';
 import { KnownRecords } from '../store/known-records.ts';
-import type { IntakeWorkerData } from './messages.ts';
+import type { Known } from './messages.ts';
 import { role } from './recorder.ts';
 import { openEnd } from './write-build.ts';
 
@@ -9,11 +9,14 @@ import { openEnd } from './write-build.ts';
 export const knownPathBytes = 32 + 32 + 1 + 1;
 
 /** Contents and paths of the channel's newest build: most of the next one's are among them. */
-export async function loadKnown(
-  database: Queryable,
-  jobId: number,
-): Promise<Pick<IntakeWorkerData, 'knownContents' | 'knownPaths'>> {
-  const rows = await select<{ digest: Buffer; hash: Buffer | null; packed: Buffer | null; format: string; byExtension: number }>(
+export async function loadKnown(database: Queryable, jobId: number): Promise<Known> {
+  const rows = await select<{
+    digest: Buffer;
+    hash: Buffer | null;
+    packed: Buffer | null;
+    format: string;
+    byExtension: number;
+  }>(
     database,
     `SELECT s.path_digest AS digest, c.hash, s.packed_hash AS packed, s.format, s.by_extension AS byExtension
        FROM jobs j JOIN builds b ON b.id = j.build_id
@@ -25,8 +28,8 @@ export async function loadKnown(
   const formatNumbers = new Map<string, number>(formats.map(({ name }, index) => [name, index]));
   const paths = rows.map(({ digest, hash, packed, format, byExtension }) => {
     const value = Buffer.alloc(knownPathBytes);
-    if (packed && hash) {
-      packed.copy(value, 0);
+    packed?.copy(value, 0);
+    if (hash) {
       hash.copy(value, 32);
       value[64] = formatNumbers.get(format) ?? 0;
       value[65] = byExtension;
@@ -34,19 +37,35 @@ export async function loadKnown(
     return { key: digest, value };
   });
   return {
-    knownContents: KnownRecords.of(rows.flatMap(({ hash }) => (hash ? [{ key: hash }] : [])), 32).memory,
-    knownPaths: KnownRecords.of(paths, 16, knownPathBytes).memory,
+    contents: KnownRecords.of(
+      rows.flatMap(({ hash }) => (hash ? [{ key: hash }] : [])),
+      32,
+    ).memory,
+    paths: KnownRecords.of(paths, 16, knownPathBytes).memory,
   };
 }
 
+export interface KnownContent {
+  hash: Buffer;
+  format: string;
+  byExtension: boolean;
+}
+
 /** Hash, format and manner of a path's content, when its packed bytes are still the same; null otherwise. */
-export function recallPacked(
-  known: KnownRecords,
-  digest: Buffer,
-  packedHash: Buffer,
-): { hash: Buffer; format: string; byExtension: boolean } | null {
+export function recallPacked(known: KnownRecords, digest: Buffer, packedHash: Buffer): KnownContent | null {
   const value = known.get(digest);
-  if (!value || !packedHash.equals(value.subarray(0, 32))) return null;
+  return value && packedHash.equals(value.subarray(0, 32)) ? contentOf(value) : null;
+}
+
+/** The same, when the content itself is. */
+export function recallContent(known: KnownRecords, digest: Buffer, hash: Buffer): KnownContent | null {
+  const value = known.get(digest);
+  return value && hash.equals(value.subarray(32, 64)) ? contentOf(value) : null;
+}
+
+function contentOf(value: Buffer): KnownContent | null {
+  // Nothing but zeros where the path had no content.
+  if (value.readBigUInt64LE(32) === 0n) return null;
   return {
     hash: Buffer.from(value.subarray(32, 64)),
     format: formats[value[64] ?? 0]?.name ?? 'binary',

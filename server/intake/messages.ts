@@ -23,9 +23,6 @@ export interface IntakeWorkerData {
   store: string;
   temporary: string;
   jobId: number;
-  /** Hashes of contents and digests of paths that the build before has, for a quick answer: see KnownKeys. */
-  knownContents: SharedArrayBuffer;
-  knownPaths: SharedArrayBuffer;
   /** Absolute path of the source folder or archive. */
   source: string;
 }
@@ -37,15 +34,24 @@ export interface IntakeCounts {
   readBytes: number;
 }
 
-/** What the coordinator tells an intake worker. */
+/** Hashes of contents, and what is known of paths, in the build before: for a quick answer. See KnownRecords. */
+export interface Known {
+  contents: SharedArrayBuffer;
+  paths: SharedArrayBuffer;
+}
+
+/** What the coordinator tells an intake worker: `begin` first, and `finish` last, after which it reads facts. */
 export type ToIntakeWorker =
-  { type: 'walk' } | { type: 'read'; units: SourceFile[] } | { type: 'finish' };
+  | { type: 'begin'; known: Known }
+  | { type: 'walk' }
+  | { type: 'take'; units: SourceFile[] }
+  | { type: 'finish' };
 
 /** What an intake worker tells the coordinator. */
 export type FromIntakeWorker =
   | { type: 'found'; files: SourceFile[]; links: SourceLink[]; problems: SourceProblem[] }
   | { type: 'walked' }
   | { type: 'progress'; counts: IntakeCounts }
-  | { type: 'read'; counts: IntakeCounts }
+  | { type: 'taken'; counts: IntakeCounts }
   | { type: 'finished' }
   | { type: 'failed'; message: string };

@@ -2,11 +2,23 @@ import { closeSync, fstatSync, openSync, rmSync, writeSync } from 'node:fs';
 import { join } from 'node:path';
 import { randomUUID } from 'node:crypto';
 import { ContainerError } from '../../core/containers/container-error.ts';
-import { checkEntryName, containerMark, linkStaysInside, unusedName } from '../../core/containers/entry-name.ts';
+import {
+  checkEntryName,
+  containerMark,
+  linkStaysInside,
+  unusedName,
+} from '../../core/containers/entry-name.ts';
 import { UnpackingBudget, maximumDepth } from '../../core/containers/unpacking-budget.ts';
-import { headLength, identify, isZip } from '../../core/kinds/identify.ts';
+import { headLength, identify, isZip, type Identity } from '../../core/kinds/identify.ts';
 import { FileSource, MemorySource, type ByteSource } from '../containers/byte-source.ts';
-import { listZip, checkStored, packedPart, streamEntry, unpackEntry, type ZipEntry } from '../containers/zip.ts';
+import {
+  listZip,
+  checkStored,
+  packedPart,
+  streamEntry,
+  unpackEntry,
+  type ZipEntry,
+} from '../containers/zip.ts';
 import { codeOf, messageOf } from '../plain-error.ts';
 import { startHash } from '../store/hash.ts';
 import { largeContentBytes } from '../store/layout.ts';
@@ -43,11 +55,19 @@ export async function readUnit(context: UnitContext, unit: SourceFile): Promise<
     const budget = new UnpackingBudget(file.size);
     await readAsset(context, { ...found, size: file.size }, file, budget, 1);
     if (file.size !== unit.size || !file.isUnchanged(unit.modifiedMs)) {
-      context.recorder.addProblem({ path: unit.path, unit: unit.path, reason: 'it changed while the source was read', locked: false });
+      context.recorder.addProblem({
+        path: unit.path,
+        unit: unit.path,
+        reason: 'it changed while the source was read',
+        locked: false,
+      });
     }
   } catch (error) {
     if (!isReadFailure(error)) throw error;
-    const reason = codeOf(error) === 'ENOENT' ? 'it vanished while the source was read' : `it cannot be read: ${messageOf(error)}`;
+    const reason =
+      codeOf(error) === 'ENOENT'
+        ? 'it vanished while the source was read'
+        : `it cannot be read: ${messageOf(error)}`;
     context.counts.files++;
     await context.recorder.addUnreadable(found, reason);
   } finally {
@@ -58,7 +78,9 @@ export async function readUnit(context: UnitContext, unit: SourceFile): Promise<
 
 /** A source's own failing: what it costs is that file. A full disk or a lost database costs the job. */
 function isReadFailure(error: unknown): boolean {
-  return ['ENOENT', 'EACCES', 'EPERM', 'EIO', 'EISDIR', 'ELOOP', 'ENAMETOOLONG', 'ESTALE'].includes(codeOf(error));
+  return ['ENOENT', 'EACCES', 'EPERM', 'EIO', 'EISDIR', 'ELOOP', 'ENAMETOOLONG', 'ESTALE'].includes(
+    codeOf(error),
+  );
 }
 
 async function readAsset(
@@ -68,31 +90,45 @@ async function readAsset(
   budget: UnpackingBudget,
   depth: number,
 ): Promise<void> {
-  const head = bytes.read(0, headLength).slice();
+  const head = bytes.read(0, headLength);
   if (isZip(head)) {
     try {
       if (depth > maximumDepth) throw new ContainerError(`it lies more than ${maximumDepth} archives deep`);
       const entries = await listZip(bytes);
       await readEntries(context, found, bytes, entries, budget, depth);
-      await context.recorder.addLarge({ ...found, role: role.container, format: 'zip', byExtension: false }, directoryDigest(entries), null);
+      await context.recorder.addLarge(
+        { ...found, role: role.container, format: 'zip', byExtension: false },
+        directoryDigest(entries),
+        null,
+      );
       return;
     } catch (error) {
       if (!(error instanceof ContainerError)) throw error;
-      context.recorder.addProblem({ path: found.path, unit: found.unit, reason: `the archive was not opened: ${error.message}`, locked: false });
+      context.recorder.addProblem({
+        path: found.path,
+        unit: found.unit,
+        reason: `the archive was not opened: ${error.message}`,
+        locked: false,
+      });
     }
   }
-  const { format, byExtension } = identify(head, found.path);
   countLeaf(context, found);
-  await keep(context, { ...found, format, byExtension }, bytes);
+  await keep(context, found, bytes, () => identify(bytes.read(0, headLength), found.path));
 }
 
 /** Keeps a leaf: in a pack, or in a file of its own where it is large and new. */
-async function keep(context: UnitContext, asset: FoundAsset, bytes: ByteSource): Promise<void> {
+async function keep(
+  context: UnitContext,
+  asset: FoundAsset,
+  bytes: ByteSource,
+  identifyHead: () => Identity,
+): Promise<void> {
   if (bytes.size <= largeContentBytes) {
-    await context.recorder.addSmall(asset, bytes.read(0, bytes.size));
+    await context.recorder.addSmall(asset, bytes.read(0, bytes.size), identifyHead);
     return;
   }
   const hash = hashSource(bytes);
+  asset = { ...asset, ...identifyHead() };
   if (await context.recorder.has(hash)) {
     await context.recorder.addLarge(asset, hash, null);
     return;
@@ -101,7 +137,12 @@ async function keep(context: UnitContext, asset: FoundAsset, bytes: ByteSource):
     for (let at = 0; at < bytes.size; at += bufferBytes) write(bytes.read(at, bufferBytes));
   });
   if (!copy.hash.equals(hash)) {
-    context.recorder.addProblem({ path: asset.path, unit: asset.unit, reason: 'it changed while it was read: the later state was kept', locked: false });
+    context.recorder.addProblem({
+      path: asset.path,
+      unit: asset.unit,
+      reason: 'it changed while it was read: the later state was kept',
+      locked: false,
+    });
   }
   await context.recorder.addLarge({ ...asset, size: copy.size }, copy.hash, copy.path);
 }
@@ -123,7 +164,12 @@ async function readEntries(
     let inner = name.path;
     if (taken.has(inner)) {
       inner = unusedName(inner, taken);
-      context.recorder.addProblem({ path: prefix + inner, unit: container.unit, reason: `the archive has more than one entry named ${name.path}`, locked: false });
+      context.recorder.addProblem({
+        path: prefix + inner,
+        unit: container.unit,
+        reason: `the archive has more than one entry named ${name.path}`,
+        locked: false,
+      });
     }
     taken.add(inner);
     const found: FoundAsset = {
@@ -162,7 +208,12 @@ async function readEntry(
   if (entry.isLink) {
     const target = new TextDecoder().decode(unpackEntry(source, entry, budget));
     if (!linkStaysInside(found.path, target)) {
-      context.recorder.addProblem({ path: found.path, unit: found.unit, reason: `it is a link out of the tree, to ${target}`, locked: false });
+      context.recorder.addProblem({
+        path: found.path,
+        unit: found.unit,
+        reason: `it is a link out of the tree, to ${target}`,
+        locked: false,
+      });
     }
     await context.recorder.addLink(found.path, found.unit, target);
     return;
@@ -177,7 +228,7 @@ async function readEntry(
     }
   }
   let packedHash: Buffer | undefined;
-  if (entry.method !== 0 && entry.unpackedBytes <= largeContentBytes) {
+  if (entry.unpackedBytes <= largeContentBytes && entry.packedBytes <= largeContentBytes) {
     packedHash = hashPacked(packedPart(source, entry), entry);
     if (await context.recorder.addUnchanged(found, packedHash)) {
       countLeaf(context, found);
@@ -239,7 +290,11 @@ function hashPacked(part: ByteSource, { method, crc, unpackedBytes }: ZipEntry):
 function directoryDigest(entries: readonly ZipEntry[]): Buffer {
   const hash = startHash();
   for (const { name, method, crc, packedBytes, unpackedBytes, headerOffset } of entries) {
-    hash.update(Buffer.from(`${JSON.stringify(name)} ${method} ${crc} ${packedBytes} ${unpackedBytes} ${headerOffset}\n`));
+    hash.update(
+      Buffer.from(
+        `${JSON.stringify(name)} ${method} ${crc} ${packedBytes} ${unpackedBytes} ${headerOffset}\n`,
+      ),
+    );
   }
   return hash.digest();
 }
@@ -269,5 +324,5 @@ function writeTemporary(
 }
 
 function writeFully(file: number, piece: Uint8Array): void {
-  for (let at = 0; at < piece.length; ) at += writeSync(file, piece, at);
+  for (let at = 0; at < piece.length;) at += writeSync(file, piece, at);
 }

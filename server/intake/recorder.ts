@@ -1,10 +1,10 @@
 import { bulkLoad, type BulkTable } from '../database/bulk-load.ts';
-import type { IntakeWorkerData } from './messages.ts';
+import type { IntakeWorkerData, Known } from './messages.ts';
 import type { Connection } from '../database/pool.ts';
 import { select, type Value } from '../database/rows.ts';
 import { hashOf, pathDigest } from '../store/hash.ts';
 import { KnownRecords } from '../store/known-records.ts';
-import { knownPathBytes, recallPacked } from './load-known.ts';
+import { knownPathBytes, recallContent, recallPacked } from './load-known.ts';
 import { largeContentBytes } from '../store/layout.ts';
 import { keepLargeFile, type PackWriter } from '../store/pack-writer.ts';
 
@@ -48,7 +48,13 @@ const flushRows = 4000;
 
 export const contentsTable: BulkTable = {
   table: 'contents',
-  columns: [{ name: 'hash', binary: true }, { name: 'size' }, { name: 'pack_id' }, { name: 'pack_offset' }, { name: 'job_id' }],
+  columns: [
+    { name: 'hash', binary: true },
+    { name: 'size' },
+    { name: 'pack_id' },
+    { name: 'pack_offset' },
+    { name: 'job_id' },
+  ],
   onDuplicate: 'ignore',
 };
 const pathsTable: BulkTable = {
@@ -106,20 +112,34 @@ export class Recorder {
   constructor(
     connection: Connection,
     packs: PackWriter,
-    data: Pick<IntakeWorkerData, 'store' | 'jobId' | 'knownContents' | 'knownPaths'>,
+    data: Pick<IntakeWorkerData, 'store' | 'jobId'>,
+    known: Known,
   ) {
     this.connection = connection;
     this.packs = packs;
     this.store = data.store;
     this.jobId = data.jobId;
-    this.knownContents = new KnownRecords(data.knownContents, 32);
-    this.knownPaths = new KnownRecords(data.knownPaths, 16, knownPathBytes);
+    this.knownContents = new KnownRecords(known.contents, 32);
+    this.knownPaths = new KnownRecords(known.paths, 16, knownPathBytes);
   }
 
-  /** @param bytes the whole content; copied where it is new */
-  async addSmall(asset: FoundAsset, bytes: Uint8Array): Promise<void> {
-    if (bytes.length > largeContentBytes) throw new RangeError('addSmall: this content needs a file of its own');
+  /**
+   * @param bytes the whole content; copied where it is new
+   * @param identify asked where the build before had something else at this path
+   */
+  async addSmall(
+    asset: FoundAsset,
+    bytes: Uint8Array,
+    identify: () => Pick<FoundAsset, 'format' | 'byExtension'>,
+  ): Promise<void> {
+    if (bytes.length > largeContentBytes)
+      throw new RangeError('addSmall: this content needs a file of its own');
     const hash = hashOf(bytes);
+    const known = recallContent(this.knownPaths, pathDigest(asset.path), hash);
+    if (known) {
+      await this.push({ ...asset, ...known, target: null });
+      return;
+    }
     if (!this.knownContents.has(hash)) {
       const key = hash.toString('latin1');
       if (!this.small.has(key)) {
@@ -127,7 +147,7 @@ export class Recorder {
         this.pendingBytes += bytes.length;
       }
     }
-    await this.push({ ...asset, hash, target: null });
+    await this.push({ ...asset, ...identify(), hash, target: null });
   }
 
   /** Adds an asset whose packed bytes are those of the build before. @returns false where they are not */
@@ -228,11 +248,20 @@ export class Recorder {
 
   private async known(hashes: readonly Buffer[]): Promise<Set<string>> {
     if (hashes.length === 0) return new Set();
-    const rows = await select<{ hash: Buffer }>(this.connection, 'SELECT hash FROM contents WHERE hash IN (?)', [hashes]);
+    const rows = await select<{ hash: Buffer }>(
+      this.connection,
+      'SELECT hash FROM contents WHERE hash IN (?)',
+      [hashes],
+    );
     return new Set(rows.map(({ hash }) => hash.toString('latin1')));
   }
 
-  private async write(contents: Value[][], paths: Value[][], assets: Value[][], problems: Value[][]): Promise<void> {
+  private async write(
+    contents: Value[][],
+    paths: Value[][],
+    assets: Value[][],
+    problems: Value[][],
+  ): Promise<void> {
     // In the order of the keys: workers that load the same rows at once then wait for each other and never in a ring.
     for (const rows of [contents, paths]) rows.sort((a, b) => Buffer.compare(a[0] as Buffer, b[0] as Buffer));
     await this.connection.beginTransaction();

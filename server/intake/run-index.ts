@@ -61,14 +61,26 @@ export async function runIndex(options: IndexOptions): Promise<IntakeResult> {
     if (await renewLease(pool, options.jobId, options.owner, progress)) stop.abort(new StoppedError());
   };
   const timer = setInterval(() => void report().catch((error: unknown) => stop.abort(error)), reportMs);
+  let crew: Crew | null = null;
   try {
     const job = await findJob(pool, options.jobId);
+    checkSource(job.source);
+    const { store, temporary } = options.folder;
+    // The threads take a while to start: they do so while the tables are asked.
+    crew = new Crew(threads, {
+      address: options.address,
+      store,
+      temporary,
+      jobId: options.jobId,
+      source: job.source,
+    });
     await mendStore(pool, options.folder.store);
-    await readSource(pool, options, job, threads, meter, stop.signal, (now) => (counts = now));
-    await readFacts(pool, options.folder.store, options.jobId, threads, stop.signal, (done, total) => {
+    await readSource(pool, options, job, meter, crew, stop.signal, (now) => (counts = now));
+    await readFacts(pool, options.folder.store, options.jobId, crew.threads, stop.signal, (done, total) => {
       if (meter.phase !== 'reading facts') meter.begin('reading facts', total, null);
       counts = { files: done, bytes: 0 };
     });
+    await crew.dismiss();
     meter.begin('writing the build', null, null);
     const staged = await countStaged(pool, options.jobId);
     stop.signal.throwIfAborted();
@@ -86,6 +98,7 @@ export async function runIndex(options: IndexOptions): Promise<IntakeResult> {
     return result;
   } finally {
     clearInterval(timer);
+    await crew?.dismiss();
     await pool.end();
   }
 }
@@ -104,10 +117,10 @@ async function findJob(pool: Pool, jobId: number): Promise<JobRow> {
 
 async function readSource(
   pool: Pool,
-  { address, folder, jobId }: IndexOptions,
+  { jobId }: IndexOptions,
   { source }: JobRow,
-  threads: number,
   meter: ProgressMeter,
+  crew: Crew,
   signal: AbortSignal,
   count: (counts: { files: number; bytes: number }) => void,
 ): Promise<void> {
@@ -118,8 +131,6 @@ async function readSource(
   for (const path of stale) done.delete(path);
   const found = { files: 0, bytes: 0 };
   const skipped = { files: 0, bytes: 0 };
-  const known = await loadKnown(pool, jobId);
-  const data = { address, store: folder.store, temporary: folder.temporary, jobId, source, ...known };
 
   const take = (file: SourceFile): void => {
     found.files++;
@@ -131,7 +142,8 @@ async function readSource(
       crew.add(file);
     }
   };
-  const crew = new Crew(threads, data, ({ files }) => files.forEach(take));
+  crew.onFound = (files) => files.forEach(take);
+  crew.begin(await loadKnown(pool, jobId));
   const timer = setInterval(() => {
     const { files, readBytes } = crew.counts;
     count({ files: skipped.files + files, bytes: skipped.bytes + readBytes });
@@ -149,7 +161,6 @@ async function readSource(
     if (sourceKind === 'file') await refuseUnopened(pool, jobId, source);
   } finally {
     clearInterval(timer);
-    await crew.dismiss();
   }
 }
 
@@ -175,5 +186,7 @@ async function refuseUnopened(pool: Pool, jobId: number, source: string): Promis
   );
   if (row?.role === role.container) return;
   await forgetUnits(pool, jobId, [digest]);
-  throw new PlainError(`The source ${source} is a file, and not an archive that can be opened${row?.reason ? `: ${row.reason}` : ''}.`);
+  throw new PlainError(
+    `The source ${source} is a file, and not an archive that can be opened${row?.reason ? `: ${row.reason}` : ''}.`,
+  );
 }

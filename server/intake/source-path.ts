@@ -10,7 +10,14 @@ import { PlainError, codeOf } from '../plain-error.ts';
  */
 export function normaliseSource(pasted: string, exists: (path: string) => boolean = doesExist): string {
   let path = pasted.trim();
-  for (const [open, close] of [['"', '"'], ["'", "'"], ['“', '”'], ['‘', '’'], ['`', '`']] as const) { // prettier-ignore
+  for (const [open, close] of [
+    ['"', '"'],
+    ["'", "'"],
+    ['“', '”'],
+    ['‘', '’'],
+    ['`', '`'],
+  ] as const) {
+    // prettier-ignore
     if (path.length > 1 && path.startsWith(open) && path.endsWith(close)) path = path.slice(1, -1).trim();
   }
   if (/^file:\/\//i.test(path)) {

@@ -26,7 +26,11 @@ export async function prepareResume(database: Queryable, jobId: number): Promise
     [jobId, role.file],
   );
   // A file that could not be read gets another chance; so does one that was only partly kept.
-  await change(database, 'DELETE FROM intake_assets WHERE job_id = ? AND path_digest = unit_digest AND hash IS NULL', [jobId]);
+  await change(
+    database,
+    'DELETE FROM intake_assets WHERE job_id = ? AND path_digest = unit_digest AND hash IS NULL',
+    [jobId],
+  );
   for (const table of ['intake_assets', 'intake_problems'] as const) {
     await change(
       database,
@@ -45,11 +49,21 @@ export async function prepareResume(database: Queryable, jobId: number): Promise
 }
 
 /** Forgets what came out of files of the source that are to be read again, or are there no more. */
-export async function forgetUnits(database: Queryable, jobId: number, unitDigests: readonly Buffer[]): Promise<void> {
+export async function forgetUnits(
+  database: Queryable,
+  jobId: number,
+  unitDigests: readonly Buffer[],
+): Promise<void> {
   for (let from = 0; from < unitDigests.length; from += 1000) {
     const part = unitDigests.slice(from, from + 1000);
-    await change(database, 'DELETE FROM intake_assets WHERE job_id = ? AND unit_digest IN (?)', [jobId, part]);
-    await change(database, 'DELETE FROM intake_problems WHERE job_id = ? AND unit_digest IN (?)', [jobId, part]);
+    await change(database, 'DELETE FROM intake_assets WHERE job_id = ? AND unit_digest IN (?)', [
+      jobId,
+      part,
+    ]);
+    await change(database, 'DELETE FROM intake_problems WHERE job_id = ? AND unit_digest IN (?)', [
+      jobId,
+      part,
+    ]);
   }
 }
 

@@ -25,7 +25,10 @@ export function* walkFolder(root: string): Generator<WalkedPart> {
     try {
       items = readdirSync(join(root, folder), { withFileTypes: true });
     } catch (error) {
-      part.problems.push({ path: folder, reason: `the folder cannot be listed: ${codeOf(error) || messageOf(error)}` });
+      part.problems.push({
+        path: folder,
+        reason: `the folder cannot be listed: ${codeOf(error) || messageOf(error)}`,
+      });
       continue;
     }
     for (const item of items) {
@@ -50,7 +53,8 @@ function look(root: string, path: string, item: Dirent, part: WalkedPart): void 
     if (item.isSymbolicLink()) {
       const target = readlinkSync(join(root, path));
       part.links.push({ path, target });
-      if (!linkStaysInside(path, target)) part.problems.push({ path, reason: `it is a link out of the tree, to ${target}` });
+      if (!linkStaysInside(path, target))
+        part.problems.push({ path, reason: `it is a link out of the tree, to ${target}` });
     } else if (item.isFile()) {
       const { size, mtimeMs } = lstatSync(join(root, path));
       part.files.push({ path, size, modifiedMs: mtimeMs });

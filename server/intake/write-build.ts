@@ -13,7 +13,12 @@ const isSame = `(a.role = i.role AND a.hash <=> i.hash AND a.format = i.format A
  * closed, new ones opened; what stayed the same is not touched. A build that is indexed again is first taken out
  * of the spans, then written anew at the same place.
  */
-export async function writeBuild(pool: Pool, jobId: number, buildId: number, result: IntakeResult): Promise<void> {
+export async function writeBuild(
+  pool: Pool,
+  jobId: number,
+  buildId: number,
+  result: IntakeResult,
+): Promise<void> {
   await inTransaction(pool, async (connection) => {
     const build = await selectOne<{ channelId: number; sequence: number | null }>(
       connection,
@@ -85,17 +90,16 @@ async function closeSpans(
     );
   }
   // A span that begins with this build has nothing left before it.
-  await change(connection, `DELETE a FROM asset_spans a ${staged} WHERE ${covers} AND a.first_sequence = ? AND ${differs}`, [
-    ...at,
-    sequence,
-  ]);
-  await change(connection, `UPDATE asset_spans a ${staged} SET a.last_sequence = ? WHERE ${covers} AND ${differs}`, [
-    jobId,
-    sequence - 1,
-    channelId,
-    sequence,
-    sequence,
-  ]);
+  await change(
+    connection,
+    `DELETE a FROM asset_spans a ${staged} WHERE ${covers} AND a.first_sequence = ? AND ${differs}`,
+    [...at, sequence],
+  );
+  await change(
+    connection,
+    `UPDATE asset_spans a ${staged} SET a.last_sequence = ? WHERE ${covers} AND ${differs}`,
+    [jobId, sequence - 1, channelId, sequence, sequence],
+  );
 }
 
 /** Opens a span for everything that was gathered and that no span tells of this build. */

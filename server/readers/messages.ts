@@ -14,6 +14,5 @@ export type ToReader =
   | { type: 'resolved'; call: number; place: ContentPlace | null };
 
 export type FromReader =
-  | { type: 'ready' }
   | { type: 'resolve'; call: number; id: number; reference: string }
   | { type: 'done'; id: number; facts: Facts | null; preview: Uint8Array | null; reason: string | null };

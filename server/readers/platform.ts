@@ -13,7 +13,16 @@ function loadSharp(): Promise<typeof import('sharp').default> {
   }));
 }
 
-const bitsOfDepth: Record<string, number> = { uchar: 8, char: 8, ushort: 16, short: 16, uint: 32, int: 32, float: 32, double: 64 };
+const bitsOfDepth: Record<string, number> = {
+  uchar: 8,
+  char: 8,
+  ushort: 16,
+  short: 16,
+  uint: 32,
+  int: 32,
+  float: 32,
+  double: 64,
+};
 
 /** What readers need of a platform, on Node.js. */
 export const nodePlatform: Platform = {
@@ -48,5 +57,7 @@ export const nodePlatform: Platform = {
 
 export async function encodePreview({ rgba, width, height }: Raster): Promise<Buffer> {
   const sharp = await loadSharp();
-  return sharp(rgba, { raw: { width, height, channels: 4 } }).webp({ quality: 84, effort: 2 }).toBuffer();
+  return sharp(rgba, { raw: { width, height, channels: 4 } })
+    .webp({ quality: 84, effort: 2 })
+    .toBuffer();
 }

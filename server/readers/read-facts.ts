@@ -1,4 +1,5 @@
 import { posix } from 'node:path';
+import type { Worker } from 'node:worker_threads';
 import { formats } from '../../core/kinds/formats.ts';
 import { hasReader, readersVersion } from '../../core/kinds/read.ts';
 import { bulkLoad, type BulkTable } from '../database/bulk-load.ts';
@@ -46,7 +47,7 @@ export async function readFacts(
   pool: Pool,
   store: string,
   jobId: number,
-  threads: number,
+  threads: readonly Worker[],
   signal: AbortSignal,
   onProgress: (done: number, total: number) => void,
 ): Promise<void> {
@@ -61,7 +62,10 @@ export async function readFacts(
     for (let from = 0; from < unread.length; from += batchSize) {
       signal.throwIfAborted();
       const batch = unread.slice(from, from + batchSize);
-      const places = await findContents(pool, batch.map(({ hash }) => hash));
+      const places = await findContents(
+        pool,
+        batch.map(({ hash }) => hash),
+      );
       const outcomes = await Promise.all(
         batch.map(async (item) => {
           const outcome = await readOne(pool, readers, jobId, item, places);
@@ -138,7 +142,12 @@ async function readOne(
 }
 
 /** Hash of the file that an asset of the job's build names, relative to itself. */
-async function findSister(pool: Pool, jobId: number, path: string, reference: string): Promise<string | null> {
+async function findSister(
+  pool: Pool,
+  jobId: number,
+  path: string,
+  reference: string,
+): Promise<string | null> {
   const sister = posix.normalize(posix.join(posix.dirname(path), reference));
   const rows = await select<{ hash: Buffer | null }>(
     pool,
@@ -156,7 +165,8 @@ async function keep(
   const previews = new Map<string, { hash: Buffer; bytes: Uint8Array }>();
   const rows = outcomes.map(({ hash, format, facts, reason, preview, resources }): Value[] => {
     const previewHash = preview ? hashOf(preview) : null;
-    if (preview && previewHash) previews.set(previewHash.toString('hex'), { hash: previewHash, bytes: preview });
+    if (preview && previewHash)
+      previews.set(previewHash.toString('hex'), { hash: previewHash, bytes: preview });
     return [
       Buffer.from(hash, 'hex'),
       format,

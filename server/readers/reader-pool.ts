@@ -33,7 +33,7 @@ interface Slot {
 }
 
 const sentAhead = 3;
-const memoryMegabytes = 768;
+export const memoryMegabytes = 768;
 export const readSeconds = 60;
 
 /**
@@ -48,10 +48,13 @@ export class ReaderPool {
   private lastId = 0;
   private closed = false;
 
-  constructor(store: string, threads: number, seconds = readSeconds) {
+  /** @param threads how many, or running threads that have been told to read facts */
+  constructor(store: string, threads: number | readonly Worker[], seconds = readSeconds) {
     this.store = store;
     this.seconds = seconds;
-    this.slots = Array.from({ length: threads }, () => ({ thread: null, sent: [], timer: null }));
+    const running = typeof threads === 'number' ? Array.from({ length: threads }, () => null) : threads;
+    this.slots = running.map((thread) => ({ thread, sent: [], timer: null }));
+    for (const slot of this.slots) if (slot.thread) this.listen(slot, slot.thread);
   }
 
   read(job: ReadJob): Promise<ReadOutcome> {
@@ -87,7 +90,10 @@ export class ReaderPool {
     slot.sent.push(task);
     if (slot.sent.length === 1) this.watch(slot);
     const { path, format, place } = task.job;
-    (slot.thread ??= this.start(slot)).postMessage({ type: 'read', task: { id: task.id, path, format, place } } satisfies ToReader);
+    (slot.thread ??= this.start(slot)).postMessage({
+      type: 'read',
+      task: { id: task.id, path, format, place },
+    } satisfies ToReader);
   }
 
   /** Gives the first task its time. */
@@ -96,7 +102,10 @@ export class ReaderPool {
     slot.timer =
       slot.sent.length === 0
         ? null
-        : setTimeout(() => this.giveUp(slot, `reading took more than ${this.seconds} seconds and was stopped`), this.seconds * 1000);
+        : setTimeout(
+            () => this.giveUp(slot, `reading took more than ${this.seconds} seconds and was stopped`),
+            this.seconds * 1000,
+          );
   }
 
   private start(slot: Slot): Worker {
@@ -104,22 +113,28 @@ export class ReaderPool {
       workerData: { store: this.store },
       resourceLimits: { maxOldGenerationSizeMb: memoryMegabytes },
     });
+    this.listen(slot, thread);
+    return thread;
+  }
+
+  private listen(slot: Slot, thread: Worker): void {
     thread.on('message', (message: FromReader) => this.hear(slot, thread, message));
     thread.on('error', (error) => {
       if (slot.thread === thread) this.giveUp(slot, `the reader broke down: ${error.message}`);
     });
-    return thread;
   }
 
   private hear(slot: Slot, thread: Worker, message: FromReader): void {
-    if (message.type === 'ready' || slot.thread !== thread) return;
+    if (slot.thread !== thread || (message.type !== 'done' && message.type !== 'resolve')) return;
     const task = slot.sent.find(({ id }) => id === message.id);
     if (!task) return;
     if (message.type === 'resolve') {
       task.job
         .resolve(message.reference)
         .catch(() => null)
-        .then((place) => thread.postMessage({ type: 'resolved', call: message.call, place } satisfies ToReader))
+        .then((place) =>
+          thread.postMessage({ type: 'resolved', call: message.call, place } satisfies ToReader),
+        )
         .catch(() => this.giveUp(slot, 'the reader broke down'));
       return;
     }

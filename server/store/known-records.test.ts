@@ -6,10 +6,15 @@ const key = (text: string): Buffer => hashOf(Buffer.from(text));
 
 describe('KnownRecords', () => {
   it('knows what it was made of and nothing else, in another thread too', () => {
-    const records = Array.from({ length: 5000 }, (_, index) => ({ key: key(`in ${index}`), value: Buffer.from([index & 255, index >> 8]) }));
+    const records = Array.from({ length: 5000 }, (_, index) => ({
+      key: key(`in ${index}`),
+      value: Buffer.from([index & 255, index >> 8]),
+    }));
     const known = new KnownRecords(KnownRecords.of(records, 32, 2).memory, 32, 2);
     expect(records.every((record) => known.get(record.key)?.equals(record.value))).to.equal(true);
-    expect(Array.from({ length: 5000 }, (_, index) => key(`out ${index}`)).some((other) => known.has(other))).to.equal(false);
+    expect(
+      Array.from({ length: 5000 }, (_, index) => key(`out ${index}`)).some((other) => known.has(other)),
+    ).to.equal(false);
   });
 
   it('is empty when made of nothing', () => {

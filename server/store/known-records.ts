@@ -18,10 +18,18 @@ export class KnownRecords {
     this.slots = memory.byteLength / this.recordBytes;
   }
 
-  static of(records: readonly { key: Buffer; value?: Buffer }[], keyBytes: number, valueBytes = 0): KnownRecords {
+  static of(
+    records: readonly { key: Buffer; value?: Buffer }[],
+    keyBytes: number,
+    valueBytes = 0,
+  ): KnownRecords {
     let slots = 16;
     while (slots < records.length * 2) slots *= 2;
-    const known = new KnownRecords(new SharedArrayBuffer(slots * (keyBytes + valueBytes)), keyBytes, valueBytes);
+    const known = new KnownRecords(
+      new SharedArrayBuffer(slots * (keyBytes + valueBytes)),
+      keyBytes,
+      valueBytes,
+    );
     for (const { key, value } of records) {
       const offset = known.place(key);
       key.copy(known.bytes, offset);
@@ -37,7 +45,9 @@ export class KnownRecords {
   /** The record's value, a view of the shared memory; null where the key is not known. */
   get(key: Buffer): Buffer | null {
     const offset = this.place(key);
-    return this.isFree(offset) ? null : this.bytes.subarray(offset + this.keyBytes, offset + this.recordBytes);
+    return this.isFree(offset)
+      ? null
+      : this.bytes.subarray(offset + this.keyBytes, offset + this.recordBytes);
   }
 
   /** Where the key stands, or the free place where it would. */

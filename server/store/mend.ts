@@ -11,7 +11,10 @@ import { packFile } from './layout.ts';
  * @returns how many contents were forgotten
  */
 export async function mendStore(database: Queryable, store: string): Promise<number> {
-  const packs = await select<{ id: number; owner: string }>(database, 'SELECT id, owner FROM packs WHERE sealed = 0');
+  const packs = await select<{ id: number; owner: string }>(
+    database,
+    'SELECT id, owner FROM packs WHERE sealed = 0',
+  );
   let forgotten = 0;
   for (const { id, owner } of packs) {
     if (isAlive(owner)) continue;
@@ -28,7 +31,10 @@ export async function mendStore(database: Queryable, store: string): Promise<num
   return forgotten;
 }
 
-function lostContents(path: string, contents: readonly { hash: Buffer; size: number; packOffset: number }[]): Buffer[] {
+function lostContents(
+  path: string,
+  contents: readonly { hash: Buffer; size: number; packOffset: number }[],
+): Buffer[] {
   let file: number;
   try {
     file = openSync(path, 'r');

@@ -22,7 +22,10 @@ export class PackWriter {
   }
 
   /** @param contents each of at most `largeContentBytes` */
-  async append(database: Queryable, contents: readonly { hash: Buffer; bytes: Uint8Array }[]): Promise<ContentPlace[]> {
+  async append(
+    database: Queryable,
+    contents: readonly { hash: Buffer; bytes: Uint8Array }[],
+  ): Promise<ContentPlace[]> {
     if (contents.length === 0) return [];
     const pack = (this.open ??= await this.startPack(database));
     const pieces: Uint8Array[] = [];
@@ -34,7 +37,12 @@ export class PackWriter {
       hash.copy(header, 16);
       pieces.push(header, bytes);
       pack.length += headerBytes;
-      places.push({ hash: hash.toString('hex'), size: bytes.length, packId: pack.id, packOffset: pack.length });
+      places.push({
+        hash: hash.toString('hex'),
+        size: bytes.length,
+        packId: pack.id,
+        packOffset: pack.length,
+      });
       pack.length += bytes.length;
     }
     writeAll(pack.file, pieces);
@@ -53,7 +61,9 @@ export class PackWriter {
   }
 
   private async startPack(database: Queryable): Promise<{ id: number; file: number; length: number }> {
-    const { insertId } = await change(database, 'INSERT INTO packs (owner) VALUES (?)', [processMark() ?? '']);
+    const { insertId } = await change(database, 'INSERT INTO packs (owner) VALUES (?)', [
+      processMark() ?? '',
+    ]);
     const path = packFile(this.store, insertId);
     mkdirSync(dirname(path), { recursive: true });
     return { id: insertId, file: openSync(path, 'ax', 0o600), length: 0 };

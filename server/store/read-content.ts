@@ -14,7 +14,10 @@ interface PlaceRow {
 }
 
 /** Places of the contents among `hashes` that the store has, by hex hash. */
-export async function findContents(database: Queryable, hashes: readonly string[]): Promise<Map<string, ContentPlace>> {
+export async function findContents(
+  database: Queryable,
+  hashes: readonly string[],
+): Promise<Map<string, ContentPlace>> {
   const places = new Map<string, ContentPlace>();
   for (let from = 0; from < hashes.length; from += 1000) {
     const rows = await select<PlaceRow>(
@@ -40,7 +43,8 @@ export async function readContent(store: string, place: ContentPlace): Promise<B
   try {
     const bytes = Buffer.allocUnsafe(place.size);
     const { bytesRead } = await file.read(bytes, 0, place.size, place.packOffset);
-    if (bytesRead !== place.size) throw new PlainError(`The store has lost the end of content ${place.hash}.`);
+    if (bytesRead !== place.size)
+      throw new PlainError(`The store has lost the end of content ${place.hash}.`);
     return bytes;
   } finally {
     await file.close();
@@ -50,5 +54,8 @@ export async function readContent(store: string, place: ContentPlace): Promise<B
 /** A part of a content as a stream; `end` is the last byte, as in HTTP ranges. */
 export function streamContent(store: string, place: ContentPlace, start = 0, end = place.size - 1): Readable {
   if (place.size === 0) return createReadStream('/dev/null');
-  return createReadStream(placeFile(store, place), { start: place.packOffset + start, end: place.packOffset + end });
+  return createReadStream(placeFile(store, place), {
+    start: place.packOffset + start,
+    end: place.packOffset + end,
+  });
 }

@@ -36,7 +36,8 @@ export class ProgressMeter {
       this.totalBytes !== null && bytesPerSecond > 0 ? (this.totalBytes - bytes) / bytesPerSecond : 0,
       this.totalFiles !== null && filesPerSecond > 0 ? (this.totalFiles - files) / filesPerSecond : 0,
     ];
-    const isKnown = (this.totalBytes !== null || this.totalFiles !== null) && (bytesPerSecond > 0 || filesPerSecond > 0);
+    const isKnown =
+      (this.totalBytes !== null || this.totalFiles !== null) && (bytesPerSecond > 0 || filesPerSecond > 0);
     return {
       phase: this.phase,
       files,

@@ -47,7 +47,9 @@ export async function createJob(
       throw new ConflictError(`The build ${request.build} is being indexed already.`);
     }
     if (build.sequence !== null && !request.replace) {
-      throw new ConflictError(`The build ${request.build} is indexed already; say --replace to index it again.`);
+      throw new ConflictError(
+        `The build ${request.build} is indexed already; say --replace to index it again.`,
+      );
     }
     if (open && build.source === request.source) {
       await change(
@@ -66,14 +68,25 @@ export async function createJob(
       connection,
       `INSERT INTO jobs (state, build_id, replaces, threads, owner, lease_until, source)
        VALUES (?, ?, ?, ?, ?, NOW(3) + INTERVAL ? SECOND, ?)`,
-      [owner ? 'running' : 'waiting', build.id, request.replace ? 1 : 0, threads, owner, leaseSeconds, request.source],
+      [
+        owner ? 'running' : 'waiting',
+        build.id,
+        request.replace ? 1 : 0,
+        threads,
+        owner,
+        leaseSeconds,
+        request.source,
+      ],
     );
     return insertId;
   });
 }
 
 /** Takes the oldest job that waits, or whose runner is dead; null where there is none. */
-export async function claimJob(pool: Pool, owner: string): Promise<{ id: number; threads: number | null } | null> {
+export async function claimJob(
+  pool: Pool,
+  owner: string,
+): Promise<{ id: number; threads: number | null } | null> {
   return inTransaction(pool, async (connection) => {
     const rows = await select<OpenJobRow & { threads: number | null }>(
       connection,
@@ -92,14 +105,23 @@ export async function claimJob(pool: Pool, owner: string): Promise<{ id: number;
 }
 
 /** Renews the lease and writes the progress. @returns whether somebody asked the job to stop */
-export async function renewLease(database: Queryable, jobId: number, owner: string, progress: Progress): Promise<boolean> {
+export async function renewLease(
+  database: Queryable,
+  jobId: number,
+  owner: string,
+  progress: Progress,
+): Promise<boolean> {
   const { changed } = await change(
     database,
     "UPDATE jobs SET progress = ?, lease_until = NOW(3) + INTERVAL ? SECOND WHERE id = ? AND owner = ? AND state = 'running'",
     [JSON.stringify(progress), leaseSeconds, jobId, owner],
   );
   if (changed === 0) throw new PlainError('Another process has taken this job over.');
-  const row = await selectOne<{ stop: number }>(database, 'SELECT stop_requested AS stop FROM jobs WHERE id = ?', [jobId]);
+  const row = await selectOne<{ stop: number }>(
+    database,
+    'SELECT stop_requested AS stop FROM jobs WHERE id = ?',
+    [jobId],
+  );
   return row?.stop === 1;
 }
 
@@ -119,13 +141,19 @@ export async function finishJob(
 
 /** Puts a job back into the queue. */
 export async function returnJob(database: Queryable, jobId: number): Promise<void> {
-  await change(database, "UPDATE jobs SET state = 'waiting', owner = NULL, stop_requested = 0 WHERE id = ?", [jobId]);
+  await change(database, "UPDATE jobs SET state = 'waiting', owner = NULL, stop_requested = 0 WHERE id = ?", [
+    jobId,
+  ]);
 }
 
 /** Asks a running job to stop; one that waits is stopped at once. */
 export async function stopJob(database: Queryable, jobId: number): Promise<void> {
   await change(database, "UPDATE jobs SET stop_requested = 1 WHERE id = ? AND state = 'running'", [jobId]);
-  await change(database, "UPDATE jobs SET state = 'stopped', finished_at = NOW(3) WHERE id = ? AND state = 'waiting'", [jobId]);
+  await change(
+    database,
+    "UPDATE jobs SET state = 'stopped', finished_at = NOW(3) WHERE id = ? AND state = 'waiting'",
+    [jobId],
+  );
 }
 
 /** @throws ConflictError when the job is not one that can go on */
@@ -191,7 +219,10 @@ function isDead({ owner, leaseLives }: Pick<OpenJobRow, 'owner' | 'leaseLives'>)
 async function ensureChannel(database: Queryable, title: string, channel: string): Promise<number> {
   await change(database, "INSERT IGNORE INTO titles (name, rights) VALUES (?, '')", [title]);
   const titleRow = await selectOne<{ id: number }>(database, 'SELECT id FROM titles WHERE name = ?', [title]);
-  await change(database, 'INSERT IGNORE INTO channels (title_id, name) VALUES (?, ?)', [titleRow?.id ?? 0, channel]);
+  await change(database, 'INSERT IGNORE INTO channels (title_id, name) VALUES (?, ?)', [
+    titleRow?.id ?? 0,
+    channel,
+  ]);
   const row = await selectOne<{ id: number }>(
     database,
     'SELECT id FROM channels WHERE title_id = ? AND name = ?',
@@ -206,12 +237,11 @@ async function ensureBuild(
   channelId: number,
   { build, source, releasedAt }: IntakeRequest,
 ): Promise<{ id: number; sequence: number | null; source: string }> {
-  await change(database, 'INSERT IGNORE INTO builds (channel_id, label, source, released_at) VALUES (?, ?, ?, ?)', [
-    channelId,
-    build,
-    source,
-    releasedAt ? new Date(releasedAt) : new Date(),
-  ]);
+  await change(
+    database,
+    'INSERT IGNORE INTO builds (channel_id, label, source, released_at) VALUES (?, ?, ?, ?)',
+    [channelId, build, source, releasedAt ? new Date(releasedAt) : new Date()],
+  );
   const row = await selectOne<{ id: number; sequence: number | null; source: string }>(
     database,
     'SELECT id, sequence, source FROM builds WHERE channel_id = ? AND label = ? FOR UPDATE',

@@ -46,7 +46,13 @@ export class Runner {
     const owner = ownerName();
     const job = await claimJob(this.pool, owner);
     if (!job) return;
-    const data: JobThreadData = { address: this.address, folder: this.folder, jobId: job.id, owner, threads: job.threads };
+    const data: JobThreadData = {
+      address: this.address,
+      folder: this.folder,
+      jobId: job.id,
+      owner,
+      threads: job.threads,
+    };
     const thread = startThread('job-thread', { workerData: data });
     const ended = new Promise<JobOutcome>((resolve) => {
       thread.on('message', (outcome: JobOutcome) => resolve(outcome));

@@ -1,4 +1,13 @@
-import { assetListSchema, assetSchema, folderSchema, mapSceneSchema, textPageSchema, type Asset, type Folder, type MapScene } from '../../contract/assets.ts';
+import {
+  assetListSchema,
+  assetSchema,
+  folderSchema,
+  mapSceneSchema,
+  textPageSchema,
+  type Asset,
+  type Folder,
+  type MapScene,
+} from '../../contract/assets.ts';
 import { z } from 'zod';
 import { address, api, through } from '../shell/api.ts';
 
@@ -8,7 +17,14 @@ interface Where {
   path: string;
 }
 
-export const { useEnvelopeQuery, useAssetQuery, useFolderQuery, useAssetListQuery, useSceneQuery, useTextQuery } = api.injectEndpoints({
+export const {
+  useEnvelopeQuery,
+  useAssetQuery,
+  useFolderQuery,
+  useAssetListQuery,
+  useSceneQuery,
+  useTextQuery,
+} = api.injectEndpoints({
   endpoints: (build) => ({
     asset: build.query<Asset, Where>({
       query: (where) => address('/asset', { ...where }),

@@ -29,8 +29,14 @@ export function AssetView(): ReactNode {
   const [parameters] = useSearchParams();
   const path = parameters.get('path') ?? '';
   const build = span.to?.label ?? '';
-  const { data: asset, error, isLoading, refetch } = useAssetQuery({ channel: channel.id, build, path }, { skip: build === '' || path === '' });
-  if (path === '' || build === '') return <Empty title="No asset is chosen">Open one from the findings or from the library.</Empty>;
+  const {
+    data: asset,
+    error,
+    isLoading,
+    refetch,
+  } = useAssetQuery({ channel: channel.id, build, path }, { skip: build === '' || path === '' });
+  if (path === '' || build === '')
+    return <Empty title="No asset is chosen">Open one from the findings or from the library.</Empty>;
   if (isLoading) return <Loading what={nameOf(path)} />;
   if (error || !asset) return <Failure text={failureText(error)} onRetry={() => void refetch()} />;
   return <AssetPage key={`${asset.build} ${asset.path}`} asset={asset} />;
@@ -48,12 +54,29 @@ function AssetPage({ asset }: { asset: Asset }): ReactNode {
   return (
     <Box component="main" sx={{ display: 'flex', flex: 1, minHeight: 0 }}>
       <Box sx={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
-        <Box sx={{ px: 2, py: 1, borderBottom: 1, borderColor: 'divider', display: 'flex', alignItems: 'center', gap: 1 }}>
+        <Box
+          sx={{
+            px: 2,
+            py: 1,
+            borderBottom: 1,
+            borderColor: 'divider',
+            display: 'flex',
+            alignItems: 'center',
+            gap: 1,
+          }}
+        >
           <Box sx={{ flex: 1, minWidth: 0 }}>
-            <Typography variant="h1" sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
+            <Typography
+              variant="h1"
+              sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}
+            >
               {nameOf(asset.path)}
             </Typography>
-            <MuiLink component={Link} to={`${viewPath(place, 'library')}?to=${encodeURIComponent(asset.build)}&path=${encodeURIComponent(folder)}`} underline="hover">
+            <MuiLink
+              component={Link}
+              to={`${viewPath(place, 'library')}?to=${encodeURIComponent(asset.build)}&path=${encodeURIComponent(folder)}`}
+              underline="hover"
+            >
               <PathText path={asset.path} />
             </MuiLink>
           </Box>
@@ -62,9 +85,16 @@ function AssetPage({ asset }: { asset: Asset }): ReactNode {
               <ContentCopyIcon fontSize="small" />
             </IconButton>
           </Tooltip>
-          <Button onClick={() => void copy(asset.path.replace(/\.[^./]+$/, ''))}>Copy without extension</Button>
+          <Button onClick={() => void copy(asset.path.replace(/\.[^./]+$/, ''))}>
+            Copy without extension
+          </Button>
           {asset.hash !== null && (
-            <Button component="a" href={contentAddress(asset.hash, 'binary')} download={nameOf(asset.path)} startIcon={<DownloadIcon />}>
+            <Button
+              component="a"
+              href={contentAddress(asset.hash, 'binary')}
+              download={nameOf(asset.path)}
+              startIcon={<DownloadIcon />}
+            >
               Save
             </Button>
           )}
@@ -80,7 +110,20 @@ function AssetPage({ asset }: { asset: Asset }): ReactNode {
           </Suspense>
         </Box>
       </Box>
-      <Box component="aside" aria-label="About this asset" sx={{ width: 390, borderLeft: 1, borderColor: 'divider', overflow: 'auto', p: 2, display: 'grid', gap: 2, alignContent: 'start' }}>
+      <Box
+        component="aside"
+        aria-label="About this asset"
+        sx={{
+          width: 390,
+          borderLeft: 1,
+          borderColor: 'divider',
+          overflow: 'auto',
+          p: 2,
+          display: 'grid',
+          gap: 2,
+          alignContent: 'start',
+        }}
+      >
         <FactsList asset={asset} />
         <History asset={asset} />
         <NoteEditor channelId={place.channel.id} path={asset.path} />
@@ -102,21 +145,34 @@ function AssetPage({ asset }: { asset: Asset }): ReactNode {
 
 function Exhibit({ asset }: { asset: Asset }): ReactNode {
   const { channel } = usePlace();
-  if (asset.hash === null) return <Empty title="Its content is not there">{asset.problem ?? 'It could not be read.'}</Empty>;
+  if (asset.hash === null)
+    return <Empty title="Its content is not there">{asset.problem ?? 'It could not be read.'}</Empty>;
   const source = contentAddress(asset.hash, asset.format);
   switch (asset.kind) {
     case 'picture':
-      return asset.facts?.kind === 'picture' ? <PictureViewer source={source} facts={asset.facts} name={nameOf(asset.path)} /> : <Unreadable asset={asset} />;
+      return asset.facts?.kind === 'picture' ? (
+        <PictureViewer source={source} facts={asset.facts} name={nameOf(asset.path)} />
+      ) : (
+        <Unreadable asset={asset} />
+      );
     case 'model':
-      return <ModelViewer source={fileAddress(channel.id, asset.build, asset.path)} name={nameOf(asset.path)} />;
+      return (
+        <ModelViewer source={fileAddress(channel.id, asset.build, asset.path)} name={nameOf(asset.path)} />
+      );
     case 'sound':
-      return asset.facts?.kind === 'sound' ? <SoundPlayer source={source} facts={asset.facts} name={nameOf(asset.path)} /> : <Unreadable asset={asset} />;
+      return asset.facts?.kind === 'sound' ? (
+        <SoundPlayer source={source} facts={asset.facts} name={nameOf(asset.path)} />
+      ) : (
+        <Unreadable asset={asset} />
+      );
     case 'map':
       return <MapViewer asset={asset} />;
     case 'text':
       return <TextViewer hash={asset.hash} />;
     default:
-      return <Empty title={`No viewer for ${asset.format}`}>It was hashed and kept; Save writes its bytes.</Empty>;
+      return (
+        <Empty title={`No viewer for ${asset.format}`}>It was hashed and kept; Save writes its bytes.</Empty>
+      );
   }
 }
 

@@ -14,17 +14,41 @@ export function History({ asset }: { asset: Asset }): ReactNode {
       <Typography variant="h2">Along the builds</Typography>
       <Box component="ol" sx={{ listStyle: 'none', m: 0, p: 0, display: 'grid', gap: 0.75 }}>
         {asset.history.map((step) => (
-          <Box component="li" key={`${step.sequence} ${step.what}`} sx={{ display: 'flex', gap: 1.5, alignItems: 'center' }}>
-            <Box sx={{ width: 52, height: 44, bgcolor: 'plate', display: 'flex', alignItems: 'center', justifyContent: 'center', overflow: 'hidden' }}>
+          <Box
+            component="li"
+            key={`${step.sequence} ${step.what}`}
+            sx={{ display: 'flex', gap: 1.5, alignItems: 'center' }}
+          >
+            <Box
+              sx={{
+                width: 52,
+                height: 44,
+                bgcolor: 'plate',
+                display: 'flex',
+                alignItems: 'center',
+                justifyContent: 'center',
+                overflow: 'hidden',
+              }}
+            >
               {step.hash !== null && (
-                <Preview hash={step.hash} format={asset.format} facts={step.hash === asset.hash ? asset.facts : null} hasPreview={asset.hasPreview} kind={asset.kind} isSmall />
+                <Preview
+                  hash={step.hash}
+                  format={asset.format}
+                  facts={step.hash === asset.hash ? asset.facts : null}
+                  hasPreview={asset.hasPreview}
+                  kind={asset.kind}
+                  isSmall
+                />
               )}
             </Box>
             <Box>
               {step.hash === null ? (
                 <strong>{step.build}</strong>
               ) : (
-                <MuiLink component={Link} to={`${viewPath(place, 'asset')}?to=${encodeURIComponent(step.build)}&path=${encodeURIComponent(asset.path)}`}>
+                <MuiLink
+                  component={Link}
+                  to={`${viewPath(place, 'asset')}?to=${encodeURIComponent(step.build)}&path=${encodeURIComponent(asset.path)}`}
+                >
                   <strong>{step.build}</strong>
                 </MuiLink>
               )}

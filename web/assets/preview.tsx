@@ -35,13 +35,31 @@ export function Preview({ hash, format, facts, hasPreview, kind, isSmall = false
       />
     );
   }
-  if (kind === 'sound' && hash !== null) return <SoundPreview hash={hash} format={format} height={isSmall ? 26 : 84} />;
+  if (kind === 'sound' && hash !== null)
+    return <SoundPreview hash={hash} format={format} height={isSmall ? 26 : 84} />;
   if (facts?.kind === 'text' && !isSmall) {
     return (
-      <Box component="pre" className="path" sx={{ m: 0, p: 1, fontSize: '0.62rem !important', lineHeight: 1.35, width: '100%', height: '100%', overflow: 'hidden', textAlign: 'left' }}>
+      <Box
+        component="pre"
+        className="path"
+        sx={{
+          m: 0,
+          p: 1,
+          fontSize: '0.62rem !important',
+          lineHeight: 1.35,
+          width: '100%',
+          height: '100%',
+          overflow: 'hidden',
+          textAlign: 'left',
+        }}
+      >
         {facts.excerpt}
       </Box>
     );
   }
-  return <Box sx={{ color: 'text.secondary', fontStyle: 'italic', fontSize: isSmall ? '0.6rem' : '0.85rem' }}>{kind}</Box>;
+  return (
+    <Box sx={{ color: 'text.secondary', fontStyle: 'italic', fontSize: isSmall ? '0.6rem' : '0.85rem' }}>
+      {kind}
+    </Box>
+  );
 }

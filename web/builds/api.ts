@@ -1,5 +1,11 @@
 import { z } from 'zod';
-import { problemSchema, titlesSchema, type IntakeRequest, type Problem, type Title } from '../../contract/builds.ts';
+import {
+  problemSchema,
+  titlesSchema,
+  type IntakeRequest,
+  type Problem,
+  type Title,
+} from '../../contract/builds.ts';
 import { jobSchema, type Job } from '../../contract/work.ts';
 import { address, api, through } from '../shell/api.ts';
 

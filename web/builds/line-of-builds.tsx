@@ -38,7 +38,11 @@ export function LineOfBuilds(): ReactNode {
 
   const pick = (build: Build): void => {
     const next = afterPick(builds, span, build);
-    const view = next.from ? (pathname.endsWith('/library') ? 'findings' : (pathname.split('/')[3] ?? 'findings')) : 'library';
+    const view = next.from
+      ? pathname.endsWith('/library')
+        ? 'findings'
+        : (pathname.split('/')[3] ?? 'findings')
+      : 'library';
     const query = new URLSearchParams(spanQuery(next));
     for (const kept of ['path', 'view']) {
       const value = parameters.get(kept);
@@ -49,16 +53,42 @@ export function LineOfBuilds(): ReactNode {
   const at = (build: Build | null): number => (build ? (places[builds.indexOf(build)] ?? 0) : 0);
 
   return (
-    <Box component="section" aria-label="Line of builds" sx={{ display: 'flex', alignItems: 'stretch', borderBottom: 1, borderColor: 'divider', height: 78 }}>
+    <Box
+      component="section"
+      aria-label="Line of builds"
+      sx={{ display: 'flex', alignItems: 'stretch', borderBottom: 1, borderColor: 'divider', height: 78 }}
+    >
       <Box ref={line} sx={{ position: 'relative', flex: 1, minWidth: 0 }}>
-        <Box sx={{ position: 'absolute', left: side / 2, right: side / 2, top: 33, borderTop: 1, borderColor: 'divider' }} />
+        <Box
+          sx={{
+            position: 'absolute',
+            left: side / 2,
+            right: side / 2,
+            top: 33,
+            borderTop: 1,
+            borderColor: 'divider',
+          }}
+        />
         {span.from && span.to && (
           <Box
-            sx={{ position: 'absolute', top: 32, height: 3, bgcolor: 'primary.main', left: Math.min(at(span.from), at(span.to)), width: Math.abs(at(span.to) - at(span.from)) }}
+            sx={{
+              position: 'absolute',
+              top: 32,
+              height: 3,
+              bgcolor: 'primary.main',
+              left: Math.min(at(span.from), at(span.to)),
+              width: Math.abs(at(span.to) - at(span.from)),
+            }}
           />
         )}
         {builds.map((build, index) => (
-          <BuildMark key={build.id} build={build} left={places[index] ?? 0} span={span} onPick={() => pick(build)} />
+          <BuildMark
+            key={build.id}
+            build={build}
+            left={places[index] ?? 0}
+            span={span}
+            onPick={() => pick(build)}
+          />
         ))}
       </Box>
       <Box sx={{ display: 'flex', alignItems: 'center', px: 2, gap: 2 }}>
@@ -71,7 +101,17 @@ export function LineOfBuilds(): ReactNode {
   );
 }
 
-function BuildMark({ build, left, span, onPick }: { build: Build; left: number; span: Span; onPick: () => void }): ReactNode {
+function BuildMark({
+  build,
+  left,
+  span,
+  onPick,
+}: {
+  build: Build;
+  left: number;
+  span: Span;
+  onPick: () => void;
+}): ReactNode {
   const role = build === span.to ? 'newer end' : build === span.from ? 'older end' : null;
   const title = `${build.label}, ${dayjs(build.releasedAt).format('D MMM YYYY')}: ${plural(build.files, 'file')}, ${bytesText(build.bytes)}`;
   return (
@@ -83,18 +123,50 @@ function BuildMark({ build, left, span, onPick }: { build: Build; left: number; 
         aria-label={`Build ${title}${role ? `, ${role} of the span` : ''}`}
         onClick={onPick}
         sx={{
-          position: 'absolute', left, top: 8, transform: 'translateX(-50%)', width: 58, height: 62, p: 0, border: 0, bgcolor: 'transparent', color: 'text.primary',
-          cursor: 'pointer', font: 'inherit', display: 'flex', flexDirection: 'column', alignItems: 'center', justifyContent: 'space-between',
+          position: 'absolute',
+          left,
+          top: 8,
+          transform: 'translateX(-50%)',
+          width: 58,
+          height: 62,
+          p: 0,
+          border: 0,
+          bgcolor: 'transparent',
+          color: 'text.primary',
+          cursor: 'pointer',
+          font: 'inherit',
+          display: 'flex',
+          flexDirection: 'column',
+          alignItems: 'center',
+          justifyContent: 'space-between',
           '&:hover .head': { borderColor: 'primary.main' },
         }}
       >
-        <Box component="span" sx={{ fontFamily: mono, fontSize: '0.78rem', fontWeight: role ? 600 : 400, maxWidth: 58, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
+        <Box
+          component="span"
+          sx={{
+            fontFamily: mono,
+            fontSize: '0.78rem',
+            fontWeight: role ? 600 : 400,
+            maxWidth: 58,
+            overflow: 'hidden',
+            textOverflow: 'ellipsis',
+            whiteSpace: 'nowrap',
+          }}
+        >
           {build.label}
         </Box>
         <Box
           component="span"
           className="head"
-          sx={{ width: 15, height: 15, borderRadius: '50%', border: 2, borderColor: role ? 'primary.main' : 'text.secondary', bgcolor: build === span.to ? 'primary.main' : 'background.default' }}
+          sx={{
+            width: 15,
+            height: 15,
+            borderRadius: '50%',
+            border: 2,
+            borderColor: role ? 'primary.main' : 'text.secondary',
+            bgcolor: build === span.to ? 'primary.main' : 'background.default',
+          }}
         />
         <Box component="span" sx={{ fontSize: '0.72rem', color: 'text.secondary' }}>
           {dayjs(build.releasedAt).format('D MMM YY')}
@@ -109,7 +181,9 @@ function SpanSentence({ span: { from, to } }: { span: Span }): ReactNode {
   const days = from ? Math.abs(dayjs(to.releasedAt).diff(dayjs(from.releasedAt), 'day')) : 0;
   return (
     <Box sx={{ textAlign: 'right', whiteSpace: 'nowrap' }}>
-      <Typography sx={{ fontFamily: serif, fontWeight: 600 }}>{from ? `${from.label} to ${to.label}` : `Build ${to.label}`}</Typography>
+      <Typography sx={{ fontFamily: serif, fontWeight: 600 }}>
+        {from ? `${from.label} to ${to.label}` : `Build ${to.label}`}
+      </Typography>
       <Typography variant="caption" color="text.secondary">
         {from ? plural(days, 'day') : 'picked alone'}
       </Typography>
@@ -119,7 +193,8 @@ function SpanSentence({ span: { from, to } }: { span: Span }): ReactNode {
 
 /** A picked mark is dropped; a new one joins, or takes the place of the nearer end. */
 export function afterPick(builds: readonly Build[], { from, to }: Span, picked: Build): Span {
-  const ordered = (a: Build, b: Build): Span => (builds.indexOf(a) < builds.indexOf(b) ? { from: a, to: b } : { from: b, to: a });
+  const ordered = (a: Build, b: Build): Span =>
+    builds.indexOf(a) < builds.indexOf(b) ? { from: a, to: b } : { from: b, to: a };
   if (!to) return { from: null, to: picked };
   if (!from) return picked === to ? { from, to } : ordered(to, picked);
   if (picked === to) return { from: null, to: from };

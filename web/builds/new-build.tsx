@@ -1,14 +1,29 @@
-import { Box, Button, Checkbox, FormControlLabel, LinearProgress, TextField, Typography } from '@mui/material';
+import {
+  Box,
+  Button,
+  Checkbox,
+  FormControlLabel,
+  LinearProgress,
+  TextField,
+  Typography,
+} from '@mui/material';
 import { useState, type FormEvent, type ReactNode } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { intakeRequestSchema, type Title } from '../../contract/builds.ts';
 import { failureText } from '../shell/api.ts';
+import { formText } from '../shell/form-text.ts';
 import { useAppSelector } from '../shell/store.ts';
 import { JobCard } from '../work/job-card.tsx';
 import { useBringInMutation } from './api.ts';
 
 /** The form that brings a build in, and its progress once it runs. */
-export function NewBuild({ title, channel }: { title?: Title | undefined; channel?: string | undefined }): ReactNode {
+export function NewBuild({
+  title,
+  channel,
+}: {
+  title?: Title | undefined;
+  channel?: string | undefined;
+}): ReactNode {
   const [bringIn, { data: job, error, isLoading, reset }] = useBringInMutation();
   const told = useAppSelector(({ work }) => work.jobs.find(({ id }) => id === job?.id)) ?? job;
   const [problems, setProblems] = useState<Record<string, string>>({});
@@ -17,20 +32,27 @@ export function NewBuild({ title, channel }: { title?: Title | undefined; channe
   const submit = (event: FormEvent<HTMLFormElement>): void => {
     event.preventDefault();
     const form = new FormData(event.currentTarget);
-    const released = String(form.get('released') ?? '');
+    const released = formText(form, 'released');
     const parsed = intakeRequestSchema.safeParse({
       ...Object.fromEntries(form),
       replace: form.get('replace') === 'on',
       releasedAt: released === '' ? undefined : `${released}T00:00:00Z`,
     });
     if (!parsed.success) {
-      setProblems(Object.fromEntries(parsed.error.issues.map(({ path, message }) => [path.join('.'), message])));
+      setProblems(
+        Object.fromEntries(parsed.error.issues.map(({ path, message }) => [path.join('.'), message])),
+      );
       return;
     }
     setProblems({});
     void bringIn(parsed.data);
   };
-  const field = (name: string) => ({ name, error: name in problems, helperText: problems[name] ?? ' ', fullWidth: true });
+  const field = (name: string) => ({
+    name,
+    error: name in problems,
+    helperText: problems[name] ?? ' ',
+    fullWidth: true,
+  });
 
   if (told) {
     return (
@@ -43,7 +65,11 @@ export function NewBuild({ title, channel }: { title?: Title | undefined; channe
           {told.state === 'done' && (
             <Button
               variant="contained"
-              onClick={() => void navigate(`/${encodeURIComponent(told.title)}/${encodeURIComponent(told.channel)}/findings`)}
+              onClick={() =>
+                void navigate(
+                  `/${encodeURIComponent(told.title)}/${encodeURIComponent(told.channel)}/findings`,
+                )
+              }
             >
               See what changed
             </Button>
@@ -60,7 +86,8 @@ export function NewBuild({ title, channel }: { title?: Title | undefined; channe
     <Box component="main" sx={{ p: 3, maxWidth: 720, overflow: 'auto' }}>
       <Typography variant="h1">Bring in a build</Typography>
       <Typography color="text.secondary" sx={{ mb: 2 }}>
-        The source is only read. It is walked, archives and all; what is new is kept, and what could not be read is listed.
+        The source is only read. It is walked, archives and all; what is new is kept, and what could not be
+        read is listed.
       </Typography>
       <form onSubmit={submit} noValidate>
         <TextField
@@ -74,9 +101,17 @@ export function NewBuild({ title, channel }: { title?: Title | undefined; channe
           <TextField {...field('title')} label="Title" defaultValue={title?.name ?? ''} />
           <TextField {...field('channel')} label="Channel" defaultValue={channel ?? 'main'} />
           <TextField {...field('build')} label="Label of the build" placeholder="0.3" />
-          <TextField {...field('released')} label="Came out on" type="date" slotProps={{ inputLabel: { shrink: true } }} />
+          <TextField
+            {...field('released')}
+            label="Came out on"
+            type="date"
+            slotProps={{ inputLabel: { shrink: true } }}
+          />
         </Box>
-        <FormControlLabel control={<Checkbox name="replace" size="small" />} label="Index again where this label is there already" />
+        <FormControlLabel
+          control={<Checkbox name="replace" size="small" />}
+          label="Index again where this label is there already"
+        />
         {error && (
           <Typography role="alert" color="primary" sx={{ my: 1, overflowWrap: 'anywhere' }}>
             {failureText(error)}

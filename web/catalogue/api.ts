@@ -1,5 +1,14 @@
 import { z } from 'zod';
-import { entriesSchema, entrySchema, noteSchema, publishResultSchema, rightsRequestSchema, type Entry, type EntryDraft, type Note } from '../../contract/catalogue.ts';
+import {
+  entriesSchema,
+  entrySchema,
+  noteSchema,
+  publishResultSchema,
+  rightsRequestSchema,
+  type Entry,
+  type EntryDraft,
+  type Note,
+} from '../../contract/catalogue.ts';
 import { address, api, through } from '../shell/api.ts';
 
 export const {

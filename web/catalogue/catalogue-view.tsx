@@ -19,7 +19,11 @@ export function CatalogueView({ entryId }: { entryId: string | undefined }): Rea
   if (!entries) return <Loading what="the catalogue" />;
   if (entryId !== undefined) {
     const entry = entries.find(({ id }) => String(id) === entryId);
-    return entry ? <EntryPage key={`${entry.id} ${entry.revision}`} entry={entry} /> : <Empty title="There is no such entry">It may have been taken away.</Empty>;
+    return entry ? (
+      <EntryPage key={`${entry.id} ${entry.revision}`} entry={entry} />
+    ) : (
+      <Empty title="There is no such entry">It may have been taken away.</Empty>
+    );
   }
   return <EntryList entries={entries} />;
 }
@@ -53,12 +57,35 @@ function EntryList({ entries }: { entries: readonly Entry[] }): ReactNode {
             </Toggle>
           ))}
         </Box>
-        {entries.length === 0 && <Empty title="No entry yet">Open an asset, and start one from there: its path, facts and note come along.</Empty>}
+        {entries.length === 0 && (
+          <Empty title="No entry yet">
+            Open an asset, and start one from there: its path, facts and note come along.
+          </Empty>
+        )}
         {entries.length > 0 && shown.length === 0 && <Empty title={`No entry is ${state}`} />}
-        <Box component="ul" sx={{ listStyle: 'none', p: 0, m: 0, display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(190px, 1fr))', gap: 1.5 }}>
+        <Box
+          component="ul"
+          sx={{
+            listStyle: 'none',
+            p: 0,
+            m: 0,
+            display: 'grid',
+            gridTemplateColumns: 'repeat(auto-fill, minmax(190px, 1fr))',
+            gap: 1.5,
+          }}
+        >
           {shown.map((entry) => (
-            <Box component="li" key={entry.id} sx={{ border: 1, borderColor: 'divider', bgcolor: 'background.paper' }}>
-              <MuiLink component={Link} to={viewPath(place, `catalogue/${entry.id}`)} underline="none" color="inherit">
+            <Box
+              component="li"
+              key={entry.id}
+              sx={{ border: 1, borderColor: 'divider', bgcolor: 'background.paper' }}
+            >
+              <MuiLink
+                component={Link}
+                to={viewPath(place, `catalogue/${entry.id}`)}
+                underline="none"
+                color="inherit"
+              >
                 <EntryPlate entry={entry} />
                 <Box sx={{ p: 1 }}>
                   <Typography variant="h2">{entry.name}</Typography>
@@ -80,8 +107,25 @@ function EntryList({ entries }: { entries: readonly Entry[] }): ReactNode {
 export function EntryPlate({ entry }: { entry: Entry }): ReactNode {
   const [first] = entry.assets;
   return (
-    <Box sx={{ bgcolor: 'plate', height: 140, display: 'flex', alignItems: 'center', justifyContent: 'center', overflow: 'hidden' }}>
-      {first && <Preview hash={first.hash} format={first.format} facts={first.facts} hasPreview={first.hasPreview} kind={first.kind} />}
+    <Box
+      sx={{
+        bgcolor: 'plate',
+        height: 140,
+        display: 'flex',
+        alignItems: 'center',
+        justifyContent: 'center',
+        overflow: 'hidden',
+      }}
+    >
+      {first && (
+        <Preview
+          hash={first.hash}
+          format={first.format}
+          facts={first.facts}
+          hasPreview={first.hasPreview}
+          kind={first.kind}
+        />
+      )}
     </Box>
   );
 }
@@ -92,13 +136,36 @@ function PublishPanel(): ReactNode {
   const [saveRights, saving] = useSaveRightsMutation();
   const [publish, { data, error, isLoading }] = usePublishMutation();
   return (
-    <Box component="aside" aria-label="Publishing" sx={{ width: 330, borderLeft: 1, borderColor: 'divider', p: 2, overflow: 'auto', display: 'grid', gap: 1.5, alignContent: 'start' }}>
+    <Box
+      component="aside"
+      aria-label="Publishing"
+      sx={{
+        width: 330,
+        borderLeft: 1,
+        borderColor: 'divider',
+        p: 2,
+        overflow: 'auto',
+        display: 'grid',
+        gap: 1.5,
+        alignContent: 'start',
+      }}
+    >
       <Typography variant="h2">Publish</Typography>
       <Typography variant="body2" color="text.secondary">
         Writes all published entries as a site of static files. Drafts and what is withheld stay here.
       </Typography>
-      <TextField label="Statement on rights, on every page" multiline minRows={3} value={rights} onChange={({ target }) => setRights(target.value)} />
-      <Button variant="outlined" disabled={rights === title.rights || saving.isLoading} onClick={() => void saveRights({ title: title.id, rights })}>
+      <TextField
+        label="Statement on rights, on every page"
+        multiline
+        minRows={3}
+        value={rights}
+        onChange={({ target }) => setRights(target.value)}
+      />
+      <Button
+        variant="outlined"
+        disabled={rights === title.rights || saving.isLoading}
+        onClick={() => void saveRights({ title: title.id, rights })}
+      >
         Save the statement
       </Button>
       <Button variant="contained" disabled={isLoading} onClick={() => void publish(title.id)}>

@@ -1,9 +1,19 @@
-import { Box, Button, Checkbox, FormControlLabel, Link as MuiLink, MenuItem, TextField, Typography } from '@mui/material';
+import {
+  Box,
+  Button,
+  Checkbox,
+  FormControlLabel,
+  Link as MuiLink,
+  MenuItem,
+  TextField,
+  Typography,
+} from '@mui/material';
 import { useState, type FormEvent, type ReactNode } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { entryDraftSchema, entryStateSchema, type Entry } from '../../contract/catalogue.ts';
 import { describe } from '../../core/findings/evidence.ts';
 import { failureText } from '../shell/api.ts';
+import { formText } from '../shell/form-text.ts';
 import { PathText } from '../shell/path-text.tsx';
 import { usePlace, viewPath } from '../shell/use-span.ts';
 import { EntryPlate } from './catalogue-view.tsx';
@@ -24,18 +34,41 @@ export function EntryPage({ entry }: { entry: Entry }): ReactNode {
       ...Object.fromEntries(form),
       channelId: entry.channelId,
       spoiler: form.get('spoiler') === 'on',
-      paths: String(form.get('paths') ?? '').split('\n').map((path) => path.trim()).filter(Boolean),
+      paths: formText(form, 'paths')
+        .split('\n')
+        .map((path) => path.trim())
+        .filter(Boolean),
     });
     if (!parsed.success) {
-      setProblems(Object.fromEntries(parsed.error.issues.map(({ path, message }) => [String(path[0]), message])));
+      setProblems(
+        Object.fromEntries(parsed.error.issues.map(({ path, message }) => [String(path[0]), message])),
+      );
       return;
     }
     setProblems({});
     void save({ ...parsed.data, id: entry.id, revision: entry.revision });
   };
-  const field = (name: string) => ({ name, error: name in problems, helperText: problems[name], fullWidth: true, size: 'small' as const });
+  const field = (name: string) => ({
+    name,
+    error: name in problems,
+    helperText: problems[name],
+    fullWidth: true,
+    size: 'small' as const,
+  });
   return (
-    <Box component="main" sx={{ flex: 1, minHeight: 0, overflow: 'auto', p: 2, display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) minmax(0, 1fr)', gap: 3, alignContent: 'start' }}>
+    <Box
+      component="main"
+      sx={{
+        flex: 1,
+        minHeight: 0,
+        overflow: 'auto',
+        p: 2,
+        display: 'grid',
+        gridTemplateColumns: 'minmax(0, 1fr) minmax(0, 1fr)',
+        gap: 3,
+        alignContent: 'start',
+      }}
+    >
       <Box sx={{ gridColumn: '1 / -1' }}>
         <MuiLink component={Link} to={viewPath(place, 'catalogue')}>
           All entries
@@ -44,19 +77,40 @@ export function EntryPage({ entry }: { entry: Entry }): ReactNode {
       </Box>
       <Box component="form" onSubmit={submit} noValidate sx={{ display: 'grid', gap: 1.5 }}>
         <TextField {...field('name')} label="Name that players know" defaultValue={entry.name} />
-        <TextField {...field('internalName')} label="Name in the files" defaultValue={entry.internalName} slotProps={{ htmlInput: { className: 'path' } }} />
+        <TextField
+          {...field('internalName')}
+          label="Name in the files"
+          defaultValue={entry.internalName}
+          slotProps={{ htmlInput: { className: 'path' } }}
+        />
         <TextField {...field('summary')} label="Summary" defaultValue={entry.summary} multiline minRows={2} />
         <TextField {...field('credits')} label="Credits" defaultValue={entry.credits} />
-        <TextField {...field('paths')} label="Assets, a path a line" defaultValue={entry.paths.join('\n')} multiline minRows={2} slotProps={{ htmlInput: { className: 'path' } }} />
+        <TextField
+          {...field('paths')}
+          label="Assets, a path a line"
+          defaultValue={entry.paths.join('\n')}
+          multiline
+          minRows={2}
+          slotProps={{ htmlInput: { className: 'path' } }}
+        />
         <Box sx={{ display: 'flex', gap: 2 }}>
-          <TextField {...field('state')} select label="State" defaultValue={entry.state} sx={{ maxWidth: 200 }}>
+          <TextField
+            {...field('state')}
+            select
+            label="State"
+            defaultValue={entry.state}
+            sx={{ maxWidth: 200 }}
+          >
             {entryStateSchema.options.map((state) => (
               <MenuItem key={state} value={state}>
                 {state}
               </MenuItem>
             ))}
           </TextField>
-          <FormControlLabel control={<Checkbox name="spoiler" defaultChecked={entry.spoiler} size="small" />} label="A spoiler" />
+          <FormControlLabel
+            control={<Checkbox name="spoiler" defaultChecked={entry.spoiler} size="small" />}
+            label="A spoiler"
+          />
         </Box>
         {error && (
           <Typography role="alert" color="primary">
@@ -87,14 +141,21 @@ export function EntryPage({ entry }: { entry: Entry }): ReactNode {
                 <span className="path">{asset.path}</span>
               </Typography>
             ) : (
-              <MuiLink component={Link} to={`${viewPath(place, 'asset')}?to=${encodeURIComponent(asset.build)}&path=${encodeURIComponent(asset.path)}`}>
+              <MuiLink
+                component={Link}
+                to={`${viewPath(place, 'asset')}?to=${encodeURIComponent(asset.build)}&path=${encodeURIComponent(asset.path)}`}
+              >
                 <PathText path={asset.path} />
               </MuiLink>
             )}
             <Typography variant="body2" color="text.secondary">
               {`${asset.kind}, ${describe(asset.facts) ?? asset.format}; first in ${asset.firstBuild ?? 'no build'}, newest in ${asset.build ?? 'no build'}`}
             </Typography>
-            {asset.note ? <NoteText body={asset.note} /> : <Typography color="text.secondary">No note yet: it is written with the asset.</Typography>}
+            {asset.note ? (
+              <NoteText body={asset.note} />
+            ) : (
+              <Typography color="text.secondary">No note yet: it is written with the asset.</Typography>
+            )}
           </Box>
         ))}
       </Box>

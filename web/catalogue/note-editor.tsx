@@ -43,7 +43,9 @@ function Editor({ note, channelId, path }: { note: Note; channelId: number; path
     return (
       <Box ref={holder}>
         {note.body === '' ? (
-          <Typography color="text.secondary">How was it taken out? Build, archive, settings, what to mind.</Typography>
+          <Typography color="text.secondary">
+            How was it taken out? Build, archive, settings, what to mind.
+          </Typography>
         ) : (
           <NoteText body={note.body} />
         )}
@@ -86,7 +88,11 @@ function Editor({ note, channelId, path }: { note: Note; channelId: number; path
         </Typography>
       )}
       <Box sx={{ display: 'flex', gap: 1, mt: 1 }}>
-        <Button variant="contained" disabled={isLoading || !isChanged} onClick={() => void save({ channel: channelId, path, body, revision: note.revision })}>
+        <Button
+          variant="contained"
+          disabled={isLoading || !isChanged}
+          onClick={() => void save({ channel: channelId, path, body, revision: note.revision })}
+        >
           Save the note
         </Button>
         <Button

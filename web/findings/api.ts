@@ -1,5 +1,14 @@
+import type { SerializedError } from '@reduxjs/toolkit';
+import type { FetchBaseQueryError } from '@reduxjs/toolkit/query/react';
 import { z } from 'zod';
-import { findingsPageSchema, markSchema, type Finding, type FindingsPage, type FindingsQuery, type Mark } from '../../contract/findings.ts';
+import {
+  findingsPageSchema,
+  markSchema,
+  type Finding,
+  type FindingsPage,
+  type FindingsQuery,
+  type Mark,
+} from '../../contract/findings.ts';
 import { address, api, through } from '../shell/api.ts';
 
 export const pageSize = 200;
@@ -13,7 +22,11 @@ const findingsApi = api.injectEndpoints({
       keepUnusedDataFor: 120,
     }),
     mark: build.mutation<{ mark: Mark | null }, { query: FindingsQuery; path: string; mark: Mark | null }>({
-      query: ({ query: { channel, from, to }, path, mark }) => ({ url: '/marks', method: 'PUT', body: { channel, from, to, path, mark } }),
+      query: ({ query: { channel, from, to }, path, mark }) => ({
+        url: '/marks',
+        method: 'PUT',
+        body: { channel, from, to, path, mark },
+      }),
       transformResponse: through(z.object({ mark: markSchema.nullable() })),
       // The mark shows at once; what it does to the counts follows.
       async onQueryStarted({ query, path, mark }, { dispatch, queryFulfilled }) {
@@ -36,13 +49,13 @@ export const { useFindingsQuery, useMarkMutation } = findingsApi;
 
 export interface FindingsWindow {
   page: FindingsPage | undefined;
-  at(index: number): Finding | undefined;
-  error: ReturnType<typeof useFindingsQuery>['error'];
+  at: (index: number) => Finding | undefined;
+  error: FetchBaseQueryError | SerializedError | undefined;
   isLoading: boolean;
   isFetching: boolean;
-  refetch(): void;
+  refetch: () => void;
   /** The question whose answer holds the finding at this index. */
-  queryAt(index: number): FindingsQuery;
+  queryAt: (index: number) => FindingsQuery;
 }
 
 /** The findings around those in view, of however many there are: never more than two pages at once. */

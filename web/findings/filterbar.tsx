@@ -20,13 +20,25 @@ export function Filterbar({ query, page, view, isFetching, set }: Props): ReactN
     if (!chosen.delete(value)) chosen.add(value);
     set({ [name]: [...chosen].join(',') });
   };
-  const statuses = statusSchema.options.filter((status) => (page?.summary[status] ?? 0) > 0 || query.status.includes(status));
-  const kinds = kindSchema.options.filter((kind) => (page?.kinds[kind] ?? 0) > 0 || query.kind.split(',').includes(kind));
+  const statuses = statusSchema.options.filter(
+    (status) => (page?.summary[status] ?? 0) > 0 || query.status.includes(status),
+  );
+  const kinds = kindSchema.options.filter(
+    (kind) => (page?.kinds[kind] ?? 0) > 0 || query.kind.split(',').includes(kind),
+  );
   return (
-    <Box component="section" aria-label="Filters" sx={{ borderBottom: 1, borderColor: 'divider', position: 'relative' }}>
+    <Box
+      component="section"
+      aria-label="Filters"
+      sx={{ borderBottom: 1, borderColor: 'divider', position: 'relative' }}
+    >
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.5, px: 2, py: 0.75, alignItems: 'center' }}>
         {statuses.map((status) => (
-          <Toggle key={status} isOn={query.status.split(',').includes(status)} onClick={() => toggle('status', status)}>
+          <Toggle
+            key={status}
+            isOn={query.status.split(',').includes(status)}
+            onClick={() => toggle('status', status)}
+          >
             <StatusWord status={status} rest={` ${(page?.summary[status] ?? 0).toLocaleString('en')}`} />
           </Toggle>
         ))}
@@ -37,13 +49,34 @@ export function Filterbar({ query, page, view, isFetching, set }: Props): ReactN
           </Toggle>
         ))}
         <Box sx={{ color: 'text.secondary', ml: 'auto', fontSize: '0.85rem' }} role="status">
-          {page && `${page.total.toLocaleString('en')} shown, ${page.summary.unchanged.toLocaleString('en')} unchanged`}
+          {page &&
+            `${page.total.toLocaleString('en')} shown, ${page.summary.unchanged.toLocaleString('en')} unchanged`}
         </Box>
       </Box>
       <Box sx={{ display: 'flex', gap: 1.5, px: 2, pb: 0.75, alignItems: 'center' }}>
         <TextFilter value={query.text} onChange={(text) => set({ text })} />
-        <Choice label="Marks" value={query.mark} options={[['', 'any mark'], ['open', `open ${page?.marks.open ?? ''}`], ['kept', `kept ${page?.marks.kept ?? ''}`], ['aside', `set aside ${page?.marks.aside ?? ''}`]]} onChange={(mark) => set({ mark })} />
-        <Choice label="Order" value={query.sort} options={[['path', 'by path'], ['size', 'largest first'], ['status', 'by status'], ['kind', 'by kind']]} onChange={(sort) => set({ sort })} />
+        <Choice
+          label="Marks"
+          value={query.mark}
+          options={[
+            ['', 'any mark'],
+            ['open', `open ${page?.marks.open ?? ''}`],
+            ['kept', `kept ${page?.marks.kept ?? ''}`],
+            ['aside', `set aside ${page?.marks.aside ?? ''}`],
+          ]}
+          onChange={(mark) => set({ mark })}
+        />
+        <Choice
+          label="Order"
+          value={query.sort}
+          options={[
+            ['path', 'by path'],
+            ['size', 'largest first'],
+            ['status', 'by status'],
+            ['kind', 'by kind'],
+          ]}
+          onChange={(sort) => set({ sort })}
+        />
         <Box role="group" aria-label="View" sx={{ display: 'flex', gap: 0.5, ml: 'auto' }}>
           <Toggle isOn={view === 'sheet'} onClick={() => set({ view: '' })}>
             Contact sheet
@@ -53,19 +86,39 @@ export function Filterbar({ query, page, view, isFetching, set }: Props): ReactN
           </Toggle>
         </Box>
       </Box>
-      {isFetching && <LinearProgress aria-label="Loading findings" sx={{ position: 'absolute', left: 0, right: 0, bottom: 0, height: 2 }} />}
+      {isFetching && (
+        <LinearProgress
+          aria-label="Loading findings"
+          sx={{ position: 'absolute', left: 0, right: 0, bottom: 0, height: 2 }}
+        />
+      )}
     </Box>
   );
 }
 
-export function Toggle({ isOn, onClick, children }: { isOn: boolean; onClick: () => void; children: ReactNode }): ReactNode {
+export function Toggle({
+  isOn,
+  onClick,
+  children,
+}: {
+  isOn: boolean;
+  onClick: () => void;
+  children: ReactNode;
+}): ReactNode {
   return (
     <Button
       aria-pressed={isOn}
       onClick={onClick}
       sx={{
-        minWidth: 0, px: 0.9, py: 0.1, fontWeight: isOn ? 700 : 400, color: 'text.primary', borderRadius: 0,
-        borderBottom: 2, borderColor: isOn ? 'primary.main' : 'transparent', bgcolor: isOn ? 'plate' : 'transparent',
+        minWidth: 0,
+        px: 0.9,
+        py: 0.1,
+        fontWeight: isOn ? 700 : 400,
+        color: 'text.primary',
+        borderRadius: 0,
+        borderBottom: 2,
+        borderColor: isOn ? 'primary.main' : 'transparent',
+        bgcolor: isOn ? 'plate' : 'transparent',
       }}
     >
       {children}
@@ -73,7 +126,17 @@ export function Toggle({ isOn, onClick, children }: { isOn: boolean; onClick: ()
   );
 }
 
-function Choice({ label, value, options, onChange }: { label: string; value: string; options: [string, string][]; onChange: (value: string) => void }): ReactNode {
+function Choice({
+  label,
+  value,
+  options,
+  onChange,
+}: {
+  label: string;
+  value: string;
+  options: [string, string][];
+  onChange: (value: string) => void;
+}): ReactNode {
   return (
     <Select
       variant="standard"
@@ -93,7 +156,15 @@ function Choice({ label, value, options, onChange }: { label: string; value: str
 }
 
 /** Typing is not a question yet: the address changes when it pauses. */
-export function TextFilter({ value, onChange, label = 'Words in the path' }: { value: string; onChange: (text: string) => void; label?: string }): ReactNode {
+export function TextFilter({
+  value,
+  onChange,
+  label = 'Words in the path',
+}: {
+  value: string;
+  onChange: (text: string) => void;
+  label?: string;
+}): ReactNode {
   const [typed, setTyped] = useState(value);
   useEffect(() => {
     if (typed === value) return;

@@ -18,8 +18,22 @@ interface Props {
 export function FindingDetail({ finding, number, total, onMark, onOpen }: Props): ReactNode {
   const isChanged = finding.status === 'changed';
   return (
-    <Box component="aside" aria-label="Selected finding" sx={{ width: 330, borderLeft: 1, borderColor: 'divider', p: 2, overflow: 'auto', bgcolor: 'background.paper' }}>
-      <Typography variant="caption" color="text.secondary">{`${number.toLocaleString('en')} of ${total.toLocaleString('en')}`}</Typography>
+    <Box
+      component="aside"
+      aria-label="Selected finding"
+      sx={{
+        width: 330,
+        borderLeft: 1,
+        borderColor: 'divider',
+        p: 2,
+        overflow: 'auto',
+        bgcolor: 'background.paper',
+      }}
+    >
+      <Typography
+        variant="caption"
+        color="text.secondary"
+      >{`${number.toLocaleString('en')} of ${total.toLocaleString('en')}`}</Typography>
       <Typography variant="h2" sx={{ overflowWrap: 'anywhere' }}>
         {nameOf(finding.path)}
       </Typography>
@@ -28,17 +42,30 @@ export function FindingDetail({ finding, number, total, onMark, onOpen }: Props)
       </Typography>
       <Box sx={{ display: 'flex', gap: 1, my: 1.5 }}>
         {isChanged && <Plate label="before" finding={finding} isOld />}
-        <Plate label={isChanged ? 'after' : finding.status === 'removed' ? 'as it was' : ''} finding={finding} isOld={finding.status === 'removed'} />
+        <Plate
+          label={isChanged ? 'after' : finding.status === 'removed' ? 'as it was' : ''}
+          finding={finding}
+          isOld={finding.status === 'removed'}
+        />
       </Box>
       <Typography sx={{ mb: 1 }}>{finding.evidence}</Typography>
       <Typography variant="body2" color="text.secondary">
-        {[describe(finding.facts ?? finding.oldFacts), bytesText(finding.size ?? finding.oldSize), finding.format].filter(Boolean).join(', ')}
+        {[
+          describe(finding.facts ?? finding.oldFacts),
+          bytesText(finding.size ?? finding.oldSize),
+          finding.format,
+        ]
+          .filter(Boolean)
+          .join(', ')}
       </Typography>
       <Box className="path" sx={{ overflowWrap: 'anywhere', my: 1 }}>
         {finding.path}
       </Box>
       {finding.oldPath !== null && finding.oldPath !== finding.path && (
-        <Box className="path" sx={{ overflowWrap: 'anywhere', color: 'text.secondary', mb: 1 }}>{`from ${finding.oldPath}`}</Box>
+        <Box
+          className="path"
+          sx={{ overflowWrap: 'anywhere', color: 'text.secondary', mb: 1 }}
+        >{`from ${finding.oldPath}`}</Box>
       )}
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1, mt: 2 }}>
         <Button variant="contained" onClick={onOpen}>
@@ -61,7 +88,16 @@ export function FindingDetail({ finding, number, total, onMark, onOpen }: Props)
 function Plate({ label, finding, isOld }: { label: string; finding: Finding; isOld: boolean }): ReactNode {
   return (
     <Box component="figure" sx={{ m: 0, flex: 1, minWidth: 0 }}>
-      <Box sx={{ bgcolor: 'plate', height: 140, display: 'flex', alignItems: 'center', justifyContent: 'center', overflow: 'hidden' }}>
+      <Box
+        sx={{
+          bgcolor: 'plate',
+          height: 140,
+          display: 'flex',
+          alignItems: 'center',
+          justifyContent: 'center',
+          overflow: 'hidden',
+        }}
+      >
         <FindingPreview finding={finding} isOld={isOld} />
       </Box>
       {label && (

@@ -7,7 +7,15 @@ import { PathText, folderOf, nameOf } from '../shell/path-text.tsx';
 import { StatusWord } from './status-glyph.tsx';
 
 /** The finding's content, as it is or as it was. */
-export function FindingPreview({ finding, isOld, isSmall }: { finding: Finding; isOld: boolean; isSmall?: boolean }): ReactNode {
+export function FindingPreview({
+  finding,
+  isOld,
+  isSmall,
+}: {
+  finding: Finding;
+  isOld: boolean;
+  isSmall?: boolean;
+}): ReactNode {
   const { format, kind } = finding;
   const state = isOld
     ? { hash: finding.oldHash, facts: finding.oldFacts, hasPreview: finding.hasOldPreview }
@@ -49,10 +57,37 @@ export function FindingCard(item: Item): ReactNode {
   return (
     <Box
       {...optionProps(item)}
-      sx={{ height: '100%', width: '100%', p: 0.75, opacity: finding?.mark === 'aside' ? 0.55 : 1, cursor: 'default' }}
+      sx={{
+        height: '100%',
+        width: '100%',
+        p: 0.75,
+        opacity: finding?.mark === 'aside' ? 0.55 : 1,
+        cursor: 'default',
+      }}
     >
-      <Box sx={{ height: '100%', border: 1, borderColor: isSelected ? 'primary.main' : 'divider', outline: isSelected ? 1 : 0, outlineColor: 'primary.main', bgcolor: 'background.paper', display: 'flex', flexDirection: 'column' }}>
-        <Box sx={{ height: 134, bgcolor: 'plate', display: 'flex', alignItems: 'center', justifyContent: 'center', overflow: 'hidden', position: 'relative' }}>
+      <Box
+        sx={{
+          height: '100%',
+          border: 1,
+          borderColor: isSelected ? 'primary.main' : 'divider',
+          outline: isSelected ? 1 : 0,
+          outlineColor: 'primary.main',
+          bgcolor: 'background.paper',
+          display: 'flex',
+          flexDirection: 'column',
+        }}
+      >
+        <Box
+          sx={{
+            height: 134,
+            bgcolor: 'plate',
+            display: 'flex',
+            alignItems: 'center',
+            justifyContent: 'center',
+            overflow: 'hidden',
+            position: 'relative',
+          }}
+        >
           {finding && <FindingPreview finding={finding} isOld={finding.status === 'removed'} />}
           {finding?.mark && <Corner side="right">{markWords[finding.mark]}</Corner>}
           {finding?.hasNote && <Corner side="left">✎ note</Corner>}
@@ -64,7 +99,11 @@ export function FindingCard(item: Item): ReactNode {
                 <StatusWord status={finding.status} rest={` ${finding.kind}`} />
               </Typography>
               <PathText path={nameOf(finding.path)} />
-              <Typography variant="caption" color="text.secondary" sx={{ display: 'block', lineHeight: 1.25, maxHeight: '2.5em', overflow: 'hidden' }}>
+              <Typography
+                variant="caption"
+                color="text.secondary"
+                sx={{ display: 'block', lineHeight: 1.25, maxHeight: '2.5em', overflow: 'hidden' }}
+              >
                 {finding.evidence}
               </Typography>
             </>
@@ -79,7 +118,17 @@ export function FindingCard(item: Item): ReactNode {
 
 function Corner({ side, children }: { side: 'left' | 'right'; children: string }): ReactNode {
   return (
-    <Box component="span" sx={{ position: 'absolute', top: 0, [side]: 0, bgcolor: 'background.paper', px: 0.75, fontSize: '0.75rem' }}>
+    <Box
+      component="span"
+      sx={{
+        position: 'absolute',
+        top: 0,
+        [side]: 0,
+        bgcolor: 'background.paper',
+        px: 0.75,
+        fontSize: '0.75rem',
+      }}
+    >
       {children}
     </Box>
   );
@@ -91,14 +140,33 @@ export function FindingRow(item: Item): ReactNode {
     <Box
       {...optionProps(item)}
       sx={{
-        display: 'grid', width: '100%', alignItems: 'center', px: 2, gap: 1.5, borderBottom: 1, borderColor: 'divider', cursor: 'default', opacity: finding?.mark === 'aside' ? 0.6 : 1,
-        gridTemplateColumns: '36px 92px 60px minmax(0, 1fr) minmax(0, 1.25fr) 74px 68px', bgcolor: isSelected ? 'plate' : 'transparent',
-        boxShadow: isSelected ? 'inset 3px 0 0 var(--accent)' : 'none', fontSize: '0.86rem',
+        display: 'grid',
+        width: '100%',
+        alignItems: 'center',
+        px: 2,
+        gap: 1.5,
+        borderBottom: 1,
+        borderColor: 'divider',
+        cursor: 'default',
+        opacity: finding?.mark === 'aside' ? 0.6 : 1,
+        gridTemplateColumns: '36px 92px 60px minmax(0, 1fr) minmax(0, 1.25fr) 74px 68px',
+        bgcolor: isSelected ? 'plate' : 'transparent',
+        boxShadow: isSelected ? 'inset 3px 0 0 var(--accent)' : 'none',
+        fontSize: '0.86rem',
       }}
     >
       {finding ? (
         <>
-          <Box sx={{ width: 36, height: 32, display: 'flex', alignItems: 'center', justifyContent: 'center', overflow: 'hidden' }}>
+          <Box
+            sx={{
+              width: 36,
+              height: 32,
+              display: 'flex',
+              alignItems: 'center',
+              justifyContent: 'center',
+              overflow: 'hidden',
+            }}
+          >
             <FindingPreview finding={finding} isOld={finding.status === 'removed'} isSmall />
           </Box>
           <strong>
@@ -111,10 +179,15 @@ export function FindingRow(item: Item): ReactNode {
               <PathText path={folderOf(finding.path)} />
             </Box>
           </Box>
-          <Box title={finding.evidence} sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
+          <Box
+            title={finding.evidence}
+            sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}
+          >
             {finding.evidence}
           </Box>
-          <Box sx={{ textAlign: 'right', fontVariantNumeric: 'tabular-nums' }}>{bytesText(finding.size ?? finding.oldSize)}</Box>
+          <Box sx={{ textAlign: 'right', fontVariantNumeric: 'tabular-nums' }}>
+            {bytesText(finding.size ?? finding.oldSize)}
+          </Box>
           <span>{finding.mark ? markWords[finding.mark] : finding.hasNote ? '✎ note' : ''}</span>
         </>
       ) : (

@@ -18,7 +18,17 @@ interface Props {
 }
 
 /** Findings as contact sheet or table. Only what is in view exists, however many there are. */
-export function FindingsGrid({ view, total, at, selected, onSelect, onOpen, onShown, onColumns, onKeyDown }: Props): ReactNode {
+export function FindingsGrid({
+  view,
+  total,
+  at,
+  selected,
+  onSelect,
+  onOpen,
+  onShown,
+  onColumns,
+  onKeyDown,
+}: Props): ReactNode {
   const scroller = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(900);
   useLayoutEffect(() => {
@@ -59,7 +69,13 @@ export function FindingsGrid({ view, total, at, selected, onSelect, onOpen, onSh
       aria-activedescendant={`finding-${selected}`}
       tabIndex={0}
       onKeyDown={onKeyDown}
-      sx={{ flex: 1, minWidth: 0, overflow: 'auto', contain: 'strict', '&:focus-visible': { outlineOffset: -2 } }}
+      sx={{
+        flex: 1,
+        minWidth: 0,
+        overflow: 'auto',
+        contain: 'strict',
+        '&:focus-visible': { outlineOffset: -2 },
+      }}
     >
       <Box sx={{ height: virtual.getTotalSize(), position: 'relative' }}>
         {items.map((row) => (
@@ -67,14 +83,32 @@ export function FindingsGrid({ view, total, at, selected, onSelect, onOpen, onSh
             key={row.key}
             role="presentation"
             style={{ transform: `translateY(${row.start}px)`, height: row.size }}
-            sx={{ position: 'absolute', top: 0, left: 0, right: 0, display: 'flex', px: view === 'table' ? 0 : 1, '& > *': { display: 'flex' } }}
+            sx={{
+              position: 'absolute',
+              top: 0,
+              left: 0,
+              right: 0,
+              display: 'flex',
+              px: view === 'table' ? 0 : 1,
+              '& > *': { display: 'flex' },
+            }}
           >
             {Array.from({ length: Math.min(columns, total - row.index * columns) }, (_, column) => {
               const index = row.index * columns + column;
-              const item = { finding: at(index), index, isSelected: index === selected, onSelect: () => onSelect(index), onOpen };
+              const item = {
+                finding: at(index),
+                index,
+                isSelected: index === selected,
+                onSelect: () => onSelect(index),
+                onOpen,
+              };
               return (
                 <Box key={index} role="presentation" sx={{ width: `${100 / columns}%` }}>
-                  {view === 'table' ? <FindingRow {...item} total={total} /> : <FindingCard {...item} total={total} />}
+                  {view === 'table' ? (
+                    <FindingRow {...item} total={total} />
+                  ) : (
+                    <FindingCard {...item} total={total} />
+                  )}
                 </Box>
               );
             })}

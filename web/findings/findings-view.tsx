@@ -14,17 +14,30 @@ import { useFilters, type View } from './use-filters.ts';
 export function FindingsView(): ReactNode {
   const { query, view, set } = useFilters();
   const { builds } = usePlace();
-  if (builds.length === 0) return <Empty title="No build yet">Bring in a first build; what changed shows from the second one on.</Empty>;
+  if (builds.length === 0)
+    return (
+      <Empty title="No build yet">Bring in a first build; what changed shows from the second one on.</Empty>
+    );
   if (!query) {
     return (
-      <Empty title="One build alone has no findings">Pick a second mark on the line above: what differs between the two shows here.</Empty>
+      <Empty title="One build alone has no findings">
+        Pick a second mark on the line above: what differs between the two shows here.
+      </Empty>
     );
   }
   // A new question starts at the top, with nothing of the old one left over.
   return <Findings key={JSON.stringify(query) + view} query={query} view={view} set={set} />;
 }
 
-function Findings({ query, view, set }: { query: FindingsQuery; view: View; set: ReturnType<typeof useFilters>['set'] }): ReactNode {
+function Findings({
+  query,
+  view,
+  set,
+}: {
+  query: FindingsQuery;
+  view: View;
+  set: ReturnType<typeof useFilters>['set'];
+}): ReactNode {
   const place = usePlace();
   const span = useSpan();
   const navigate = useNavigate();
@@ -46,7 +59,11 @@ function Findings({ query, view, set }: { query: FindingsQuery; view: View; set:
 
   const mark = (wanted: Mark): void => {
     if (!current) return;
-    void sendMark({ query: window.queryAt(selected), path: current.path, mark: current.mark === wanted ? null : wanted });
+    void sendMark({
+      query: window.queryAt(selected),
+      path: current.path,
+      mark: current.mark === wanted ? null : wanted,
+    });
     if (current.mark !== wanted) setSelected(Math.min(total - 1, selected + 1));
   };
   const open = (): void => {
@@ -72,7 +89,9 @@ function Findings({ query, view, set }: { query: FindingsQuery; view: View; set:
     else if (event.key === 's') mark('aside');
     else if (event.key === 'Enter') open();
     else if (event.key === 'n' && current) {
-      void navigate(`${assetPath(place, current.status === 'removed' ? { from: null, to: span.from } : span, current.path)}#note`);
+      void navigate(
+        `${assetPath(place, current.status === 'removed' ? { from: null, to: span.from } : span, current.path)}#note`,
+      );
     } else return;
     event.preventDefault();
   };
@@ -83,7 +102,11 @@ function Findings({ query, view, set }: { query: FindingsQuery; view: View; set:
       {window.isLoading && <Loading what="the findings" />}
       {window.error && <Failure text={failureText(window.error)} onRetry={window.refetch} />}
       {page && total === 0 && (
-        <Empty title={isUnfiltered(query) ? 'Nothing differs between these builds' : 'No finding passes these filters'}>
+        <Empty
+          title={
+            isUnfiltered(query) ? 'Nothing differs between these builds' : 'No finding passes these filters'
+          }
+        >
           {isUnfiltered(query)
             ? `All ${page.summary.unchanged.toLocaleString('en')} assets are the same in both.`
             : 'Take one away, and more will show.'}
@@ -102,7 +125,15 @@ function Findings({ query, view, set }: { query: FindingsQuery; view: View; set:
             onColumns={onColumns}
             onKeyDown={onKeyDown}
           />
-          {current && <FindingDetail finding={current} onMark={mark} onOpen={open} number={selected + 1} total={total} />}
+          {current && (
+            <FindingDetail
+              finding={current}
+              onMark={mark}
+              onOpen={open}
+              number={selected + 1}
+              total={total}
+            />
+          )}
         </Box>
       )}
     </Box>

@@ -15,7 +15,13 @@ const strokes: Record<Status, string> = {
 export function StatusWord({ status, rest = '' }: { status: Status; rest?: string }): ReactNode {
   return (
     <span style={{ whiteSpace: 'nowrap' }}>
-      <svg viewBox="0 0 16 16" width="0.95em" height="0.95em" aria-hidden style={{ verticalAlign: '-0.1em', marginRight: '0.3em' }}>
+      <svg
+        viewBox="0 0 16 16"
+        width="0.95em"
+        height="0.95em"
+        aria-hidden
+        style={{ verticalAlign: '-0.1em', marginRight: '0.3em' }}
+      >
         <path d={strokes[status]} fill="none" stroke="currentColor" strokeWidth={1.8} />
       </svg>
       {status}

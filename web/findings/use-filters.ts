@@ -8,7 +8,7 @@ export interface Filters {
   query: FindingsQuery | null;
   view: View;
   /** Changes filters in the address; an empty value takes one out. */
-  set(changes: Partial<Record<'status' | 'kind' | 'mark' | 'text' | 'sort' | 'view', string>>): void;
+  set: (changes: Partial<Record<'status' | 'kind' | 'mark' | 'text' | 'sort' | 'view', string>>) => void;
 }
 
 /** Filters, order and view of the findings: all of it stands in the address. */
@@ -26,7 +26,11 @@ export function useFilters(): Filters {
         })
       : null;
   return {
-    query: query?.success ? { ...query.data, offset: 0 } : from && to ? findingsQuerySchema.parse({ channel: channel.id, from: from.label, to: to.label }) : null,
+    query: query?.success
+      ? { ...query.data, offset: 0 }
+      : from && to
+        ? findingsQuerySchema.parse({ channel: channel.id, from: from.label, to: to.label })
+        : null,
     view: parameters.get('view') === 'table' ? 'table' : 'sheet',
     set(changes) {
       setParameters(

@@ -31,7 +31,10 @@ export function LibraryView(): ReactNode {
   const isSearch = text !== '' || kind !== '';
   const where = { channel: place.channel.id, build };
   const folder = useFolderQuery({ ...where, path, offset: 0, limit }, { skip: build === '' || isSearch });
-  const list = useAssetListQuery({ ...where, text, kind, offset: 0, limit }, { skip: build === '' || !isSearch });
+  const list = useAssetListQuery(
+    { ...where, text, kind, offset: 0, limit },
+    { skip: build === '' || !isSearch },
+  );
   const set = (changes: Record<string, string>): void => {
     setParameters(
       (before) => {
@@ -45,14 +48,35 @@ export function LibraryView(): ReactNode {
       { replace: 'text' in changes },
     );
   };
-  if (build === '') return <Empty title="No build yet">Bring in a first build, and all that it holds stands here.</Empty>;
+  if (build === '')
+    return <Empty title="No build yet">Bring in a first build, and all that it holds stands here.</Empty>;
   const current = isSearch ? list : folder;
   return (
     <Box component="main" sx={{ flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column' }}>
-      <Box sx={{ px: 2, py: 0.75, borderBottom: 1, borderColor: 'divider', display: 'flex', gap: 1, alignItems: 'center', flexWrap: 'wrap' }}>
-        <TextFilter key={build} value={text} onChange={(value) => set({ text: value })} label={`Words in the paths of ${build}`} />
+      <Box
+        sx={{
+          px: 2,
+          py: 0.75,
+          borderBottom: 1,
+          borderColor: 'divider',
+          display: 'flex',
+          gap: 1,
+          alignItems: 'center',
+          flexWrap: 'wrap',
+        }}
+      >
+        <TextFilter
+          key={build}
+          value={text}
+          onChange={(value) => set({ text: value })}
+          label={`Words in the paths of ${build}`}
+        />
         {kindSchema.options.map((option) => (
-          <Toggle key={option} isOn={kind === option} onClick={() => set({ kind: kind === option ? '' : option })}>
+          <Toggle
+            key={option}
+            isOn={kind === option}
+            onClick={() => set({ kind: kind === option ? '' : option })}
+          >
             {option}
           </Toggle>
         ))}
@@ -61,25 +85,49 @@ export function LibraryView(): ReactNode {
       <Problems build={build} channel={place.channel.id} />
       {current.isLoading && <Loading what="the library" />}
       {current.error && <Failure text={failureText(current.error)} onRetry={() => void current.refetch()} />}
-      {isSearch && list.data && <Rows span={span} folders={[]} assets={list.data.assets} total={list.data.total} hasPaths />}
-      {!isSearch && folder.data && <Rows span={span} folders={folder.data.folders} assets={folder.data.assets} total={folder.data.total} hasPaths={false} />}
+      {isSearch && list.data && (
+        <Rows span={span} folders={[]} assets={list.data.assets} total={list.data.total} hasPaths />
+      )}
+      {!isSearch && folder.data && (
+        <Rows
+          span={span}
+          folders={folder.data.folders}
+          assets={folder.data.assets}
+          total={folder.data.total}
+          hasPaths={false}
+        />
+      )}
     </Box>
   );
 }
 
 function Crumbs({ path, span }: { path: string; span: Span }): ReactNode {
   const place = usePlace();
-  const to = (part: string): string => `${viewPath(place, 'library')}?to=${encodeURIComponent(span.to?.label ?? '')}&path=${encodeURIComponent(part)}`;
+  const to = (part: string): string =>
+    `${viewPath(place, 'library')}?to=${encodeURIComponent(span.to?.label ?? '')}&path=${encodeURIComponent(part)}`;
   const parts = path === '' ? [] : path.split('/');
   return (
-    <Box component="nav" aria-label="Folder" className="path" sx={{ px: 2, py: 0.75, borderBottom: 1, borderColor: 'divider', overflowWrap: 'anywhere' }}>
+    <Box
+      component="nav"
+      aria-label="Folder"
+      className="path"
+      sx={{ px: 2, py: 0.75, borderBottom: 1, borderColor: 'divider', overflowWrap: 'anywhere' }}
+    >
       <MuiLink component={Link} to={to('')}>
         {`build ${span.to?.label ?? ''}`}
       </MuiLink>
       {parts.map((part, index) => (
         <span key={index}>
           {' / '}
-          <MuiLink component={Link} to={to(parts.slice(0, index + 1).join('/').replace(/!$/, ''))}>
+          <MuiLink
+            component={Link}
+            to={to(
+              parts
+                .slice(0, index + 1)
+                .join('/')
+                .replace(/!$/, ''),
+            )}
+          >
             {part.replace(/!$/, '')}
           </MuiLink>
         </span>
@@ -123,7 +171,8 @@ function Rows({ span, folders, assets, total, hasPaths }: RowsProps): ReactNode 
     estimateSize: () => rowHeight,
     overscan: 8,
   });
-  if (folders.length + assets.length === 0) return <Empty title="Nothing here">No asset matches; take a word or a kind away.</Empty>;
+  if (folders.length + assets.length === 0)
+    return <Empty title="Nothing here">No asset matches; take a word or a kind away.</Empty>;
   return (
     <>
       <Typography role="status" variant="body2" color="text.secondary" sx={{ px: 2, py: 0.5 }}>
@@ -139,10 +188,26 @@ function Rows({ span, folders, assets, total, hasPaths }: RowsProps): ReactNode 
                 key={key}
                 role="listitem"
                 style={{ transform: `translateY(${start}px)` }}
-                sx={{ position: 'absolute', top: 0, left: 0, right: 0, height: rowHeight, px: 2, borderBottom: 1, borderColor: 'divider' }}
+                sx={{
+                  position: 'absolute',
+                  top: 0,
+                  left: 0,
+                  right: 0,
+                  height: rowHeight,
+                  px: 2,
+                  borderBottom: 1,
+                  borderColor: 'divider',
+                }}
               >
-                {folder && <FolderRow folder={folder} to={`${viewPath(place, 'library')}?to=${encodeURIComponent(span.to?.label ?? '')}&path=${encodeURIComponent(folder.path)}`} />}
-                {!folder && asset && <AssetLine asset={asset} to={assetPath(place, span, asset.path)} hasPath={hasPaths} />}
+                {folder && (
+                  <FolderRow
+                    folder={folder}
+                    to={`${viewPath(place, 'library')}?to=${encodeURIComponent(span.to?.label ?? '')}&path=${encodeURIComponent(folder.path)}`}
+                  />
+                )}
+                {!folder && asset && (
+                  <AssetLine asset={asset} to={assetPath(place, span, asset.path)} hasPath={hasPaths} />
+                )}
               </Box>
             );
           })}
@@ -152,12 +217,22 @@ function Rows({ span, folders, assets, total, hasPaths }: RowsProps): ReactNode 
   );
 }
 
-const rowColumns = { display: 'grid', gridTemplateColumns: '40px minmax(0, 1fr) 90px 110px 100px', gap: 1.5, alignItems: 'center', height: '100%' };
+const rowColumns = {
+  display: 'grid',
+  gridTemplateColumns: '40px minmax(0, 1fr) 90px 110px 100px',
+  gap: 1.5,
+  alignItems: 'center',
+  height: '100%',
+};
 
 function FolderRow({ folder, to }: { folder: Folder['folders'][number]; to: string }): ReactNode {
   return (
     <MuiLink component={Link} to={to} underline="hover" color="inherit" sx={rowColumns}>
-      {folder.isContainer ? <Inventory2OutlinedIcon aria-label="archive" /> : <FolderOutlinedIcon aria-label="folder" />}
+      {folder.isContainer ? (
+        <Inventory2OutlinedIcon aria-label="archive" />
+      ) : (
+        <FolderOutlinedIcon aria-label="folder" />
+      )}
       <strong className="path">{folder.name}</strong>
       <span>{folder.isContainer ? 'archive' : 'folder'}</span>
       <span>{plural(folder.files, 'file')}</span>
@@ -171,8 +246,24 @@ function FolderRow({ folder, to }: { folder: Folder['folders'][number]; to: stri
 function AssetLine({ asset, to, hasPath }: { asset: AssetRow; to: string; hasPath: boolean }): ReactNode {
   return (
     <MuiLink component={Link} to={to} underline="hover" color="inherit" sx={rowColumns}>
-      <Box sx={{ height: 34, bgcolor: 'plate', display: 'flex', alignItems: 'center', justifyContent: 'center', overflow: 'hidden' }}>
-        <Preview hash={asset.hash} format={asset.format} facts={null} hasPreview={asset.hasPreview} kind={asset.kind} isSmall />
+      <Box
+        sx={{
+          height: 34,
+          bgcolor: 'plate',
+          display: 'flex',
+          alignItems: 'center',
+          justifyContent: 'center',
+          overflow: 'hidden',
+        }}
+      >
+        <Preview
+          hash={asset.hash}
+          format={asset.format}
+          facts={null}
+          hasPreview={asset.hasPreview}
+          kind={asset.kind}
+          isSmall
+        />
       </Box>
       <PathText path={hasPath ? asset.path : nameOf(asset.path)} />
       <span>{asset.kind}</span>

@@ -53,7 +53,10 @@ function Views(): ReactNode {
       <Route path="/work" element={plain(<WorkView />)} />
       <Route path="/keys" element={plain(<KeysView />)} />
       <Route path="/:title/:channel/:view/:item?" element={<PlaceView titles={titles} />} />
-      <Route path="*" element={plain(<Empty title="There is nothing at this address">Choose a title above.</Empty>)} />
+      <Route
+        path="*"
+        element={plain(<Empty title="There is nothing at this address">Choose a title above.</Empty>)}
+      />
     </Routes>
   );
 }
@@ -61,7 +64,9 @@ function Views(): ReactNode {
 /** Straight to the newest update; to the form where there is no build yet. */
 function Start({ titles }: { titles: readonly Title[] }): ReactNode {
   const indexed = titles.flatMap((title) =>
-    title.channels.flatMap((channel) => channel.builds.filter(({ sequence }) => sequence !== null).map((build) => ({ title, channel, build }))),
+    title.channels.flatMap((channel) =>
+      channel.builds.filter(({ sequence }) => sequence !== null).map((build) => ({ title, channel, build })),
+    ),
   );
   const newest = indexed.sort((a, b) => (b.build.indexedAt ?? '').localeCompare(a.build.indexedAt ?? ''))[0];
   return <Navigate to={newest ? viewPath(newest, 'findings') : '/new'} replace />;
@@ -72,12 +77,16 @@ function PlaceView({ titles }: { titles: readonly Title[] }): ReactNode {
   const place = useMemo((): Place | null => {
     const title = titles.find(({ name }) => name === titleName);
     const channel = title?.channels.find(({ name }) => name === channelName);
-    return title && channel ? { title, channel, builds: channel.builds.filter(({ sequence }) => sequence !== null) } : null;
+    return title && channel
+      ? { title, channel, builds: channel.builds.filter(({ sequence }) => sequence !== null) }
+      : null;
   }, [titles, titleName, channelName]);
   if (!place) {
     return (
       <Frame titles={titles} place={null}>
-        <Empty title={`There is no title ${titleName ?? ''} with a channel ${channelName ?? ''}`}>Choose one above.</Empty>
+        <Empty title={`There is no title ${titleName ?? ''} with a channel ${channelName ?? ''}`}>
+          Choose one above.
+        </Empty>
       </Frame>
     );
   }

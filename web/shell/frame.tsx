@@ -16,7 +16,15 @@ const views = [
 ] as const;
 
 /** The frame around all views: title and channel, the ways to go, and what is being worked on. */
-export function Frame({ titles, place, children }: { titles: readonly Title[]; place: Place | null; children: ReactNode }): ReactNode {
+export function Frame({
+  titles,
+  place,
+  children,
+}: {
+  titles: readonly Title[];
+  place: Place | null;
+  children: ReactNode;
+}): ReactNode {
   const { search } = useLocation();
   const parameters = new URLSearchParams(search);
   const span = new URLSearchParams();
@@ -24,13 +32,37 @@ export function Frame({ titles, place, children }: { titles: readonly Title[]; p
   useGoKeys(place, span.toString());
   return (
     <Box sx={{ height: '100%', display: 'flex', flexDirection: 'column', bgcolor: 'background.default' }}>
-      <Box component="header" sx={{ display: 'flex', alignItems: 'center', gap: 2.5, px: 2, height: 46, borderBottom: 1, borderColor: 'divider' }}>
-        <Typography component={Link} to="/" sx={{ fontFamily: serif, fontSize: '1.2rem', fontWeight: 600, color: 'text.primary', textDecoration: 'none' }}>
+      <Box
+        component="header"
+        sx={{
+          display: 'flex',
+          alignItems: 'center',
+          gap: 2.5,
+          px: 2,
+          height: 46,
+          borderBottom: 1,
+          borderColor: 'divider',
+        }}
+      >
+        <Typography
+          component={Link}
+          to="/"
+          sx={{
+            fontFamily: serif,
+            fontSize: '1.2rem',
+            fontWeight: 600,
+            color: 'text.primary',
+            textDecoration: 'none',
+          }}
+        >
           Worvel
         </Typography>
         <PlaceChoice titles={titles} place={place} />
         <Box component="nav" aria-label="Views" sx={{ display: 'flex', gap: 2, height: '100%' }}>
-          {place && views.map(([view, name]) => <Way key={view} to={`${viewPath(place, view)}?${span}`} name={name} />)}
+          {place &&
+            views.map(([view, name]) => (
+              <Way key={view} to={`${viewPath(place, view)}?${span}`} name={name} />
+            ))}
           <WorkWay />
         </Box>
         <Box sx={{ flex: 1 }} />
@@ -48,8 +80,15 @@ function Way({ to, name }: { to: string; name: string }): ReactNode {
       component={NavLink}
       to={to}
       sx={{
-        color: 'text.primary', textDecoration: 'none', height: 45, display: 'flex', alignItems: 'center', borderBottom: 2, borderColor: 'transparent',
-        '&.active': { borderColor: 'primary.main', fontWeight: 700 }, '&:hover': { color: 'primary.main' },
+        color: 'text.primary',
+        textDecoration: 'none',
+        height: 45,
+        display: 'flex',
+        alignItems: 'center',
+        borderBottom: 2,
+        borderColor: 'transparent',
+        '&.active': { borderColor: 'primary.main', fontWeight: 700 },
+        '&:hover': { color: 'primary.main' },
       }}
     >
       {name}
@@ -60,7 +99,8 @@ function Way({ to, name }: { to: string; name: string }): ReactNode {
 function WorkWay(): ReactNode {
   const { jobs, isLive, isKnown } = useAppSelector(({ work }) => work);
   const running = jobs.filter(({ state }) => state === 'running' || state === 'waiting').length;
-  const state = isKnown && !isLive ? 'Work (no connection)' : running > 0 ? `Work (${running} running)` : 'Work';
+  const state =
+    isKnown && !isLive ? 'Work (no connection)' : running > 0 ? `Work (${running} running)` : 'Work';
   return <Way to="/work" name={state} />;
 }
 
@@ -95,8 +135,16 @@ function ModeButton(): ReactNode {
   const next = palette.mode === 'light' ? 'dark' : 'light';
   return (
     <Tooltip title={next === 'dark' ? 'Night' : 'Day'}>
-      <IconButton aria-label={`Use the ${next} look`} color="inherit" onClick={() => dispatch(modeChosen(next))}>
-        {next === 'dark' ? <DarkModeOutlinedIcon fontSize="small" /> : <LightModeOutlinedIcon fontSize="small" />}
+      <IconButton
+        aria-label={`Use the ${next} look`}
+        color="inherit"
+        onClick={() => dispatch(modeChosen(next))}
+      >
+        {next === 'dark' ? (
+          <DarkModeOutlinedIcon fontSize="small" />
+        ) : (
+          <LightModeOutlinedIcon fontSize="small" />
+        )}
       </IconButton>
     </Tooltip>
   );

@@ -32,7 +32,10 @@ export function KeysView(): ReactNode {
           <Box key={name} sx={{ breakInside: 'avoid', mb: 2.5 }}>
             <Typography variant="h2">{name}</Typography>
             {keys.map(([key, what]) => (
-              <Box key={key} sx={{ display: 'flex', gap: 2, borderBottom: 1, borderColor: 'divider', py: 0.4 }}>
+              <Box
+                key={key}
+                sx={{ display: 'flex', gap: 2, borderBottom: 1, borderColor: 'divider', py: 0.4 }}
+              >
                 <Box component="kbd" className="path" sx={{ width: 150, flexShrink: 0 }}>
                   {key}
                 </Box>

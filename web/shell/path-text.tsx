@@ -17,7 +17,14 @@ export function PathText({ path }: { path: string }): ReactNode {
       component="span"
       className="path"
       title={path}
-      sx={{ display: 'block', overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap', direction: 'rtl', textAlign: 'left' }}
+      sx={{
+        display: 'block',
+        overflow: 'hidden',
+        textOverflow: 'ellipsis',
+        whiteSpace: 'nowrap',
+        direction: 'rtl',
+        textAlign: 'left',
+      }}
     >
       <bdi dir="ltr">{path}</bdi>
     </Box>

@@ -4,7 +4,10 @@ import type { ReactNode } from 'react';
 /** While an answer is on its way. Says so in words as well, for those who do not see the wheel. */
 export function Loading({ what }: { what: string }): ReactNode {
   return (
-    <Box role="status" sx={{ display: 'flex', gap: 1.5, alignItems: 'center', p: 4, justifyContent: 'center' }}>
+    <Box
+      role="status"
+      sx={{ display: 'flex', gap: 1.5, alignItems: 'center', p: 4, justifyContent: 'center' }}
+    >
       <CircularProgress size={18} aria-hidden />
       <Typography color="text.secondary">{`Loading ${what}…`}</Typography>
     </Box>

@@ -43,7 +43,8 @@ export const { jobsTold, streamLost } = work.actions;
 
 export const store = configureStore({
   reducer: { look: look.reducer, work: work.reducer, [api.reducerPath]: api.reducer },
-  middleware: (defaults) => defaults({ serializableCheck: false, immutableCheck: false }).concat(api.middleware),
+  middleware: (defaults) =>
+    defaults({ serializableCheck: false, immutableCheck: false }).concat(api.middleware),
 });
 
 type State = ReturnType<typeof store.getState>;

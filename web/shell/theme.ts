@@ -68,10 +68,14 @@ export function createLook(mode: Mode): Theme {
           'html, body, #root': { height: '100%' },
           body: { overflow: 'hidden' },
           'code, .path': { fontFamily: mono, fontSize: '0.82rem' },
-          'a': { color: ground.accent },
+          a: { color: ground.accent },
           '*:focus-visible': { outline: `2px solid ${ground.accent}`, outlineOffset: 2 },
           '@media (prefers-reduced-motion: reduce)': {
-            '*, *::before, *::after': { animation: 'none !important', transition: 'none !important', scrollBehavior: 'auto !important' },
+            '*, *::before, *::after': {
+              animation: 'none !important',
+              transition: 'none !important',
+              scrollBehavior: 'auto !important',
+            },
           },
         },
       },

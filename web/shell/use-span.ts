@@ -26,7 +26,8 @@ export interface Span {
 
 /** The span that the address chooses; the newest two builds where it does not say. */
 export function spanOf(builds: readonly Build[], parameters: URLSearchParams): Span {
-  const named = (name: string): Build | null => builds.find(({ label }) => label === parameters.get(name)) ?? null;
+  const named = (name: string): Build | null =>
+    builds.find(({ label }) => label === parameters.get(name)) ?? null;
   const to = named('to') ?? builds.at(-1) ?? null;
   if (parameters.has('to') && !parameters.has('from')) return { from: null, to };
   const before = to ? builds[builds.indexOf(to) - 1] : undefined;

@@ -11,8 +11,20 @@ export function Envelope({ envelope, height }: { envelope: readonly number[]; he
     return `M${slice + 0.5} ${(1 - high).toFixed(3)}V${(1 - low + 0.01).toFixed(3)}`;
   }).join('');
   return (
-    <svg viewBox={`0 0 ${Math.max(1, slices)} 2`} width="92%" height={height} preserveAspectRatio="none" aria-hidden>
-      <path d={path} stroke={palette.text.primary} strokeWidth={1} fill="none" vectorEffect="non-scaling-stroke" />
+    <svg
+      viewBox={`0 0 ${Math.max(1, slices)} 2`}
+      width="92%"
+      height={height}
+      preserveAspectRatio="none"
+      aria-hidden
+    >
+      <path
+        d={path}
+        stroke={palette.text.primary}
+        strokeWidth={1}
+        fill="none"
+        vectorEffect="non-scaling-stroke"
+      />
     </svg>
   );
 }

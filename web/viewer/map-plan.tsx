@@ -1,5 +1,14 @@
 import { Box, useTheme } from '@mui/material';
-import { useEffect, useLayoutEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent, type ReactNode } from 'react';
+import {
+  useEffect,
+  useLayoutEffect,
+  useMemo,
+  useRef,
+  useState,
+  type KeyboardEvent,
+  type PointerEvent,
+  type ReactNode,
+} from 'react';
 import type { Placement } from '../../contract/facts.ts';
 import { roundLength } from './model-canvas.ts';
 
@@ -19,7 +28,9 @@ export function MapPlan({ placements, selected, onSelect }: Props): ReactNode {
   useLayoutEffect(() => {
     const holder = canvas.current?.parentElement;
     if (!holder) return;
-    const observer = new ResizeObserver(() => setSize({ width: holder.clientWidth, height: holder.clientHeight }));
+    const observer = new ResizeObserver(() =>
+      setSize({ width: holder.clientWidth, height: holder.clientHeight }),
+    );
     observer.observe(holder);
     return () => observer.disconnect();
   }, []);
@@ -49,7 +60,10 @@ export function MapPlan({ placements, selected, onSelect }: Props): ReactNode {
       const [x, y] = frame.at(placement);
       return Math.hypot(x - (event.clientX - box.left), y - (event.clientY - box.top));
     };
-    const nearest = placements.reduce<Placement | null>((best, candidate) => (best && distance(best) <= distance(candidate) ? best : candidate), null);
+    const nearest = placements.reduce<Placement | null>(
+      (best, candidate) => (best && distance(best) <= distance(candidate) ? best : candidate),
+      null,
+    );
     if (nearest && distance(nearest) < 14) onSelect(nearest.id);
   };
   const onKeyDown = (event: KeyboardEvent): void => {
@@ -68,7 +82,11 @@ export function MapPlan({ placements, selected, onSelect }: Props): ReactNode {
       onKeyDown={onKeyDown}
       sx={{ flex: 1, minHeight: 0, overflow: 'hidden', position: 'relative' }}
     >
-      <canvas ref={canvas} style={{ position: 'absolute', width: size.width, height: size.height }} onPointerDown={onPointerDown} />
+      <canvas
+        ref={canvas}
+        style={{ position: 'absolute', width: size.width, height: size.height }}
+        onPointerDown={onPointerDown}
+      />
     </Box>
   );
 }
@@ -86,12 +104,27 @@ function frameOf(placements: readonly Placement[], width: number, height: number
     top = Math.min(top, position[2]);
     bottom = Math.max(bottom, position[2]);
   }
-  const pixelsPerMetre = Math.min((width - 2 * margin) / Math.max(right - left, 1e-3), (height - 2 * margin) / Math.max(bottom - top, 1e-3));
-  const [x0, y0] = [width / 2 - ((left + right) / 2) * pixelsPerMetre, height / 2 - ((top + bottom) / 2) * pixelsPerMetre];
-  return { pixelsPerMetre, at: ({ position }) => [x0 + position[0] * pixelsPerMetre, y0 + position[2] * pixelsPerMetre] };
+  const pixelsPerMetre = Math.min(
+    (width - 2 * margin) / Math.max(right - left, 1e-3),
+    (height - 2 * margin) / Math.max(bottom - top, 1e-3),
+  );
+  const [x0, y0] = [
+    width / 2 - ((left + right) / 2) * pixelsPerMetre,
+    height / 2 - ((top + bottom) / 2) * pixelsPerMetre,
+  ];
+  return {
+    pixelsPerMetre,
+    at: ({ position }) => [x0 + position[0] * pixelsPerMetre, y0 + position[2] * pixelsPerMetre],
+  };
 }
 
-function drawGrid(context: CanvasRenderingContext2D, frame: Frame, size: { width: number; height: number }, rule: string, ink: string): void {
+function drawGrid(
+  context: CanvasRenderingContext2D,
+  frame: Frame,
+  size: { width: number; height: number },
+  rule: string,
+  ink: string,
+): void {
   const metres = roundLength(120 / frame.pixelsPerMetre);
   const step = metres * frame.pixelsPerMetre;
   context.strokeStyle = rule;

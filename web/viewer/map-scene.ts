@@ -1,15 +1,36 @@
-import { BoxGeometry, Group, InstancedMesh, Matrix4, Mesh, MeshStandardMaterial, Object3D, Quaternion, SkinnedMesh, Vector3 } from 'three';
+import {
+  BoxGeometry,
+  type BufferGeometry,
+  type Material,
+  Group,
+  InstancedMesh,
+  Matrix4,
+  Mesh,
+  MeshStandardMaterial,
+  Object3D,
+  Quaternion,
+  SkinnedMesh,
+  Vector3,
+} from 'three';
 import { GLTFLoader } from 'three/examples/jsm/loaders/GLTFLoader.js';
 import type { Placement } from '../../contract/facts.ts';
 
 /** Where a placement stands, as a matrix. */
 export function matrixOf({ position, rotation, scale }: Placement): Matrix4 {
-  return new Matrix4().compose(new Vector3(...position), new Quaternion(...rotation).normalize(), new Vector3(...scale));
+  return new Matrix4().compose(
+    new Vector3(...position),
+    new Quaternion(...rotation).normalize(),
+    new Vector3(...scale),
+  );
 }
 
 /** Boxes of a metre that stand in for models: one draw for all. */
 export function boxes(placements: readonly Placement[], colour: string): Object3D {
-  const mesh = new InstancedMesh(new BoxGeometry(1, 1, 1).translate(0, 0.5, 0), new MeshStandardMaterial({ color: colour, roughness: 1 }), placements.length);
+  const mesh = new InstancedMesh(
+    new BoxGeometry(1, 1, 1).translate(0, 0.5, 0),
+    new MeshStandardMaterial({ color: colour, roughness: 1 }),
+    placements.length,
+  );
   placements.forEach((placement, index) => mesh.setMatrixAt(index, matrixOf(placement)));
   return mesh;
 }
@@ -51,7 +72,11 @@ function instancesOf(model: Object3D, placements: readonly Placement[]): Object3
     if (object instanceof Mesh) meshes.push(object);
   });
   return meshes.map((mesh) => {
-    const instanced = new InstancedMesh(mesh.geometry, mesh.material, placements.length);
+    const instanced = new InstancedMesh(
+      mesh.geometry as BufferGeometry,
+      mesh.material as Material,
+      placements.length,
+    );
     // A skinned mesh stands where its bones are, whatever its own node says (glTF 2.0, section 3.7.3.3).
     const own = mesh instanceof SkinnedMesh ? new Matrix4() : mesh.matrixWorld;
     placements.forEach((placement, index) => instanced.setMatrixAt(index, matrixOf(placement).multiply(own)));

@@ -28,7 +28,10 @@ function LoadedMap({ asset, scene }: { asset: Asset; scene: MapScene }): ReactNo
   const [hidden, setHidden] = useState<ReadonlySet<string>>(new Set());
   const [selected, setSelected] = useState<string | null>(null);
   const classes = useMemo(() => [...Map.groupBy(scene.placements, (placement) => placement.class)], [scene]);
-  const shown = useMemo(() => scene.placements.filter((placement) => !hidden.has(placement.class)), [scene, hidden]);
+  const shown = useMemo(
+    () => scene.placements.filter((placement) => !hidden.has(placement.class)),
+    [scene, hidden],
+  );
   const missing = Object.entries(scene.models).filter(([, path]) => path === null);
   const chosen = scene.placements.find(({ id }) => id === selected);
   const toggle = (name: string): void => {
@@ -38,7 +41,19 @@ function LoadedMap({ asset, scene }: { asset: Asset; scene: MapScene }): ReactNo
   };
   return (
     <Box sx={{ flex: 1, display: 'flex', flexDirection: 'column', minWidth: 0 }}>
-      <Box role="toolbar" aria-label="Map" sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.5, p: 0.5, bgcolor: 'background.paper', borderBottom: 1, borderColor: 'divider' }}>
+      <Box
+        role="toolbar"
+        aria-label="Map"
+        sx={{
+          display: 'flex',
+          flexWrap: 'wrap',
+          gap: 0.5,
+          p: 0.5,
+          bgcolor: 'background.paper',
+          borderBottom: 1,
+          borderColor: 'divider',
+        }}
+      >
         <Toggle isOn={view === 'plan'} onClick={() => setView('plan')}>
           From above
         </Toggle>
@@ -53,7 +68,10 @@ function LoadedMap({ asset, scene }: { asset: Asset; scene: MapScene }): ReactNo
         ))}
       </Box>
       {missing.length > 0 && (
-        <Typography variant="body2" sx={{ px: 1.5, py: 0.5, bgcolor: 'background.paper', borderBottom: 1, borderColor: 'divider' }}>
+        <Typography
+          variant="body2"
+          sx={{ px: 1.5, py: 0.5, bgcolor: 'background.paper', borderBottom: 1, borderColor: 'divider' }}
+        >
           {`This build lacks ${plural(missing.length, 'model')} that the map names: `}
           <span className="path">{missing.map(([model]) => model).join(', ')}</span>
         </Typography>
@@ -63,7 +81,9 @@ function LoadedMap({ asset, scene }: { asset: Asset; scene: MapScene }): ReactNo
       ) : (
         <MapSpace asset={asset} scene={scene} placements={shown} />
       )}
-      {chosen && view === 'plan' && <PlacementLine placement={chosen} isMissing={scene.models[chosen.model] === null} />}
+      {chosen && view === 'plan' && (
+        <PlacementLine placement={chosen} isMissing={scene.models[chosen.model] === null} />
+      )}
     </Box>
   );
 }
@@ -71,13 +91,31 @@ function LoadedMap({ asset, scene }: { asset: Asset; scene: MapScene }): ReactNo
 function PlacementLine({ placement, isMissing }: { placement: Placement; isMissing: boolean }): ReactNode {
   const { id, model, position, scale } = placement;
   return (
-    <Box role="status" className="path" sx={{ p: 1, bgcolor: 'background.paper', borderTop: 1, borderColor: 'divider', overflowWrap: 'anywhere' }}>
+    <Box
+      role="status"
+      className="path"
+      sx={{
+        p: 1,
+        bgcolor: 'background.paper',
+        borderTop: 1,
+        borderColor: 'divider',
+        overflowWrap: 'anywhere',
+      }}
+    >
       {`${id} (${placement.class}): ${model}${isMissing ? ' (missing)' : ''}, at ${position.map((value) => value.toFixed(2)).join(', ')} m, scale ${scale.join(', ')}`}
     </Box>
   );
 }
 
-function MapSpace({ asset, scene, placements }: { asset: Asset; scene: MapScene; placements: readonly Placement[] }): ReactNode {
+function MapSpace({
+  asset,
+  scene,
+  placements,
+}: {
+  asset: Asset;
+  scene: MapScene;
+  placements: readonly Placement[];
+}): ReactNode {
   const { channel } = usePlace();
   const { palette } = useTheme();
   const used = useModelCanvas();
@@ -96,7 +134,12 @@ function MapSpace({ asset, scene, placements }: { asset: Asset; scene: MapScene;
       const path = scene.models[model];
       return path ? fileAddress(channel.id, asset.build, path) : null;
     };
-    void placeModels(placements, addressOf, palette.text.secondary, (done, total) => isCurrent && setProgress({ done, total })).then((placed) => {
+    void placeModels(
+      placements,
+      addressOf,
+      palette.text.secondary,
+      (done, total) => isCurrent && setProgress({ done, total }),
+    ).then((placed) => {
       if (!isCurrent) return;
       canvas.show(placed.scene);
       setFailures(placed.failures);
@@ -111,15 +154,26 @@ function MapSpace({ asset, scene, placements }: { asset: Asset; scene: MapScene;
     <Box sx={{ flex: 1, display: 'flex', flexDirection: 'column', minHeight: 0, position: 'relative' }}>
       <Stage used={used} label="Map" />
       {used.failure && <Failure text={used.failure} />}
-      <Box sx={{ position: 'absolute', right: 8, bottom: 8, bgcolor: 'background.paper', p: 1, maxWidth: 360 }}>
+      <Box
+        sx={{ position: 'absolute', right: 8, bottom: 8, bgcolor: 'background.paper', p: 1, maxWidth: 360 }}
+      >
         {progress ? (
           <>
-            <Typography variant="body2" role="status">{`Loading model ${progress.done} of ${progress.total}`}</Typography>
-            <LinearProgress aria-label="Loading models" variant="determinate" value={(100 * progress.done) / progress.total} />
+            <Typography
+              variant="body2"
+              role="status"
+            >{`Loading model ${progress.done} of ${progress.total}`}</Typography>
+            <LinearProgress
+              aria-label="Loading models"
+              variant="determinate"
+              value={(100 * progress.done) / progress.total}
+            />
           </>
         ) : (
           <Button onClick={() => setFull(!isFull)} variant="outlined">
-            {isFull ? 'Boxes instead' : `Load ${plural(modelCount, 'model')} for ${plural(placements.length, 'placement')}`}
+            {isFull
+              ? 'Boxes instead'
+              : `Load ${plural(modelCount, 'model')} for ${plural(placements.length, 'placement')}`}
           </Button>
         )}
         {failures.map((failure) => (

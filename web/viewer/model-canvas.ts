@@ -79,7 +79,10 @@ export class ModelCanvas {
     });
     this.lookAtAll();
     return {
-      parts: this.parts.map((part, index) => ({ name: part.name || part.parent?.name || `part ${index + 1}`, isVisible: part.visible })),
+      parts: this.parts.map((part, index) => ({
+        name: part.name || part.parent?.name || `part ${index + 1}`,
+        isVisible: part.visible,
+      })),
       clips: clips.map(({ name, duration }) => ({ name, seconds: duration })),
       hasSkeleton,
     };
@@ -138,7 +141,9 @@ export class ModelCanvas {
     const length = offset.length();
     const around = Math.atan2(offset.x, offset.z) + sideways;
     const above = Math.max(-1.5, Math.min(1.5, Math.asin(offset.y / length) + upwards));
-    offset.set(Math.sin(around) * Math.cos(above), Math.sin(above), Math.cos(around) * Math.cos(above)).multiplyScalar(length);
+    offset
+      .set(Math.sin(around) * Math.cos(above), Math.sin(above), Math.cos(around) * Math.cos(above))
+      .multiplyScalar(length);
     this.camera.position.copy(this.controls.target).add(offset);
     this.controls.update();
     this.draw();
@@ -172,7 +177,8 @@ export class ModelCanvas {
     if (this.frame !== 0 || this.closed) return;
     this.frame = requestAnimationFrame((ms) => {
       this.frame = 0;
-      const isPlaying = this.mixer !== null && this.clips.some((clip) => this.mixer?.existingAction(clip)?.isRunning());
+      const isPlaying =
+        this.mixer !== null && this.clips.some((clip) => this.mixer?.existingAction(clip)?.isRunning());
       if (isPlaying) this.mixer?.update(Math.max(0, Math.min(0.1, (ms - this.lastMs) / 1000)));
       this.lastMs = ms;
       this.renderer.render(this.scene, this.camera);

@@ -31,11 +31,29 @@ export default function ModelViewer({ source, name }: { source: string; name: st
   if (failure || used.failure) return <Failure text={failure || used.failure} />;
   const setPart = (index: number, isVisible: boolean): void => {
     canvas?.setPartVisible(index, isVisible);
-    setReport((before) => before && { ...before, parts: before.parts.map((part, at) => (at === index ? { ...part, isVisible } : part)) });
+    setReport(
+      (before) =>
+        before && {
+          ...before,
+          parts: before.parts.map((part, at) => (at === index ? { ...part, isVisible } : part)),
+        },
+    );
   };
   return (
     <Box sx={{ flex: 1, display: 'flex', flexDirection: 'column', minWidth: 0 }}>
-      <Box role="toolbar" aria-label="Model" sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.5, p: 0.5, bgcolor: 'background.paper', borderBottom: 1, borderColor: 'divider' }}>
+      <Box
+        role="toolbar"
+        aria-label="Model"
+        sx={{
+          display: 'flex',
+          flexWrap: 'wrap',
+          gap: 0.5,
+          p: 0.5,
+          bgcolor: 'background.paper',
+          borderBottom: 1,
+          borderColor: 'divider',
+        }}
+      >
         <Toggle isOn={false} onClick={() => canvas?.lookAtAll()}>
           Whole model
         </Toggle>
@@ -81,7 +99,20 @@ export default function ModelViewer({ source, name }: { source: string; name: st
           </Box>
         )}
         {report && report.parts.length > 1 && (
-          <Box component="fieldset" sx={{ position: 'absolute', right: 8, top: 8, border: 0, m: 0, p: 1, bgcolor: 'background.paper', maxHeight: '70%', overflow: 'auto' }}>
+          <Box
+            component="fieldset"
+            sx={{
+              position: 'absolute',
+              right: 8,
+              top: 8,
+              border: 0,
+              m: 0,
+              p: 1,
+              bgcolor: 'background.paper',
+              maxHeight: '70%',
+              overflow: 'auto',
+            }}
+          >
             <Typography component="legend" variant="h3" sx={{ float: 'left', width: '100%' }}>
               Parts
             </Typography>
@@ -89,7 +120,14 @@ export default function ModelViewer({ source, name }: { source: string; name: st
               <FormControlLabel
                 key={index}
                 sx={{ display: 'flex', mr: 0, clear: 'both' }}
-                control={<Checkbox size="small" sx={{ p: 0.25 }} checked={part.isVisible} onChange={(_, isOn) => setPart(index, isOn)} />}
+                control={
+                  <Checkbox
+                    size="small"
+                    sx={{ p: 0.25 }}
+                    checked={part.isVisible}
+                    onChange={(_, isOn) => setPart(index, isOn)}
+                  />
+                }
                 label={<span className="path">{part.name}</span>}
               />
             ))}

@@ -7,13 +7,35 @@ const zooms = [0.25, 0.5, 1, 2, 4, 8] as const;
 const grounds = { plate: 'plate', light: '#ffffff', dark: '#101010' } as const;
 
 /** A picture on its plate, at a scale that is known, on a ground that shows its alpha. */
-export function PictureViewer({ source, facts, name }: { source: string; facts: PictureFacts; name: string }): ReactNode {
+export function PictureViewer({
+  source,
+  facts,
+  name,
+}: {
+  source: string;
+  facts: PictureFacts;
+  name: string;
+}): ReactNode {
   const [zoom, setZoom] = useState<number | 'fit'>('fit');
   const [ground, setGround] = useState<keyof typeof grounds>('plate');
-  const size = zoom === 'fit' ? { maxWidth: '100%', maxHeight: '100%' } : { width: facts.width * zoom, height: facts.height * zoom };
+  const size =
+    zoom === 'fit'
+      ? { maxWidth: '100%', maxHeight: '100%' }
+      : { width: facts.width * zoom, height: facts.height * zoom };
   return (
     <Box sx={{ flex: 1, display: 'flex', flexDirection: 'column', minWidth: 0 }}>
-      <Box role="toolbar" aria-label="Picture" sx={{ display: 'flex', gap: 0.5, p: 0.5, bgcolor: 'background.paper', borderBottom: 1, borderColor: 'divider' }}>
+      <Box
+        role="toolbar"
+        aria-label="Picture"
+        sx={{
+          display: 'flex',
+          gap: 0.5,
+          p: 0.5,
+          bgcolor: 'background.paper',
+          borderBottom: 1,
+          borderColor: 'divider',
+        }}
+      >
         <Toggle isOn={zoom === 'fit'} onClick={() => setZoom('fit')}>
           Whole
         </Toggle>
@@ -33,13 +55,27 @@ export function PictureViewer({ source, facts, name }: { source: string; facts: 
         tabIndex={0}
         role="region"
         aria-label="Picture"
-        sx={{ flex: 1, minHeight: 0, overflow: 'auto', bgcolor: grounds[ground], display: 'flex', p: 2, '& img': { m: 'auto' } }}
+        sx={{
+          flex: 1,
+          minHeight: 0,
+          overflow: 'auto',
+          bgcolor: grounds[ground],
+          display: 'flex',
+          p: 2,
+          '& img': { m: 'auto' },
+        }}
       >
         <Box
           component="img"
           src={source}
           alt={`${name}, ${facts.width} by ${facts.height} pixels`}
-          sx={{ ...size, flexShrink: zoom === 'fit' ? 1 : 0, minHeight: 0, objectFit: 'contain', imageRendering: typeof zoom === 'number' && zoom > 1 ? 'pixelated' : 'auto' }}
+          sx={{
+            ...size,
+            flexShrink: zoom === 'fit' ? 1 : 0,
+            minHeight: 0,
+            objectFit: 'contain',
+            imageRendering: typeof zoom === 'number' && zoom > 1 ? 'pixelated' : 'auto',
+          }}
         />
       </Box>
     </Box>

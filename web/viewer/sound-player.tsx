@@ -8,7 +8,15 @@ import { decodeEnvelope } from '../../core/kinds/sound/envelope.ts';
 import { secondsText } from '../../core/findings/evidence.ts';
 
 /** A sound with its waveform, drawn from the server's figures at once, and its loop, which can be heard. */
-export default function SoundPlayer({ source, facts, name }: { source: string; facts: SoundFacts; name: string }): ReactNode {
+export default function SoundPlayer({
+  source,
+  facts,
+  name,
+}: {
+  source: string;
+  facts: SoundFacts;
+  name: string;
+}): ReactNode {
   const { palette } = useTheme();
   const holder = useRef<HTMLDivElement>(null);
   const player = useRef<WaveSurfer | null>(null);
@@ -55,12 +63,30 @@ export default function SoundPlayer({ source, facts, name }: { source: string; f
     event.preventDefault();
   };
   return (
-    <Box sx={{ flex: 1, display: 'flex', flexDirection: 'column', justifyContent: 'center', p: 3, minWidth: 0 }}>
-      <Box sx={{ position: 'relative' }} role="group" tabIndex={0} aria-label={`Waveform of ${name}: space plays, arrows skip`} onKeyDown={onKeyDown}>
+    <Box
+      sx={{ flex: 1, display: 'flex', flexDirection: 'column', justifyContent: 'center', p: 3, minWidth: 0 }}
+    >
+      <Box
+        sx={{ position: 'relative' }}
+        role="group"
+        tabIndex={0}
+        aria-label={`Waveform of ${name}: space plays, arrows skip`}
+        onKeyDown={onKeyDown}
+      >
         <div ref={holder} />
         {loop && (
           <Box
-            sx={{ position: 'absolute', top: 0, bottom: 0, left: `${(100 * loopStart) / facts.seconds}%`, width: `${(100 * (loopEnd - loopStart)) / facts.seconds}%`, borderLeft: 2, borderRight: 2, borderColor: 'primary.main', pointerEvents: 'none' }}
+            sx={{
+              position: 'absolute',
+              top: 0,
+              bottom: 0,
+              left: `${(100 * loopStart) / facts.seconds}%`,
+              width: `${(100 * (loopEnd - loopStart)) / facts.seconds}%`,
+              borderLeft: 2,
+              borderRight: 2,
+              borderColor: 'primary.main',
+              pointerEvents: 'none',
+            }}
           >
             <Typography variant="caption" sx={{ bgcolor: 'background.paper', px: 0.5 }}>
               loop
@@ -69,10 +95,16 @@ export default function SoundPlayer({ source, facts, name }: { source: string; f
         )}
       </Box>
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 2, mt: 2 }}>
-        <Button variant="contained" startIcon={isPlaying ? <PauseIcon /> : <PlayArrowIcon />} onClick={() => void player.current?.playPause()}>
+        <Button
+          variant="contained"
+          startIcon={isPlaying ? <PauseIcon /> : <PlayArrowIcon />}
+          onClick={() => void player.current?.playPause()}
+        >
           {isPlaying ? 'Pause' : 'Play'}
         </Button>
-        <Typography sx={{ fontVariantNumeric: 'tabular-nums' }}>{`${secondsText(seconds)} of ${secondsText(facts.seconds)}`}</Typography>
+        <Typography
+          sx={{ fontVariantNumeric: 'tabular-nums' }}
+        >{`${secondsText(seconds)} of ${secondsText(facts.seconds)}`}</Typography>
         {loop && (
           <FormControlLabel
             control={<Switch checked={isLooping} onChange={(_, on) => setLooping(on)} size="small" />}

@@ -4,7 +4,13 @@ import type { ScaleBar } from './model-canvas.ts';
 import type { useModelCanvas } from './use-model-canvas.ts';
 
 /** The plate that a canvas stands on, with a scale bar in metres. */
-export function Stage({ used: { holder, scaleBar, onKeyDown }, label }: { used: ReturnType<typeof useModelCanvas>; label: string }): ReactNode {
+export function Stage({
+  used: { holder, scaleBar, onKeyDown },
+  label,
+}: {
+  used: ReturnType<typeof useModelCanvas>;
+  label: string;
+}): ReactNode {
   return (
     <Box
       tabIndex={0}
@@ -23,7 +29,16 @@ function Bar({ bar: { metres, pixels } }: { bar: ScaleBar }): ReactNode {
   return (
     <Box sx={{ position: 'absolute', left: 16, bottom: 12, pointerEvents: 'none', fontSize: '0.8rem' }}>
       {metresText(metres)}
-      <Box sx={{ width: pixels, height: 6, borderLeft: 1, borderRight: 1, borderBottom: 1, borderColor: 'text.primary' }} />
+      <Box
+        sx={{
+          width: pixels,
+          height: 6,
+          borderLeft: 1,
+          borderRight: 1,
+          borderBottom: 1,
+          borderColor: 'text.primary',
+        }}
+      />
     </Box>
   );
 }

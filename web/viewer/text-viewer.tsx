@@ -9,15 +9,35 @@ export function TextViewer({ hash }: { hash: string }): ReactNode {
   const { data, error } = useTextQuery(hash);
   const scroller = useRef<HTMLDivElement>(null);
   const lines = useMemo(() => data?.text.replace(/\r?\n$/, '').split(/\r\n|\r|\n/) ?? [], [data]);
-  const virtual = useVirtualizer({ count: lines.length, getScrollElement: () => scroller.current, estimateSize: () => 20, overscan: 20 });
+  const virtual = useVirtualizer({
+    count: lines.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => 20,
+    overscan: 20,
+  });
   if (error) return <Failure text={failureText(error)} />;
   if (!data) return <Loading what="the text" />;
   return (
-    <Box ref={scroller} tabIndex={0} role="region" aria-label="Text" sx={{ flex: 1, overflow: 'auto', bgcolor: 'background.paper' }}>
+    <Box
+      ref={scroller}
+      tabIndex={0}
+      role="region"
+      aria-label="Text"
+      sx={{ flex: 1, overflow: 'auto', bgcolor: 'background.paper' }}
+    >
       <Box sx={{ height: virtual.getTotalSize(), position: 'relative', minWidth: 'max-content' }}>
         {virtual.getVirtualItems().map(({ index, start, key }) => (
-          <Box key={key} className="path" style={{ transform: `translateY(${start}px)` }} sx={{ position: 'absolute', top: 0, height: 20, whiteSpace: 'pre', display: 'flex' }}>
-            <Box component="span" aria-hidden sx={{ width: 52, textAlign: 'right', pr: 1.5, color: 'text.secondary', userSelect: 'none' }}>
+          <Box
+            key={key}
+            className="path"
+            style={{ transform: `translateY(${start}px)` }}
+            sx={{ position: 'absolute', top: 0, height: 20, whiteSpace: 'pre', display: 'flex' }}
+          >
+            <Box
+              component="span"
+              aria-hidden
+              sx={{ width: 52, textAlign: 'right', pr: 1.5, color: 'text.secondary', userSelect: 'none' }}
+            >
               {index + 1}
             </Box>
             {lines[index]}

@@ -22,7 +22,10 @@ export function useModelCanvas(): UsedCanvas {
     let made: ModelCanvas | null = null;
     try {
       made = new ModelCanvas(holder.current);
-      made.onScaleBar = (bar) => setScaleBar((before) => (before?.metres === bar.metres && Math.abs(before.pixels - bar.pixels) < 0.5 ? before : bar));
+      made.onScaleBar = (bar) =>
+        setScaleBar((before) =>
+          before?.metres === bar.metres && Math.abs(before.pixels - bar.pixels) < 0.5 ? before : bar,
+        );
       setCanvas(made);
     } catch (error) {
       setFailure(`This browser cannot draw in 3D: ${error instanceof Error ? error.message : String(error)}`);

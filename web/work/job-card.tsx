@@ -19,10 +19,19 @@ export function JobCard({ job }: { job: Job }): ReactNode {
   const [resume] = useResumeMutation();
   const { progress, result } = job;
   return (
-    <Box component="article" aria-label={`Build ${job.build} of ${job.title}`} sx={{ border: 1, borderColor: 'divider', bgcolor: 'background.paper', p: 2 }}>
+    <Box
+      component="article"
+      aria-label={`Build ${job.build} of ${job.title}`}
+      sx={{ border: 1, borderColor: 'divider', bgcolor: 'background.paper', p: 2 }}
+    >
       <Box sx={{ display: 'flex', gap: 2, alignItems: 'baseline' }}>
-        <Typography variant="h2" sx={{ flex: 1 }}>{`${job.title}, ${job.channel}, build ${job.build}`}</Typography>
-        <Typography color={job.state === 'failed' ? 'primary' : 'text.secondary'}>{stateWords[job.state]}</Typography>
+        <Typography
+          variant="h2"
+          sx={{ flex: 1 }}
+        >{`${job.title}, ${job.channel}, build ${job.build}`}</Typography>
+        <Typography color={job.state === 'failed' ? 'primary' : 'text.secondary'}>
+          {stateWords[job.state]}
+        </Typography>
       </Box>
       <Box sx={{ color: 'text.secondary' }}>
         <PathText path={job.source} />

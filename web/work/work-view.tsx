@@ -17,7 +17,9 @@ export function WorkView(): ReactNode {
         </Typography>
       )}
       {!isKnown && <Loading what="the jobs" />}
-      {isKnown && jobs.length === 0 && <Empty title="No work yet">Bring in a build, and its progress stands here.</Empty>}
+      {isKnown && jobs.length === 0 && (
+        <Empty title="No work yet">Bring in a build, and its progress stands here.</Empty>
+      )}
       <Box sx={{ display: 'grid', gap: 1.5, maxWidth: 900 }}>
         {jobs.map((job) => (
           <JobCard key={job.id} job={job} />

@@ -10,7 +10,9 @@ export function placementsOf(json: unknown): Placement[] {
   const parsed = placementTableSchema.safeParse(json);
   if (!parsed.success) {
     const issue = parsed.error.issues[0];
-    throw new ReadError(`this placement table does not fit: ${issue?.path.join('.') ?? ''}: ${issue?.message ?? ''}`);
+    throw new ReadError(
+      `this placement table does not fit: ${issue?.path.join('.') ?? ''}: ${issue?.message ?? ''}`,
+    );
   }
   const { units, placements } = parsed.data;
   if (units === 'metres') return placements;

@@ -13,7 +13,10 @@ const grey =
   'data:image/png;base64,iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNoaGj4DwAFhAKAjM1mJgAAAABJRU5ErkJggg==';
 
 /** @throws ReadError where the bytes, or a buffer that they name, are missing or damaged */
-export async function readDocument({ bytes, resolve }: Pick<ReadRequest, 'bytes' | 'resolve'>): Promise<ModelDocument> {
+export async function readDocument({
+  bytes,
+  resolve,
+}: Pick<ReadRequest, 'bytes' | 'resolve'>): Promise<ModelDocument> {
   const io = new WebIO().setLogger(new Logger(Logger.Verbosity.SILENT)).registerExtensions(ALL_EXTENSIONS);
   try {
     const source = bytes[0] === 0x67 ? await io.binaryToJSON(bytes) : { json: parse(bytes), resources: {} };

@@ -25,7 +25,10 @@ function factsOf(document: Document, missing: string[]): ModelFacts {
     clips: root.listAnimations().map((animation, index) => ({
       name: animation.getName() || `clip ${index + 1}`,
       // A clip ends where its last key is (common practice, no published source).
-      seconds: Math.max(0, ...animation.listSamplers().map((sampler) => sampler.getInput()?.getMax([])[0] ?? 0)),
+      seconds: Math.max(
+        0,
+        ...animation.listSamplers().map((sampler) => sampler.getInput()?.getMax([])[0] ?? 0),
+      ),
     })),
     boundsMetres: boundsOf(document),
     missing,

@@ -24,7 +24,10 @@ export async function renderPreview(document: Document, platform: Platform): Pro
   const batches = trianglesOf(document);
   const frame = frameOf(batches);
   if (!frame) return null;
-  const target = { colour: new Float32Array(drawnSize * drawnSize * 4), depth: new Float32Array(drawnSize * drawnSize) };
+  const target = {
+    colour: new Float32Array(drawnSize * drawnSize * 4),
+    depth: new Float32Array(drawnSize * drawnSize),
+  };
   target.depth.fill(-Infinity);
   for (const batch of batches) drawBatch(batch, await surfaceOf(batch, platform), frame, target);
   return averageDown(target.colour);
@@ -152,7 +155,9 @@ function drawTriangle(
         if ((texture.rgba[texel + 3] ?? 255) < 128) continue;
         for (let channel = 0; channel < 3; channel++) {
           const texture8 = texture.rgba[texel + channel] ?? 0;
-          target.colour[to + channel] = toByte((colour[channel] ?? 0.8) * (linearOfByte[texture8] ?? 0) * brightness);
+          target.colour[to + channel] = toByte(
+            (colour[channel] ?? 0.8) * (linearOfByte[texture8] ?? 0) * brightness,
+          );
         }
       } else {
         target.colour[to] = plain[0] ?? 0;
@@ -196,7 +201,8 @@ function averageDown(colour: Float32Array): Raster {
       // Clear pixels are black: the colour is the mean of the covered ones alone.
       const covered = sumOfFour(colour, from + 3, row) / 255;
       if (covered === 0) continue;
-      for (let channel = 0; channel < 3; channel++) rgba[to + channel] = sumOfFour(colour, from + channel, row) / covered;
+      for (let channel = 0; channel < 3; channel++)
+        rgba[to + channel] = sumOfFour(colour, from + channel, row) / covered;
       rgba[to + 3] = (covered / 4) * 255;
     }
   }

@@ -59,7 +59,8 @@ function worldPositions(node: Node, primitive: Primitive): Float32Array | null {
   const skin = node.getSkin();
   const world = node.getWorldMatrix();
   const result = new Float32Array(positions.length);
-  const boneMatrices = skin && joints && weights ? skinMatrices(skin.listJoints(), skin.getInverseBindMatrices()) : null;
+  const boneMatrices =
+    skin && joints && weights ? skinMatrices(skin.listJoints(), skin.getInverseBindMatrices()) : null;
   const joint: number[] = [];
   const weight: number[] = [];
   for (let vertex = 0; vertex < positions.length / 3; vertex++) {
@@ -96,7 +97,13 @@ function multiply(a: Matrix, b: Matrix): number[] {
   return product;
 }
 
-function addTransformed(m: Matrix, weight: number, from: Float32Array, to: Float32Array, vertex: number): void {
+function addTransformed(
+  m: Matrix,
+  weight: number,
+  from: Float32Array,
+  to: Float32Array,
+  vertex: number,
+): void {
   const at = vertex * 3;
   const x = from[at] ?? 0;
   const y = from[at + 1] ?? 0;
@@ -119,7 +126,8 @@ function elements(accessor: Accessor, size: number): Float32Array {
 }
 
 function triangleIndices(primitive: Primitive, vertexCount: number): Uint32Array {
-  const source = primitive.getIndices()?.getArray() ?? Uint32Array.from({ length: vertexCount }, (_, index) => index);
+  const source: ArrayLike<number> =
+    primitive.getIndices()?.getArray() ?? Uint32Array.from({ length: vertexCount }, (_, index) => index);
   const count = triangleCount(primitive);
   const mode = primitive.getMode();
   const result = new Uint32Array(count * 3);

@@ -43,7 +43,7 @@ function flacFrames(bytes: Uint8Array): number | null {
 /** Infinity where the last page is missing. */
 function oggFrames(bytes: Uint8Array): number | null {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  for (let at = 0; at + 27 <= bytes.length; ) {
+  for (let at = 0; at + 27 <= bytes.length;) {
     if (view.getUint32(at) !== 0x4f676753) return Infinity;
     const segments = view.getUint8(at + 26);
     if (at + 27 + segments > bytes.length) return Infinity;

@@ -48,27 +48,44 @@ async function decodeAll(
 
 /** Lowest and highest value of the mixed-down signal in each slice of time, and the largest of any channel. */
 export function envelopeOf(channelData: readonly Float32Array[]): { envelope: string; peak: number } {
-  const frames = channelData[0]?.length ?? 0;
-  const slices = Math.min(envelopeSlices, frames);
+  const mixed = mixDown(channelData);
+  const slices = Math.min(envelopeSlices, mixed.length);
   const envelope = new Int8Array(slices * 2);
-  let peak = 0;
   for (let slice = 0; slice < slices; slice++) {
-    const end = Math.floor(((slice + 1) * frames) / slices);
-    let low = Infinity;
-    let high = -Infinity;
-    for (let frame = Math.floor((slice * frames) / slices); frame < end; frame++) {
-      let sum = 0;
-      for (const channel of channelData) {
-        const sample = channel[frame] ?? 0;
-        sum += sample;
-        if (Math.abs(sample) > peak) peak = Math.abs(sample);
-      }
-      const mixed = sum / channelData.length;
-      if (mixed < low) low = mixed;
-      if (mixed > high) high = mixed;
-    }
+    const { low, high } = extremes(
+      mixed,
+      Math.floor((slice * mixed.length) / slices),
+      Math.floor(((slice + 1) * mixed.length) / slices),
+    );
     envelope[slice * 2] = Math.max(-127, Math.round(low * 127));
     envelope[slice * 2 + 1] = Math.min(127, Math.round(high * 127));
   }
+  let peak = 0;
+  for (const channel of channelData) {
+    const { low, high } = extremes(channel, 0, channel.length);
+    peak = Math.max(peak, -low, high);
+  }
   return { envelope: btoa(String.fromCharCode(...new Uint8Array(envelope.buffer))), peak };
+}
+
+function mixDown(channelData: readonly Float32Array[]): Float32Array {
+  const [first = new Float32Array(0), ...others] = channelData;
+  if (others.length === 0) return first;
+  const mixed = Float32Array.from(first);
+  for (const channel of others) {
+    for (let frame = 0; frame < mixed.length; frame++)
+      mixed[frame] = (mixed[frame] ?? 0) + (channel[frame] ?? 0);
+  }
+  return mixed.map((sum) => sum / channelData.length);
+}
+
+function extremes(samples: Float32Array, from: number, to: number): { low: number; high: number } {
+  let low = Infinity;
+  let high = -Infinity;
+  for (let frame = from; frame < to; frame++) {
+    const sample = samples[frame] ?? 0;
+    if (sample < low) low = sample;
+    if (sample > high) high = sample;
+  }
+  return { low, high };
 }

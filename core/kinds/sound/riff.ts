@@ -12,7 +12,7 @@ export interface RiffChunk {
 export function riffChunks(bytes: Uint8Array): RiffChunk[] {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   const chunks: RiffChunk[] = [];
-  for (let at = 12; at + 8 <= bytes.length; ) {
+  for (let at = 12; at + 8 <= bytes.length;) {
     const length = view.getUint32(at + 4, true);
     chunks.push({ id: String.fromCharCode(...bytes.subarray(at, at + 4)), start: at + 8, length });
     at += 8 + length + (length & 1);
@@ -24,7 +24,10 @@ export function riffChunks(bytes: Uint8Array): RiffChunk[] {
  * Loops of a `smpl` chunk (Multimedia Data Standards Update 1.0, 1994): nine 32-bit fields, of which the
  * eighth counts the loops, then 24 bytes a loop with the first and the last sample frame, both played.
  */
-export function sampleLoops(bytes: Uint8Array, chunks: readonly RiffChunk[]): { startFrame: number; endFrame: number }[] {
+export function sampleLoops(
+  bytes: Uint8Array,
+  chunks: readonly RiffChunk[],
+): { startFrame: number; endFrame: number }[] {
   const chunk = chunks.find((candidate) => candidate.id === 'smpl');
   if (!chunk || chunk.start + 36 > bytes.length) return [];
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);

@@ -5,7 +5,8 @@ import type { TextFacts } from '../../../contract/facts.ts';
  * windows-1252, which takes any byte (WHATWG Encoding Standard).
  */
 export function decodeText(bytes: Uint8Array): { text: string; encoding: TextFacts['encoding'] } {
-  if (bytes[0] === 0xff && bytes[1] === 0xfe) return { text: decodeAs('utf-16le', bytes), encoding: 'utf-16le' };
+  if (bytes[0] === 0xff && bytes[1] === 0xfe)
+    return { text: decodeAs('utf-16le', bytes), encoding: 'utf-16le' };
   if (bytes[0] === 0xfe && bytes[1] === 0xff) {
     const swapped = bytes.slice(0, bytes.length & ~1);
     for (let i = 0; i < swapped.length; i += 2) {

@@ -9,16 +9,15 @@ const maximumBytes = 32 * 1024 * 1024;
 
 export const readText: Reader = async ({ bytes, path }) => {
   const { text, encoding } = decodeText(bytes.subarray(0, maximumBytes));
-  const lines = text.split(/\r\n|\r|\n/);
-  if (lines.at(-1) === '') lines.pop();
   return {
     facts: {
       kind: 'text',
-      lines: lines.length,
+      lines: countLines(text),
       encoding,
-      values: countValues(text, lines, extensionOf(path)),
-      excerpt: lines
-        .slice(0, excerptLines)
+      values: countValues(text, extensionOf(path)),
+      excerpt: text
+        .slice(0, excerptLines * excerptColumns * 2)
+        .split(/\r\n|\r|\n/, excerptLines)
         .map((line) => line.slice(0, excerptColumns))
         .join('\n'),
     },
@@ -26,17 +25,37 @@ export const readText: Reader = async ({ bytes, path }) => {
   };
 };
 
-function countValues(text: string, lines: string[], extension: string): number | null {
+/** Lines end with a line feed, a carriage return, or both; what follows the last end is a line too. */
+function countLines(text: string): number {
+  let lines = 0;
+  let at = 0;
+  const hasReturns = text.includes('\r');
+  for (let end = nextEnd(text, 0, hasReturns); end >= 0; end = nextEnd(text, at, hasReturns)) {
+    lines++;
+    at = text[end] === '\r' && text[end + 1] === '\n' ? end + 2 : end + 1;
+  }
+  return at < text.length ? lines + 1 : lines;
+}
+
+function nextEnd(text: string, from: number, hasReturns: boolean): number {
+  const feed = text.indexOf('\n', from);
+  if (!hasReturns) return feed;
+  const carriage = text.indexOf('\r', from);
+  return carriage < 0 || (feed >= 0 && feed < carriage) ? feed : carriage;
+}
+
+function countValues(text: string, extension: string): number | null {
   switch (extension) {
     case 'json':
       return countLeaves(parseJson(text));
     case 'csv':
     case 'tsv':
-      return Math.max(0, lines.filter((line) => line.trim() !== '').length - 1);
+      // The first row names the columns.
+      return Math.max(0, (text.match(/^.*\S.*$/gm)?.length ?? 0) - 1);
     case 'ini':
     case 'cfg':
     case 'conf':
-      return lines.filter((line) => /^\s*[^;#[\s][^=]*=/.test(line)).length;
+      return text.match(/^[ \t]*[^;#[\s][^=\r\n]*=/gm)?.length ?? 0;
     default:
       return null;
   }
@@ -62,7 +81,8 @@ function countLeaves(root: unknown): number {
   while (stack.length > 0) {
     const value = stack.pop();
     if (Array.isArray(value)) for (const item of value) stack.push(item);
-    else if (typeof value === 'object' && value !== null) for (const item of Object.values(value)) stack.push(item);
+    else if (typeof value === 'object' && value !== null)
+      for (const item of Object.values(value)) stack.push(item);
     else count++;
   }
   return count;

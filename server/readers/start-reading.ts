@@ -1,0 +1,54 @@
+import type { MessagePort } from 'node:worker_threads';
+import { loadReader } from '../../core/kinds/read.ts';
+import { ReadError } from '../../core/kinds/reading.ts';
+import { messageOf } from '../plain-error.ts';
+import type { ContentPlace } from '../store/layout.ts';
+import { readContent } from '../store/read-content.ts';
+import type { FromReader, ReadTask, ToReader } from './messages.ts';
+import { encodePreview, nodePlatform } from './platform.ts';
+
+/** Makes a thread read facts of contents, one at a time. It is ended from outside when a reader hangs. */
+export function startReading(port: MessagePort, store: string): void {
+  const tell = (message: FromReader): void => port.postMessage(message);
+  const calls = new Map<number, (place: ContentPlace | null) => void>();
+  let work = Promise.resolve();
+  let lastCall = 0;
+
+  const resolve = async (id: number, reference: string): Promise<Uint8Array | null> => {
+    const call = ++lastCall;
+    const place = await new Promise<ContentPlace | null>((answer) => {
+      calls.set(call, answer);
+      tell({ type: 'resolve', call, id, reference });
+    });
+    return place ? readContent(store, place) : null;
+  };
+
+  port.on('message', (message: ToReader) => {
+    if (message.type === 'read') {
+      // One at a time: whoever hangs is then known to be the first that was sent.
+      work = work.then(async () =>
+        tell(await read(store, message.task, (reference) => resolve(message.task.id, reference))),
+      );
+    } else if (message.type === 'resolved') {
+      calls.get(message.call)?.(message.place);
+      calls.delete(message.call);
+    }
+  });
+}
+
+async function read(
+  store: string,
+  task: ReadTask,
+  resolve: (reference: string) => Promise<Uint8Array | null>,
+): Promise<FromReader> {
+  try {
+    const reader = await loadReader(task.format);
+    if (!reader) throw new ReadError(`no reader for ${task.format}`);
+    const bytes = await readContent(store, task.place);
+    const reading = await reader({ bytes, path: task.path, platform: nodePlatform, resolve });
+    const preview = reading.preview ? await encodePreview(reading.preview) : null;
+    return { type: 'done', id: task.id, facts: reading.facts, preview, reason: null };
+  } catch (error) {
+    return { type: 'done', id: task.id, facts: null, preview: null, reason: messageOf(error) };
+  }
+}

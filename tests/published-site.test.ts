@@ -1,0 +1,139 @@
+import { expect } from 'chai';
+import { createHash } from 'node:crypto';
+import { existsSync, mkdirSync, readFileSync, readdirSync, writeFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { join } from 'node:path';
+import { gltf, stage } from '../demo/models.ts';
+import { planks } from '../demo/pictures.ts';
+import { createEntry } from '../server/catalogue/entries.ts';
+import { saveNote } from '../server/catalogue/notes.ts';
+import { findChannel } from '../server/builds/builds.ts';
+import { change } from '../server/database/rows.ts';
+import { writeBuild } from '../demo/mossline-ferry.ts';
+import { TestHouse } from './support/worvel.ts';
+
+interface Validator {
+  validateBytes(
+    bytes: Uint8Array,
+    options: { maxIssues: number },
+  ): Promise<{ issues: { numErrors: number; messages: unknown[] } }>;
+}
+const validator = createRequire(import.meta.url)('gltf-validator') as Validator;
+
+describe('A published site', () => {
+  const house = new TestHouse();
+  const site = house.path('site');
+  const read = (path: string): string => readFileSync(join(site, path), 'utf8');
+  before(async () => {
+    await house.open();
+    await writeBuild('0.1', house.path('0.1'));
+    await writeBuild('0.2', house.path('0.2'));
+    for (const label of ['0.1', '0.2']) await house.index(house.path(label), 'Mossline Ferry', label);
+    const channelId = await findChannel(house.pool, 'Mossline Ferry', 'main');
+    await change(house.pool, "UPDATE titles SET rights = 'All of it is invented <b>here</b>.'");
+    const entry = { channelId, internalName: '', summary: '', credits: '', spoiler: false };
+    const add = (name: string, state: 'draft' | 'published' | 'withheld', ...paths: string[]) =>
+      createEntry(house.pool, { ...entry, name, state, paths });
+    await add('Boathouse & pier', 'published', 'models/boathouse/boathouse_l0.gltf');
+    await add('White heron', 'published', 'data/models.zip!/birds/gru_white.glb', 'music/white_heron.ogg');
+    await add('Fog', 'published', 'data/pictures.zip!/loading/fog.png');
+    await add('Unfinished', 'draft', 'RIGHTS.txt');
+    await add('Kept back', 'withheld', 'music/crossing.wav');
+    await saveNote(
+      house.pool,
+      channelId,
+      'data/models.zip!/birds/gru_white.glb',
+      '1. Open `models.zip`\n\n<script>alert(1)</script>',
+      0,
+    );
+    const { code, errors } = await house.run('publish', '--title', 'Mossline Ferry', '--out', site);
+    expect(errors).to.equal('');
+    expect(code).to.equal(0);
+  });
+  after(() => house.close());
+
+  const pages = (): string[] => [
+    'index.html',
+    ...readdirSync(join(site, 'entries')).map((slug) => `entries/${slug}/index.html`),
+  ];
+
+  it('holds what is published and nothing else', () => {
+    expect(pages()).to.have.length(4);
+    const all = pages().map(read).join('') + read('data/search.json');
+    expect(all).to.include('Boathouse &amp; pier').and.include('White heron');
+    expect(all).not.to.include('Unfinished');
+    expect(all).not.to.include('Kept back');
+    expect(all).not.to.include(house.root);
+  });
+
+  it('has the statement on rights on every page, as text', () => {
+    for (const page of pages())
+      expect(read(page)).to.include('All of it is invented &lt;b&gt;here&lt;/b&gt;.');
+  });
+
+  it('shows notes without running what is in them, and the build of first appearance', () => {
+    const page = read(pages().find((path) => path.includes('white-heron')) ?? '');
+    expect(page).to.include('<code>models.zip</code>').and.include('build 0.2');
+    expect(page).not.to.include('alert(1)</script>');
+  });
+
+  it('names only files that are there, by relative addresses, with their true SHA-256', () => {
+    for (const page of pages()) {
+      const base = join(site, page, '..');
+      for (const [, address = ''] of read(page).matchAll(/(?:src|href|data-model)="([^"]+)"/g)) {
+        if (address.startsWith('data:')) continue;
+        expect(address, page).not.to.match(/^(\/|https?:)/);
+        expect(existsSync(join(base, decodeURI(address))), `${page}: ${address}`).to.equal(true);
+      }
+    }
+    const picture = read(pages().find((path) => path.includes('fog')) ?? '');
+    const file = /href="([^"]+fog\.png)"/.exec(picture)?.[1] ?? '';
+    const sum = createHash('sha256')
+      .update(readFileSync(join(site, 'entries/x', file)))
+      .digest('hex');
+    expect(picture).to.include(`SHA-256 ${sum}`);
+  });
+
+  it('holds models in which the Khronos validator finds no error', async () => {
+    const models = readdirSync(join(site, 'files'), { recursive: true, encoding: 'utf8' }).filter((path) =>
+      path.endsWith('.glb'),
+    );
+    expect(models).to.have.length(2);
+    for (const model of models) {
+      const { issues } = await validator.validateBytes(
+        new Uint8Array(readFileSync(join(site, 'files', model))),
+        { maxIssues: 0 },
+      );
+      expect(issues.numErrors, model).to.equal(0);
+    }
+  });
+
+  it('replaces an earlier edition, and never a folder of something else', async () => {
+    expect((await house.run('publish', '--title', 'Mossline Ferry', '--out', site)).code).to.equal(0);
+    expect(read('index.html')).to.include('edition 2');
+    const other = house.path('other');
+    mkdirSync(other);
+    writeFileSync(join(other, 'precious.txt'), 'mine');
+    const refused = await house.run('publish', '--title', 'Mossline Ferry', '--out', other);
+    expect(refused.code).to.equal(1);
+    expect(refused.errors).to.match(/holds something else/);
+    expect(readdirSync(other)).to.deep.equal(['precious.txt']);
+  });
+});
+
+describe('A model that lacks a file', () => {
+  it('is named with what it lacks', async () => {
+    const { readDocument } = await import('../core/kinds/model/document.ts');
+    const files = await gltf('pier', stage(3, await planks('p', 32, [150, 110, 70], 3)), 'planks.png', false);
+    const bytes = files.get('pier.gltf') ?? new Uint8Array(0);
+    const resolve = (missing: string) => (name: string) =>
+      Promise.resolve(name === missing ? null : (files.get(name) ?? null));
+    expect((await readDocument({ bytes, resolve: resolve('planks.png') })).missing).to.deep.equal([
+      'planks.png',
+    ]);
+    await readDocument({ bytes, resolve: resolve('pier.bin') }).then(
+      () => expect.fail('it should not be read'),
+      (error: Error) => expect(error.message).to.include('pier.bin'),
+    );
+  });
+});

@@ -1,0 +1,132 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { setTimeout as sleep } from 'node:timers/promises';
+import type { IntakeResult } from '../../contract/builds.ts';
+import type { FindingLine, Summary } from '../../contract/findings.ts';
+import { applicationRoot } from '../../server/application-root.ts';
+import { openDataFolder, type DataFolder } from '../../server/data-folder.ts';
+import { openPool, type Pool } from '../../server/database/pool.ts';
+import { shareDatabase } from '../../server/database/private-mariadb.ts';
+
+export interface Outcome {
+  code: number;
+  output: string;
+  errors: string;
+}
+
+const program = join(applicationRoot, 'dist', 'node', 'cli.js');
+
+/** A data folder of its own with its database running, for as long as a group of tests lasts. */
+export class TestHouse {
+  readonly root = mkdtempSync(join(tmpdir(), 'worvel-test-'));
+  readonly data = join(this.root, 'data');
+  folder!: DataFolder;
+  pool!: Pool;
+  private release: () => Promise<void> = () => Promise.resolve();
+  private children: ChildProcess[] = [];
+
+  async open(): Promise<void> {
+    this.folder = openDataFolder(this.data);
+    const database = await shareDatabase(this.folder);
+    this.release = () => database.release();
+    this.pool = openPool(database.address, 4);
+  }
+
+  async close(): Promise<void> {
+    for (const child of this.children) {
+      if (child.exitCode !== null || child.signalCode !== null) continue;
+      child.kill('SIGINT');
+      await new Promise((resolve) => child.on('exit', resolve));
+    }
+    await this.pool.end();
+    await this.release();
+    rmSync(this.root, { recursive: true, force: true });
+  }
+
+  path(...parts: string[]): string {
+    return join(this.root, ...parts);
+  }
+
+  start(args: readonly string[]): ChildProcess {
+    const child = spawn(process.execPath, [program, ...args, '--data', this.data], {
+      stdio: ['ignore', 'pipe', 'pipe'],
+    });
+    this.children.push(child);
+    return child;
+  }
+
+  /** Runs a command to its end. */
+  async run(...args: string[]): Promise<Outcome> {
+    const child = this.start(args);
+    let output = '';
+    let errors = '';
+    child.stdout?.on('data', (piece: Buffer) => (output += piece.toString('utf8')));
+    child.stderr?.on('data', (piece: Buffer) => (errors += piece.toString('utf8')));
+    const code = await new Promise<number>((resolve) => child.on('close', (status) => resolve(status ?? -1)));
+    return { code, output, errors };
+  }
+
+  async index(source: string, title: string, build: string, ...more: string[]): Promise<IntakeResult> {
+    const { code, output, errors } = await this.run(
+      'index',
+      source,
+      '--title',
+      title,
+      '--build',
+      build,
+      '--json',
+      ...more,
+    );
+    if (code !== 0) throw new Error(`index ended with ${code}: ${errors}`);
+    return JSON.parse(output) as IntakeResult;
+  }
+
+  async diff(
+    title: string,
+    from: string,
+    to: string,
+  ): Promise<{ findings: FindingLine[]; summary: Summary }> {
+    const { code, output, errors } = await this.run(
+      'diff',
+      '--title',
+      title,
+      '--from',
+      from,
+      '--to',
+      to,
+      '--json',
+    );
+    if (code !== 0) throw new Error(`diff ended with ${code}: ${errors}`);
+    const lines = output
+      .trimEnd()
+      .split('\n')
+      .map((line) => JSON.parse(line) as FindingLine | { summary: Summary });
+    const last = lines.pop();
+    if (!last || !('summary' in last)) throw new Error('diff did not close with a summary');
+    return { findings: lines as FindingLine[], summary: last.summary };
+  }
+
+  /** Starts a server and waits until it answers. */
+  async serve(port: number, command = 'serve'): Promise<string> {
+    const child = this.start([command, '--port', String(port)]);
+    let errors = '';
+    child.stderr?.on('data', (piece: Buffer) => (errors += piece.toString('utf8')));
+    const url = `http://127.0.0.1:${port}`;
+    for (const end = Date.now() + 90_000; Date.now() < end; await sleep(100)) {
+      if (child.exitCode !== null) throw new Error(`the server ended: ${errors}`);
+      try {
+        if ((await fetch(`${url}/api/health`)).ok) return url;
+      } catch {
+        // Not listening yet.
+      }
+    }
+    throw new Error('the server did not start');
+  }
+}
+
+/** A port that differs between test files and between runs. */
+export function testPort(offset: number): number {
+  return 21_000 + (process.pid % 4000) * 10 + offset;
+}
