@@ -194,9 +194,12 @@ describe('An index that is cut off', () => {
       '--json',
     ]);
     let errors = '';
+    let isStopped = false;
     child.stderr?.on('data', (piece: Buffer) => {
       errors += piece.toString('utf8');
-      if (errors.includes('"phase":')) child.kill('SIGINT');
+      if (isStopped || !errors.includes('"phase":')) return;
+      isStopped = true;
+      child.kill('SIGINT');
     });
     const code = await new Promise((resolve) => child.on('exit', resolve));
     expect(code).to.equal(1);

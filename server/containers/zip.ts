@@ -122,12 +122,7 @@ export function packedPart(source: ByteSource, entry: ZipEntry): PartSource {
 }
 
 function toEntry(entry: yauzl.Entry): ZipEntry {
-  const name = yauzl.getFileNameLowLevel(
-    entry.generalPurposeBitFlag,
-    entry.fileNameRaw,
-    entry.extraFields,
-    true,
-  );
+  const name = nameOf(entry);
   // The upper half of the attributes is a Unix mode where Unix (3) made the entry (section 4.4.2).
   const mode = entry.versionMadeBy >> 8 === 3 ? entry.externalFileAttributes >>> 16 : 0;
   return {
@@ -141,6 +136,24 @@ function toEntry(entry: yauzl.Entry): ZipEntry {
     unpackedBytes: entry.uncompressedSize,
     headerOffset: entry.relativeOffsetOfLocalHeader,
   };
+}
+
+const utf8Flag = 0x800;
+const utf8 = new TextDecoder('utf-8', { fatal: true });
+
+/**
+ * A name without the UTF-8 flag is CP437 (appendix D.1). Programs on Unix write UTF-8 all the same: what decodes as
+ * UTF-8 is taken for it, since text in CP437 with letters above 127 hardly ever does.
+ */
+function nameOf({ generalPurposeBitFlag, fileNameRaw, extraFields }: yauzl.Entry): string {
+  let flags = generalPurposeBitFlag;
+  try {
+    utf8.decode(fileNameRaw);
+    flags |= utf8Flag;
+  } catch {
+    // No UTF-8: the flag decides, as it stands.
+  }
+  return yauzl.getFileNameLowLevel(flags, fileNameRaw, extraFields, true);
 }
 
 function refuseOverlaps(entries: readonly ZipEntry[]): void {

@@ -29,7 +29,7 @@ export async function startServer(
     const starting = serve({ fetch: app.fetch, port, hostname: '127.0.0.1' }, () =>
       resolve(starting as Server),
     );
-    starting.on('error', (error) => {
+    starting.on('error', (error: Error) => {
       reject(
         codeOf(error) === 'EADDRINUSE'
           ? new PlainError(`Port ${port} is taken: choose another with --port.`)

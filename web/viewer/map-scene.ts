@@ -65,22 +65,41 @@ export async function placeModels(
   return { scene, failures };
 }
 
+type Drawn = Mesh<BufferGeometry, Material | Material[]>;
+
 function instancesOf(model: Object3D, placements: readonly Placement[]): Object3D[] {
   model.updateMatrixWorld(true);
-  const meshes: Mesh[] = [];
+  const meshes: Drawn[] = [];
   model.traverse((object) => {
-    if (object instanceof Mesh) meshes.push(object);
+    if (object instanceof Mesh) meshes.push(object as Drawn);
   });
   return meshes.map((mesh) => {
+    const isSkinned = mesh instanceof SkinnedMesh;
     const instanced = new InstancedMesh(
-      mesh.geometry as BufferGeometry,
-      mesh.material as Material,
+      isSkinned ? posed(mesh as SkinnedMesh) : mesh.geometry,
+      mesh.material,
       placements.length,
     );
-    // A skinned mesh stands where its bones are, whatever its own node says (glTF 2.0, section 3.7.3.3).
-    const own = mesh instanceof SkinnedMesh ? new Matrix4() : mesh.matrixWorld;
-    placements.forEach((placement, index) => instanced.setMatrixAt(index, matrixOf(placement).multiply(own)));
+    placements.forEach((placement, index) => {
+      const matrix = matrixOf(placement);
+      instanced.setMatrixAt(index, isSkinned ? matrix : matrix.multiply(mesh.matrixWorld));
+    });
     instanced.name = mesh.name;
     return instanced;
   });
+}
+
+/** A skinned mesh as its bones hold it at rest, in the model's own space: instances have no bones of their own. */
+function posed(mesh: SkinnedMesh): BufferGeometry {
+  const geometry = mesh.geometry.clone();
+  const positions = geometry.getAttribute('position');
+  const vertex = new Vector3();
+  for (let index = 0; index < positions.count; index++) {
+    mesh.getVertexPosition(index, vertex).applyMatrix4(mesh.matrixWorld);
+    positions.setXYZ(index, vertex.x, vertex.y, vertex.z);
+  }
+  geometry.deleteAttribute('skinIndex');
+  geometry.deleteAttribute('skinWeight');
+  geometry.computeVertexNormals();
+  return geometry;
 }

@@ -42,7 +42,7 @@ export function trianglesOf(document: Document): TriangleBatch[] {
       batches.push({
         positions,
         uvs: uv ? elements(uv, 2) : null,
-        indices: triangleIndices(primitive, positions.length / 3),
+        indices: triangleIndices(primitive),
         material: primitive.getMaterial(),
       });
     }
@@ -125,9 +125,8 @@ function elements(accessor: Accessor, size: number): Float32Array {
   return result;
 }
 
-function triangleIndices(primitive: Primitive, vertexCount: number): Uint32Array {
-  const source: ArrayLike<number> =
-    primitive.getIndices()?.getArray() ?? Uint32Array.from({ length: vertexCount }, (_, index) => index);
+function triangleIndices(primitive: Primitive): Uint32Array {
+  const indices = primitive.getIndices();
   const count = triangleCount(primitive);
   const mode = primitive.getMode();
   const result = new Uint32Array(count * 3);
@@ -138,7 +137,7 @@ function triangleIndices(primitive: Primitive, vertexCount: number): Uint32Array
         : mode === Primitive.Mode.TRIANGLE_FAN
           ? [triangle + 1, triangle + 2, 0]
           : [triangle, triangle + 1 + (triangle % 2), triangle + 2 - (triangle % 2)];
-    corners.forEach((corner, k) => (result[triangle * 3 + k] = source[corner] ?? 0));
+    corners.forEach((corner, k) => (result[triangle * 3 + k] = indices ? indices.getScalar(corner) : corner));
   }
   return result;
 }
