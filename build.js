@@ -38,31 +38,29 @@ await build({
   jsx: 'automatic',
   logLevel: 'warning',
 });
-if (!process.argv.includes('--node-only')) {
-  const shared = { logLevel: 'warn', configFile: false };
-  const limits = { emptyOutDir: true, chunkSizeWarningLimit: 1500, assetsInlineLimit: 0 };
-  await buildWithVite({
-    ...shared,
-    root: 'web',
-    plugins: [react()],
-    build: { ...limits, outDir: '../dist/web' },
-  });
-  // The published site's pages are written by the server: what is built here are its script, style and fonts.
-  await buildWithVite({
-    ...shared,
-    root: 'catalogue-site',
-    base: './',
-    build: {
-      ...limits,
-      outDir: '../dist/catalogue-site',
-      rollupOptions: {
-        input: 'catalogue-site/site.ts',
-        output: {
-          entryFileNames: '[name].js',
-          assetFileNames: (asset) =>
-            asset.names.includes('site.css') ? 'site.css' : 'assets/[name]-[hash][extname]',
-        },
+const shared = { logLevel: 'warn', configFile: false };
+const limits = { emptyOutDir: true, chunkSizeWarningLimit: 1500, assetsInlineLimit: 0 };
+await buildWithVite({
+  ...shared,
+  root: 'web',
+  plugins: [react()],
+  build: { ...limits, outDir: '../dist/web' },
+});
+// The published site's pages are written by the server: what is built here are its script, style and fonts.
+await buildWithVite({
+  ...shared,
+  root: 'catalogue-site',
+  base: './',
+  build: {
+    ...limits,
+    outDir: '../dist/catalogue-site',
+    rollupOptions: {
+      input: 'catalogue-site/site.ts',
+      output: {
+        entryFileNames: '[name].js',
+        assetFileNames: (asset) =>
+          asset.names.includes('site.css') ? 'site.css' : 'assets/[name]-[hash][extname]',
       },
     },
-  });
-}
+  },
+});

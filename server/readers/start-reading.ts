@@ -3,13 +3,14 @@ import { loadReader } from '../../core/kinds/read.ts';
 import { ReadError } from '../../core/kinds/reading.ts';
 import { messageOf } from '../plain-error.ts';
 import type { ContentPlace } from '../store/layout.ts';
-import { readContent } from '../store/read-content.ts';
+import { ContentReader } from '../store/read-content.ts';
 import type { FromReader, ReadTask, ToReader } from './messages.ts';
 import { encodePreview, nodePlatform } from './platform.ts';
 
 /** Makes a thread read facts of contents, one at a time. It is ended from outside when a reader hangs. */
 export function startReading(port: MessagePort, store: string): void {
   const tell = (message: FromReader): void => port.postMessage(message);
+  const contents = new ContentReader(store);
   const calls = new Map<number, (place: ContentPlace | null) => void>();
   let work = Promise.resolve();
   let lastCall = 0;
@@ -20,14 +21,14 @@ export function startReading(port: MessagePort, store: string): void {
       calls.set(call, answer);
       tell({ type: 'resolve', call, id, reference });
     });
-    return place ? readContent(store, place) : null;
+    return place ? contents.read(place) : null;
   };
 
   port.on('message', (message: ToReader) => {
     if (message.type === 'read') {
       // One at a time: whoever hangs is then known to be the first that was sent.
       work = work.then(async () =>
-        tell(await read(store, message.task, (reference) => resolve(message.task.id, reference))),
+        tell(await read(contents, message.task, (reference) => resolve(message.task.id, reference))),
       );
     } else if (message.type === 'resolved') {
       calls.get(message.call)?.(message.place);
@@ -37,14 +38,14 @@ export function startReading(port: MessagePort, store: string): void {
 }
 
 async function read(
-  store: string,
+  contents: ContentReader,
   task: ReadTask,
   resolve: (reference: string) => Promise<Uint8Array | null>,
 ): Promise<FromReader> {
   try {
     const reader = await loadReader(task.format);
     if (!reader) throw new ReadError(`no reader for ${task.format}`);
-    const bytes = await readContent(store, task.place);
+    const bytes = contents.read(task.place);
     const reading = await reader({ bytes, path: task.path, platform: nodePlatform, resolve });
     const preview = reading.preview ? await encodePreview(reading.preview) : null;
     return { type: 'done', id: task.id, facts: reading.facts, preview, reason: null };

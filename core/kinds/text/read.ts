@@ -51,7 +51,7 @@ function countValues(text: string, extension: string): number | null {
     case 'csv':
     case 'tsv':
       // The first row names the columns.
-      return Math.max(0, (text.match(/^.*\S.*$/gm)?.length ?? 0) - 1);
+      return Math.max(0, countFilledLines(text) - 1);
     case 'ini':
     case 'cfg':
     case 'conf':
@@ -75,15 +75,32 @@ export function parseJson(text: string): unknown {
   }
 }
 
-function countLeaves(root: unknown): number {
+/** Lines with something on them besides spaces and tabs. */
+function countFilledLines(text: string): number {
   let count = 0;
-  const stack: unknown[] = [root];
-  while (stack.length > 0) {
-    const value = stack.pop();
-    if (Array.isArray(value)) for (const item of value) stack.push(item);
-    else if (typeof value === 'object' && value !== null)
-      for (const item of Object.values(value)) stack.push(item);
-    else count++;
+  let isFilled = false;
+  for (let at = 0; at < text.length; at++) {
+    const code = text.charCodeAt(at);
+    if (code === 10 || code === 13) isFilled = false;
+    else if (!isFilled && code !== 32 && code !== 9) {
+      isFilled = true;
+      count++;
+    }
+  }
+  return count;
+}
+
+function countLeaves(root: unknown): number {
+  if (typeof root !== 'object' || root === null) return 1;
+  let count = 0;
+  // Only what holds others goes onto the stack: most values do not.
+  const stack: object[] = [root];
+  for (let holder = stack.pop(); holder !== undefined; holder = stack.pop()) {
+    const values: unknown[] = Array.isArray(holder) ? holder : Object.values(holder);
+    for (const value of values) {
+      if (typeof value === 'object' && value !== null) stack.push(value);
+      else count++;
+    }
   }
   return count;
 }
