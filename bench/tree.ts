@@ -76,36 +76,54 @@ export class BenchTree {
     return parts;
   }
 
-  /** Writes the build (folders and archives). */
-  writeBuild(folder: string): void {
-    rmSync(folder, { recursive: true, force: true });
+  /** What lies where, by the names of the contents. */
+  state(): Map<string, string> {
+    return new Map(this.items.map(({ path, seed }) => [path, seed]));
+  }
+
+  /**
+   * Brings a folder with the build (folders and archives) to this state, as an update of an installed game does: what
+   * stayed as it was is not touched, and an archive in which something changed is written anew.
+   */
+  writeBuild(folder: string, before: ReadonlyMap<string, string> = new Map()): void {
+    const state = this.state();
+    const isStale = (path: string): boolean => before.get(path) !== state.get(path);
+    const staleArchives = new Set(
+      [...before.keys(), ...state.keys()].filter(isStale).flatMap((path) => archiveOf(path) ?? []),
+    );
     const archives = new Map<string, Zippable>();
+    for (const path of before.keys())
+      if (!state.has(path) && archiveOf(path) === null) rmSync(join(folder, path));
     for (const { path, seed, size } of this.items) {
-      const mark = path.indexOf('.zip/');
-      if (mark < 0) {
-        writeInto(folder, path, contentOf(path, seed, size));
-        continue;
+      const archive = archiveOf(path);
+      if (archive === null) {
+        if (isStale(path)) writeInto(folder, path, contentOf(path, seed, size));
+      } else if (staleArchives.has(archive)) {
+        const entries = archives.get(archive) ?? {};
+        entries[path.slice(archive.length + 1)] = [
+          contentOf(path, seed, size),
+          { level: path.endsWith('.wav') ? 0 : 3, mtime: '2026-01-01' },
+        ];
+        archives.set(archive, entries);
       }
-      const archive = path.slice(0, mark + 4);
-      const entries = archives.get(archive) ?? {};
-      entries[path.slice(mark + 5)] = [
-        contentOf(path, seed, size),
-        { level: path.endsWith('.wav') ? 0 : 3, mtime: '2026-01-01' },
-      ];
-      archives.set(archive, entries);
     }
     for (const [path, entries] of archives) writeInto(folder, path, zipSync(entries));
   }
 
-  /** Brings an unpacked copy to this state; files that stayed as they were are not touched, which spares the other program work. */
-  writeUnpacked(folder: string, before?: ReadonlyMap<string, string>): Map<string, string> {
-    const state = new Map(this.items.map(({ path, seed }) => [path, seed]));
-    for (const path of before?.keys() ?? []) if (!state.has(path)) rmSync(join(folder, path));
+  /** The same for a copy with the archives unpacked. */
+  writeUnpacked(folder: string, before: ReadonlyMap<string, string> = new Map()): void {
+    const state = this.state();
+    for (const path of before.keys()) if (!state.has(path)) rmSync(join(folder, path));
     for (const { path, seed, size } of this.items) {
-      if (before?.get(path) !== seed) writeInto(folder, path, contentOf(path, seed, size));
+      if (before.get(path) !== seed) writeInto(folder, path, contentOf(path, seed, size));
     }
-    return state;
   }
+}
+
+/** The archive that a path lies in; null where it lies in none. */
+function archiveOf(path: string): string | null {
+  const mark = path.indexOf('.zip/');
+  return mark < 0 ? null : path.slice(0, mark + 4);
 }
 
 function pathOf(index: number, files: number, filesPerArchive: number): string {

@@ -3,7 +3,7 @@ import { placementsOf } from '../../core/kinds/map/placements.ts';
 import { formatOf } from '../../core/kinds/formats.ts';
 import type { PlacedBuild } from '../builds/builds.ts';
 import { select, selectOne, type Queryable } from '../database/rows.ts';
-import { role } from '../intake/recorder.ts';
+import { role } from '../builds/spans.ts';
 import { NotFoundError, PlainError } from '../plain-error.ts';
 import { pathDigest } from '../store/hash.ts';
 import { findContent, readContent } from '../store/read-content.ts';

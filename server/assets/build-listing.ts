@@ -2,7 +2,7 @@ import type { Folder } from '../../contract/assets.ts';
 import { containerMark } from '../../core/containers/entry-name.ts';
 import type { PlacedBuild } from '../builds/builds.ts';
 import { select, type Queryable } from '../database/rows.ts';
-import { role } from '../intake/recorder.ts';
+import { role } from '../builds/spans.ts';
 
 export interface ListedAsset {
   path: string;

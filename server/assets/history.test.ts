@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { openEnd } from '../intake/write-build.ts';
+import { openEnd } from '../builds/spans.ts';
 import { stepsOf } from './history.ts';
 
 const labels = new Map([1, 2, 3, 4, 5].map((sequence) => [sequence, `0.${sequence}`]));

@@ -1,7 +1,6 @@
 import type { HistoryStep } from '../../contract/assets.ts';
 import { select, type Queryable } from '../database/rows.ts';
-import { openEnd } from '../intake/write-build.ts';
-import { role } from '../intake/recorder.ts';
+import { openEnd, role } from '../builds/spans.ts';
 import { pathDigest } from '../store/hash.ts';
 
 export interface Span {

@@ -1,7 +1,7 @@
 import type { SearchHit } from '../../contract/assets.ts';
 import { formatOf } from '../../core/kinds/formats.ts';
 import { containing, hex, select, type Queryable } from '../database/rows.ts';
-import { role } from '../intake/recorder.ts';
+import { role } from '../builds/spans.ts';
 
 export interface SearchOptions {
   channelIds: readonly number[];

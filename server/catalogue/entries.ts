@@ -3,7 +3,7 @@ import { formatOf } from '../../core/kinds/formats.ts';
 import { factsKey, findFacts } from '../assets/facts.ts';
 import { inTransaction, type Pool } from '../database/pool.ts';
 import { change, select, type Queryable } from '../database/rows.ts';
-import { role } from '../intake/recorder.ts';
+import { role } from '../builds/spans.ts';
 import { ConflictError, NotFoundError } from '../plain-error.ts';
 import { pathDigest } from '../store/hash.ts';
 

@@ -10,7 +10,7 @@ import { factsKey, findFacts } from '../assets/facts.ts';
 import { findBuild, listTitles } from '../builds/builds.ts';
 import { change, selectOne, type Queryable } from '../database/rows.ts';
 import { NotFoundError, PlainError, messageOf } from '../plain-error.ts';
-import { role } from '../intake/recorder.ts';
+import { role } from '../builds/spans.ts';
 import { pathDigest } from '../store/hash.ts';
 import { findContent, readContent } from '../store/read-content.ts';
 import { listEntries } from './entries.ts';

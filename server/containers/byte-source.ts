@@ -1,4 +1,5 @@
 import { closeSync, openSync, readSync, fstatSync } from 'node:fs';
+import { signatureOf } from './file-signature.ts';
 
 /** Bytes that can be read from anywhere: a file, a part of one, or memory. Reading is synchronous: workers only. */
 export interface ByteSource {
@@ -37,10 +38,9 @@ export class FileSource implements ByteSource {
     );
   }
 
-  /** Whether the file is still the one that was opened: the same size and time of change. */
-  isUnchanged(modifiedMs: number): boolean {
-    const now = fstatSync(this.file);
-    return now.size === this.size && now.mtimeMs === modifiedMs;
+  /** The file's state now. See `signatureOf`. */
+  signature(): string {
+    return signatureOf(fstatSync(this.file, { bigint: true }));
   }
 
   close(): void {

@@ -9,7 +9,7 @@ import {
 import { formatOf } from '../../core/kinds/formats.ts';
 import type { PlacedBuild } from '../builds/builds.ts';
 import { select, type Queryable } from '../database/rows.ts';
-import { role } from '../intake/recorder.ts';
+import { role } from '../builds/spans.ts';
 
 export interface Findings {
   findings: PlainFinding[];

@@ -5,8 +5,10 @@ import type {
   FromIntakeWorker,
   IntakeCounts,
   IntakeWorkerData,
-  Known,
+  KnownMemory,
   SourceFile,
+  SourceLink,
+  SourceProblem,
   ToIntakeWorker,
 } from './messages.ts';
 
@@ -28,6 +30,9 @@ export class Crew {
   private batch: SourceFile[] = [];
   private batchSize = 0;
   private walking = false;
+  private hasBegun = false;
+  /** What the walk found besides files, until somebody can write it down. */
+  private notes: { links: SourceLink[]; problems: SourceProblem[] }[] = [];
   private ending: { resolve(): void; reject(error: Error): void } | null = null;
   private failure: Error | null = null;
   private finished = 0;
@@ -63,17 +68,19 @@ export class Crew {
     return this.members.map(({ thread }) => thread);
   }
 
-  begin(known: Known): void {
-    for (const { thread } of this.members)
-      thread.postMessage({ type: 'begin', known } satisfies ToIntakeWorker);
-  }
-
   /** One member walks the source; what it finds comes through `onFound`. */
   walk(): void {
-    const [first] = this.members;
-    if (!first) throw new RangeError('Crew: at least one thread is needed');
     this.walking = true;
-    this.send(first, { type: 'walk' });
+    this.send(this.first, { type: 'walk' });
+  }
+
+  /** From now on files are read: before, what the build before has is not known yet. */
+  begin(known: KnownMemory): void {
+    for (const { thread } of this.members)
+      thread.postMessage({ type: 'begin', known } satisfies ToIntakeWorker);
+    this.hasBegun = true;
+    for (const note of this.notes) this.write(note);
+    this.assign();
   }
 
   add(file: SourceFile): void {
@@ -95,6 +102,16 @@ export class Crew {
     await Promise.all(this.members.map(({ thread }) => thread.terminate()));
   }
 
+  private get first(): Member {
+    const [first] = this.members;
+    if (!first) throw new RangeError('Crew: at least one thread is needed');
+    return first;
+  }
+
+  private write({ links, problems }: { links: SourceLink[]; problems: SourceProblem[] }): void {
+    this.first.thread.postMessage({ type: 'note', links, problems } satisfies ToIntakeWorker);
+  }
+
   private closeBatch(): void {
     if (this.batch.length > 0) this.queue.push(this.batch);
     this.batch = [];
@@ -103,6 +120,7 @@ export class Crew {
   }
 
   private assign(): void {
+    if (!this.hasBegun) return;
     if (!this.walking && this.batch.length > 0) {
       this.queue.push(this.batch);
       this.batch = [];
@@ -126,6 +144,9 @@ export class Crew {
     switch (message.type) {
       case 'found':
         this.onFound(message.files);
+        if (message.links.length + message.problems.length === 0) return;
+        if (this.hasBegun) this.write(message);
+        else this.notes.push(message);
         return;
       case 'walked':
         this.walking = false;

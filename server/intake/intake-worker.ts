@@ -2,7 +2,8 @@ import { parentPort, workerData } from 'node:worker_threads';
 import { openConnection, type Connection } from '../database/pool.ts';
 import { messageOf } from '../plain-error.ts';
 import { PackWriter } from '../store/pack-writer.ts';
-import type { FromIntakeWorker, IntakeWorkerData, Known, ToIntakeWorker } from './messages.ts';
+import { KnownBuild } from './known-build.ts';
+import type { FromIntakeWorker, IntakeWorkerData, KnownMemory, ToIntakeWorker } from './messages.ts';
 import { readUnit, type UnitContext } from './read-unit.ts';
 import type { ToReader } from '../readers/messages.ts';
 import { startReading } from '../readers/start-reading.ts';
@@ -37,10 +38,10 @@ interface Tools {
 }
 let tools: Tools | null = null;
 
-async function begin(known: Known): Promise<Tools> {
+async function begin(memory: KnownMemory): Promise<Tools> {
   const connection = await opening;
   const packs = new PackWriter(data.store);
-  const recorder = new Recorder(connection, packs, data, known);
+  const recorder = new Recorder(connection, packs, data, new KnownBuild(memory));
   return {
     connection,
     packs,
@@ -56,32 +57,38 @@ port.on('message', (message: ToIntakeWorker | ToReader) => {
     .catch((error: unknown) => tell({ type: 'failed', message: messageOf(error) }));
 });
 
+function begun(): Tools {
+  if (!tools) throw new Error('intake-worker: asked to work before it had begun');
+  return tools;
+}
+
 async function carryOut(message: ToIntakeWorker | ToReader): Promise<void> {
-  if (message.type === 'begin') {
-    tools = await begin(message.known);
-    return;
-  }
-  // After `finish`, messages are for the reader.
-  if (!tools) return;
-  const { connection, packs, recorder, context } = tools;
   switch (message.type) {
     case 'walk':
-      for (const part of walkFolder(data.source)) {
-        for (const link of part.links) await recorder.addLink(link.path, link.path, link.target);
-        for (const problem of part.problems)
-          recorder.addProblem({ ...problem, unit: problem.path, locked: false });
-        tell({ type: 'found', ...part });
-      }
+      for (const part of walkFolder(data.source)) tell({ type: 'found', ...part });
       tell({ type: 'walked' });
       return;
-    case 'take':
+    case 'begin':
+      tools = await begin(message.known);
+      return;
+    case 'note': {
+      const { recorder } = begun();
+      for (const { path, target } of message.links) await recorder.addLink(path, path, target);
+      for (const problem of message.problems)
+        recorder.addProblem({ ...problem, unit: problem.path, locked: false });
+      return;
+    }
+    case 'take': {
+      const { context } = begun();
       for (const unit of message.units) {
         await readUnit(context, unit);
         await checkpoint();
       }
       tell({ type: 'taken', counts: { ...counts } });
       return;
-    case 'finish':
+    }
+    case 'finish': {
+      const { recorder, packs, connection } = begun();
       await recorder.flush();
       await packs.seal(connection);
       await connection.end();
@@ -89,8 +96,10 @@ async function carryOut(message: ToIntakeWorker | ToReader): Promise<void> {
       if (port) startReading(port, data.store);
       tell({ type: 'finished' });
       return;
+    }
     case 'read':
     case 'resolved':
-      throw new Error('intake-worker: asked for facts before it had finished');
+      // For the reader, which hears the same port once this one has finished.
+      if (tools) throw new Error('intake-worker: asked for facts before it had finished');
   }
 }

@@ -5,7 +5,9 @@ export interface SourceFile {
   /** Relative to the source, parts parted by `/`; empty where the source is itself an archive. */
   path: string;
   size: number;
-  modifiedMs: number;
+  /** Its state when it was looked at. See `signatureOf`. */
+  signature: string;
+  isSettled: boolean;
 }
 
 export interface SourceLink {
@@ -30,21 +32,25 @@ export interface IntakeWorkerData {
 export interface IntakeCounts {
   files: number;
   bytes: number;
-  /** Bytes read from the source so far, for the speed; archives count by their packed size. */
+  /** Bytes of the source that are done with, for the speed; archives count by their packed size. */
   readBytes: number;
 }
 
-/** Hashes of contents, and what is known of paths, in the build before: for a quick answer. See KnownRecords. */
-export interface Known {
+/** The memory of a KnownBuild, which all threads of a job share. */
+export interface KnownMemory {
   contents: SharedArrayBuffer;
   paths: SharedArrayBuffer;
+  sources: SharedArrayBuffer;
+  met: SharedArrayBuffer;
+  isBase: boolean;
 }
 
-/** What the coordinator tells an intake worker: `begin` first, and `finish` last, after which it reads facts. */
+/** What the coordinator tells an intake worker: `walk` at any time, `finish` last, after which it reads facts. */
 export type ToIntakeWorker =
-  | { type: 'begin'; known: Known }
   | { type: 'walk' }
+  | { type: 'begin'; known: KnownMemory }
   | { type: 'take'; units: SourceFile[] }
+  | { type: 'note'; links: SourceLink[]; problems: SourceProblem[] }
   | { type: 'finish' };
 
 /** What an intake worker tells the coordinator. */

@@ -10,6 +10,7 @@ import {
 } from '../../core/containers/entry-name.ts';
 import { UnpackingBudget, maximumDepth } from '../../core/containers/unpacking-budget.ts';
 import { headLength, identify, isZip, type Identity } from '../../core/kinds/identify.ts';
+import { role } from '../builds/spans.ts';
 import { FileSource, MemorySource, type ByteSource } from '../containers/byte-source.ts';
 import {
   listZip,
@@ -20,10 +21,10 @@ import {
   type ZipEntry,
 } from '../containers/zip.ts';
 import { codeOf, messageOf } from '../plain-error.ts';
-import { startHash } from '../store/hash.ts';
+import { hashOf, startHash } from '../store/hash.ts';
 import { largeContentBytes } from '../store/layout.ts';
 import type { IntakeCounts, SourceFile } from './messages.ts';
-import { role, type FoundAsset, type Recorder } from './recorder.ts';
+import type { FoundAsset, Recorder } from './recorder.ts';
 
 /** Archives in archives up to this size are unpacked in memory, larger ones into a temporary file. */
 const nestedInMemoryBytes = 32 * 1024 * 1024;
@@ -47,14 +48,21 @@ export async function readUnit(context: UnitContext, unit: SourceFile): Promise<
     format: 'binary',
     byExtension: true,
     size: unit.size,
-    modifiedMs: unit.modifiedMs,
   };
+  if (context.recorder.skipUnchanged(unit)) {
+    context.counts.files++;
+    context.counts.bytes += unit.size;
+    context.counts.readBytes += unit.size;
+    return;
+  }
+  let isWhole = false;
   let file: FileSource | null = null;
   try {
     file = new FileSource(unit.path === '' ? context.source : join(context.source, unit.path));
     const budget = new UnpackingBudget(file.size);
     await readAsset(context, { ...found, size: file.size }, file, budget, 1);
-    if (file.size !== unit.size || !file.isUnchanged(unit.modifiedMs)) {
+    isWhole = file.signature() === unit.signature;
+    if (!isWhole) {
       context.recorder.addProblem({
         path: unit.path,
         unit: unit.path,
@@ -74,6 +82,7 @@ export async function readUnit(context: UnitContext, unit: SourceFile): Promise<
     file?.close();
     context.counts.readBytes += unit.size;
   }
+  context.recorder.addSource(unit, isWhole);
 }
 
 /** A source's own failing: what it costs is that file. A full disk or a lost database costs the job. */
@@ -179,7 +188,6 @@ async function readEntries(
       format: identify(new Uint8Array(0), inner).format,
       byExtension: true,
       size: entry.unpackedBytes,
-      modifiedMs: 0,
     };
     try {
       if (name.refused !== null) throw new ContainerError(`it was refused: ${name.refused}`);
@@ -278,12 +286,17 @@ function countLeaf(context: UnitContext, found: FoundAsset): void {
   context.counts.bytes += found.size ?? 0;
 }
 
-/** Names what an entry unpacks to without unpacking it: the same bytes, method, size and checksum give the same content. */
+/**
+ * Names what an entry unpacks to without unpacking it: the same bytes, method, size and checksum give the same
+ * content. The three numbers are laid over the hash of the bytes.
+ */
 function hashPacked(part: ByteSource, { method, crc, unpackedBytes }: ZipEntry): Buffer {
-  const hash = startHash();
-  hash.update(Buffer.from(`${method} ${crc} ${unpackedBytes} `));
-  hash.update(part.read(0, part.size));
-  return hash.digest();
+  const hash = hashOf(part.read(0, part.size));
+  const view = new DataView(hash.buffer, hash.byteOffset, hash.byteLength);
+  view.setUint32(0, view.getUint32(0) ^ crc);
+  view.setUint32(4, view.getUint32(4) ^ unpackedBytes);
+  view.setUint16(8, view.getUint16(8) ^ method);
+  return hash;
 }
 
 /** Tells one packing of a container from another: what its directory says of each entry. Its bytes are not kept. */

@@ -1,15 +1,13 @@
 import { bulkLoad, type BulkTable } from '../database/bulk-load.ts';
-import type { IntakeWorkerData, Known } from './messages.ts';
+import type { IntakeWorkerData, SourceFile } from './messages.ts';
 import type { Connection } from '../database/pool.ts';
-import { select, type Value } from '../database/rows.ts';
+import { change, select, type Value } from '../database/rows.ts';
 import { hashOf, pathDigest } from '../store/hash.ts';
-import { KnownRecords } from '../store/known-records.ts';
-import { knownPathBytes, recallContent, recallPacked } from './load-known.ts';
+import { role, type Role } from '../builds/spans.ts';
+import { unsettled } from '../containers/file-signature.ts';
+import type { KnownBuild } from './known-build.ts';
 import { largeContentBytes } from '../store/layout.ts';
 import { keepLargeFile, type PackWriter } from '../store/pack-writer.ts';
-
-export const role = { file: 0, container: 1, link: 2 } as const;
-export type Role = (typeof role)[keyof typeof role];
 
 export interface FoundAsset {
   path: string;
@@ -19,12 +17,13 @@ export interface FoundAsset {
   format: string;
   byExtension: boolean;
   size: number | null;
-  modifiedMs: number;
   /** BLAKE3 of the compressed bytes that it was unpacked from, with their method and checksum. */
   packedHash?: Buffer;
 }
 
 interface PendingAsset extends FoundAsset {
+  digest: Buffer;
+  unitDigest: Buffer;
   hash: Buffer | null;
   target: string | null;
 }
@@ -75,7 +74,6 @@ const assetsTable: BulkTable = {
     { name: 'hash', binary: true },
     { name: 'target_digest', binary: true },
     { name: 'packed_hash', binary: true },
-    { name: 'modified_ms' },
   ],
   onDuplicate: 'replace',
 };
@@ -91,6 +89,12 @@ const problemsTable: BulkTable = {
   onDuplicate: 'replace',
 };
 
+const sourcesTable: BulkTable = {
+  table: 'intake_sources',
+  columns: [{ name: 'job_id' }, { name: 'path_digest', binary: true }, { name: 'signature', binary: true }],
+  onDuplicate: 'replace',
+};
+
 /**
  * Gathers what a worker found and brings it in by the batch: contents that the store lacks into the worker's
  * pack, then all rows in one transaction. Asks the database which contents are known, so that any number of
@@ -101,9 +105,12 @@ export class Recorder {
   private readonly packs: PackWriter;
   private readonly store: string;
   private readonly jobId: number;
-  private readonly knownContents: KnownRecords;
-  private readonly knownPaths: KnownRecords;
+  private readonly known: KnownBuild;
+  private unitMemo = { path: '', digest: pathDigest('') };
   private assets: PendingAsset[] = [];
+  /** Pairs of path digest and unit digest. */
+  private met: Buffer[] = [];
+  private sources: Value[][] = [];
   private problems: FoundProblem[] = [];
   private small = new Map<string, { hash: Buffer; bytes: Uint8Array }>();
   private large: LargeFile[] = [];
@@ -113,14 +120,13 @@ export class Recorder {
     connection: Connection,
     packs: PackWriter,
     data: Pick<IntakeWorkerData, 'store' | 'jobId'>,
-    known: Known,
+    known: KnownBuild,
   ) {
     this.connection = connection;
     this.packs = packs;
     this.store = data.store;
     this.jobId = data.jobId;
-    this.knownContents = new KnownRecords(known.contents, 32);
-    this.knownPaths = new KnownRecords(known.paths, 16, knownPathBytes);
+    this.known = known;
   }
 
   /**
@@ -135,27 +141,43 @@ export class Recorder {
     if (bytes.length > largeContentBytes)
       throw new RangeError('addSmall: this content needs a file of its own');
     const hash = hashOf(bytes);
-    const known = recallContent(this.knownPaths, pathDigest(asset.path), hash);
+    const digest = pathDigest(asset.path);
+    const known = this.known.recallContent(digest, hash);
     if (known) {
-      await this.push({ ...asset, ...known, target: null });
+      await this.push({ ...asset, ...known, target: null }, digest);
       return;
     }
-    if (!this.knownContents.has(hash)) {
+    if (!this.known.hasContent(hash)) {
       const key = hash.toString('latin1');
       if (!this.small.has(key)) {
         this.small.set(key, { hash, bytes: Buffer.from(bytes) });
         this.pendingBytes += bytes.length;
       }
     }
-    await this.push({ ...asset, ...identify(), hash, target: null });
+    await this.push({ ...asset, ...identify(), hash, target: null }, digest);
   }
 
   /** Adds an asset whose packed bytes are those of the build before. @returns false where they are not */
   async addUnchanged(asset: FoundAsset, packedHash: Buffer): Promise<boolean> {
-    const known = recallPacked(this.knownPaths, pathDigest(asset.path), packedHash);
+    const digest = pathDigest(asset.path);
+    const known = this.known.recallPacked(digest, packedHash);
     if (!known) return false;
-    await this.push({ ...asset, ...known, packedHash, target: null });
+    await this.push({ ...asset, ...known, packedHash, target: null }, digest);
     return true;
+  }
+
+  /** Passes over a file that is still the one that the build before was read from. @returns whether it is */
+  skipUnchanged({ path, signature, isSettled }: SourceFile): boolean {
+    const digest = pathDigest(path);
+    if (!isSettled || !this.known.isSameSource(digest, signature)) return false;
+    this.known.skip(digest);
+    return true;
+  }
+
+  /** Says that all that came out of a file of the source has been added. */
+  addSource({ path, signature, isSettled }: SourceFile, isWhole: boolean): void {
+    const state = isWhole && isSettled ? signature : unsettled;
+    this.sources.push([this.jobId, pathDigest(path), Buffer.from(state, 'hex')]);
   }
 
   /** @param file where the content was written to; null where the store is known to have it */
@@ -172,7 +194,7 @@ export class Recorder {
   async addLink(path: string, unit: string, target: string): Promise<void> {
     const size = null;
     await this.push({
-      path, unit, role: role.link, format: 'binary', byExtension: false, size, modifiedMs: 0, hash: null, target,
+      path, unit, role: role.link, format: 'binary', byExtension: false, size, hash: null, target,
     }); // prettier-ignore
   }
 
@@ -181,20 +203,22 @@ export class Recorder {
   }
 
   async has(hash: Buffer): Promise<boolean> {
-    return this.knownContents.has(hash) || (await this.known([hash])).size > 0;
+    return this.known.hasContent(hash) || (await this.stored([hash])).size > 0;
   }
 
   async flush(): Promise<void> {
-    const { assets, problems, large } = this;
+    const { assets, problems, large, met, sources } = this;
     const small = [...this.small.values()];
     this.assets = [];
     this.problems = [];
+    this.met = [];
+    this.sources = [];
     this.large = [];
     this.small = new Map();
     this.pendingBytes = 0;
-    if (assets.length === 0 && problems.length === 0) return;
+    if (assets.length + problems.length + met.length + sources.length === 0) return;
 
-    const known = await this.known([...small, ...large].map(({ hash }) => hash));
+    const known = await this.stored([...small, ...large].map(({ hash }) => hash));
     const fresh = small.filter(({ hash }) => !known.has(hash.toString('latin1')));
     const places = await this.packs.append(this.connection, fresh);
     const rows: Value[][] = places.map((place) => [
@@ -213,40 +237,52 @@ export class Recorder {
       seen.add(key);
     }
     const digests = new Map<string, Value[]>();
-    const digestOf = (path: string): Buffer => {
-      const digest = pathDigest(path);
-      if (!this.knownPaths.has(digest)) digests.set(digest.toString('latin1'), [digest, path]);
+    const keep = (digest: Buffer, path: string): Buffer => {
+      if (!this.known.hasPath(digest)) digests.set(digest.toString('latin1'), [digest, path]);
       return digest;
     };
     const assetRows = assets.map((asset): Value[] => [
       this.jobId,
-      digestOf(asset.path),
-      digestOf(asset.unit),
+      keep(asset.digest, asset.path),
+      keep(asset.unitDigest, asset.unit),
       asset.role,
       asset.format,
       asset.byExtension ? 1 : 0,
       asset.size,
       asset.hash,
-      asset.target === null ? null : digestOf(asset.target),
+      asset.target === null ? null : keep(pathDigest(asset.target), asset.target),
       asset.packedHash ?? null,
-      asset.modifiedMs,
     ]);
     const problemRows = problems.map((problem): Value[] => [
       this.jobId,
-      digestOf(problem.path),
-      digestOf(problem.unit),
+      keep(pathDigest(problem.path), problem.path),
+      keep(pathDigest(problem.unit), problem.unit),
       problem.reason,
       problem.locked ? 1 : 0,
     ]);
-    await this.write(rows, [...digests.values()], assetRows, problemRows);
+    await this.write(rows, [...digests.values()], assetRows, problemRows, sources, met);
   }
 
-  private async push(asset: PendingAsset): Promise<void> {
-    this.assets.push(asset);
-    if (this.pendingBytes >= flushBytes || this.assets.length >= flushRows) await this.flush();
+  private async push(
+    asset: Omit<PendingAsset, 'digest' | 'unitDigest'>,
+    digest = pathDigest(asset.path),
+  ): Promise<void> {
+    if (this.unitMemo.path !== asset.unit)
+      this.unitMemo = { path: asset.unit, digest: pathDigest(asset.unit) };
+    const unitDigest = this.unitMemo.digest;
+    const isAsItWas = this.known.meet(digest, {
+      ...asset,
+      target: asset.target === null ? null : pathDigest(asset.target),
+      packedHash: asset.packedHash ?? null,
+      unit: unitDigest,
+    });
+    if (isAsItWas) this.met.push(digest, unitDigest);
+    else this.assets.push({ ...asset, digest, unitDigest });
+    if (this.pendingBytes >= flushBytes || this.assets.length + this.met.length >= flushRows)
+      await this.flush();
   }
 
-  private async known(hashes: readonly Buffer[]): Promise<Set<string>> {
+  private async stored(hashes: readonly Buffer[]): Promise<Set<string>> {
     if (hashes.length === 0) return new Set();
     const rows = await select<{ hash: Buffer }>(
       this.connection,
@@ -261,6 +297,8 @@ export class Recorder {
     paths: Value[][],
     assets: Value[][],
     problems: Value[][],
+    sources: Value[][],
+    met: readonly Buffer[],
   ): Promise<void> {
     // In the order of the keys: workers that load the same rows at once then wait for each other and never in a ring.
     for (const rows of [contents, paths]) rows.sort((a, b) => Buffer.compare(a[0] as Buffer, b[0] as Buffer));
@@ -270,6 +308,13 @@ export class Recorder {
       await bulkLoad(this.connection, pathsTable, paths);
       await bulkLoad(this.connection, assetsTable, assets);
       await bulkLoad(this.connection, problemsTable, problems);
+      await bulkLoad(this.connection, sourcesTable, sources);
+      if (met.length > 0) {
+        await change(this.connection, 'INSERT INTO intake_met (job_id, pairs) VALUES (?, ?)', [
+          this.jobId,
+          Buffer.concat(met),
+        ]);
+      }
       await this.connection.commit();
     } catch (error) {
       await this.connection.rollback();

@@ -1,8 +1,7 @@
-import { lstatSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
-import { join } from 'node:path';
 import type { IntakeResult } from '../../contract/builds.ts';
 import type { Progress } from '../../contract/work.ts';
+import { role } from '../builds/spans.ts';
 import type { DataFolder } from '../data-folder.ts';
 import { openPool, type DatabaseAddress, type Pool } from '../database/pool.ts';
 import { selectOne } from '../database/rows.ts';
@@ -13,13 +12,14 @@ import { mendStore } from '../store/mend.ts';
 import { ProgressMeter } from '../work/progress-meter.ts';
 import { renewLease } from '../work/queue.ts';
 import { StoppedError } from '../work/stop.ts';
+import { findBase, type BaseBuild } from './base-build.ts';
 import { Crew } from './crew.ts';
+import { KnownBuild } from './known-build.ts';
 import type { SourceFile } from './messages.ts';
-import { role } from './recorder.ts';
-import { loadKnown } from './load-known.ts';
 import { checkSource } from './source-path.ts';
-import { countStaged, forgetUnits, prepareResume } from './staging.ts';
-import { writeBuild } from './write-build.ts';
+import { clearStaging, countStaged, prepareResume, recallMet, settleBase, stageGone } from './staging.ts';
+import { lookAt } from './walk.ts';
+import { BaseMovedError, writeBuild } from './write-build.ts';
 
 export interface IndexOptions {
   address: DatabaseAddress;
@@ -36,6 +36,9 @@ const reportMs = 500;
 
 interface JobRow {
   buildId: number;
+  channelId: number;
+  /** Null where the build is not there yet. */
+  sequence: number | null;
   source: string;
   title: string;
   channel: string;
@@ -50,7 +53,6 @@ interface JobRow {
 export async function runIndex(options: IndexOptions): Promise<IntakeResult> {
   const pool = openPool(options.address, 4);
   const startMs = Date.now();
-  const threads = options.threads ?? availableParallelism();
   const meter = new ProgressMeter();
   const stop = new AbortController();
   options.signal.addEventListener('abort', () => stop.abort(new StoppedError()));
@@ -61,29 +63,72 @@ export async function runIndex(options: IndexOptions): Promise<IntakeResult> {
     if (await renewLease(pool, options.jobId, options.owner, progress)) stop.abort(new StoppedError());
   };
   const timer = setInterval(() => void report().catch((error: unknown) => stop.abort(error)), reportMs);
-  let crew: Crew | null = null;
   try {
     const job = await findJob(pool, options.jobId);
     checkSource(job.source);
-    const { store, temporary } = options.folder;
-    // The threads take a while to start: they do so while the tables are asked.
-    crew = new Crew(threads, {
-      address: options.address,
-      store,
-      temporary,
-      jobId: options.jobId,
-      source: job.source,
-    });
     await mendStore(pool, options.folder.store);
-    await readSource(pool, options, job, meter, crew, stop.signal, (now) => (counts = now));
-    await readFacts(pool, options.folder.store, options.jobId, crew.threads, stop.signal, (done, total) => {
+    const run: Run = {
+      pool,
+      options,
+      job,
+      meter,
+      signal: stop.signal,
+      startMs,
+      count: (now) => (counts = now),
+    };
+    for (;;) {
+      try {
+        const result = await indexOnce(run);
+        counts = { files: result.files, bytes: result.bytes };
+        await report();
+        return result;
+      } catch (error) {
+        // Once more, as a difference to the build that came in between: its contents are in the store by now.
+        if (!(error instanceof BaseMovedError)) throw error;
+      }
+    }
+  } finally {
+    clearInterval(timer);
+    await pool.end();
+  }
+}
+
+interface Run {
+  pool: Pool;
+  options: IndexOptions;
+  job: JobRow;
+  meter: ProgressMeter;
+  signal: AbortSignal;
+  startMs: number;
+  count: (counts: { files: number; bytes: number }) => void;
+}
+
+async function indexOnce(run: Run): Promise<IntakeResult> {
+  const { pool, options, job, meter, signal, startMs, count } = run;
+  const { jobId } = options;
+  const { store, temporary } = options.folder;
+  const crew = new Crew(options.threads ?? availableParallelism(), {
+    address: options.address,
+    store,
+    temporary,
+    jobId,
+    source: job.source,
+  });
+  try {
+    const newest = await findBase(pool, job.channelId);
+    // A build that is there already is gathered whole, and takes its own place again.
+    const base = newest?.isUpToDate && job.sequence === null ? newest : null;
+    await settleBase(pool, jobId, base?.key ?? '');
+    const known = await readSource(run, crew, newest, base);
+    await readFacts(pool, store, jobId, known, crew.threads, signal, (done, total) => {
       if (meter.phase !== 'reading facts') meter.begin('reading facts', total, null);
-      counts = { files: done, bytes: 0 };
+      count({ files: done, bytes: 0 });
     });
     await crew.dismiss();
     meter.begin('writing the build', null, null);
-    const staged = await countStaged(pool, options.jobId);
-    stop.signal.throwIfAborted();
+    if (base) await stageGone(pool, jobId, known);
+    const staged = await countStaged(pool, jobId, known.countUnchanged());
+    signal.throwIfAborted();
     const result = {
       title: job.title,
       channel: job.channel,
@@ -91,22 +136,21 @@ export async function runIndex(options: IndexOptions): Promise<IntakeResult> {
       ...staged,
       seconds: Math.round(Date.now() - startMs) / 1000,
     };
-    counts = { files: staged.files, bytes: staged.bytes };
-    await writeBuild(pool, options.jobId, job.buildId, result);
-    result.seconds = Math.round(Date.now() - startMs) / 1000;
-    await report();
-    return result;
+    const isSameSource = base?.source === job.source;
+    await writeBuild(pool, { jobId, buildId: job.buildId, base, isSameSource, result });
+    // A crash before this leaves rows that nothing reads.
+    await clearStaging(pool, jobId);
+    return { ...result, seconds: Math.round(Date.now() - startMs) / 1000 };
   } finally {
-    clearInterval(timer);
-    await crew?.dismiss();
-    await pool.end();
+    await crew.dismiss();
   }
 }
 
 async function findJob(pool: Pool, jobId: number): Promise<JobRow> {
   const job = await selectOne<JobRow>(
     pool,
-    `SELECT j.build_id AS buildId, j.source, t.name AS title, c.name AS channel, b.label AS build
+    `SELECT j.build_id AS buildId, b.channel_id AS channelId, b.sequence, j.source, t.name AS title, c.name AS channel,
+         b.label AS build
        FROM jobs j JOIN builds b ON b.id = j.build_id JOIN channels c ON c.id = b.channel_id
        JOIN titles t ON t.id = c.title_id WHERE j.id = ?`,
     [jobId],
@@ -115,20 +159,15 @@ async function findJob(pool: Pool, jobId: number): Promise<JobRow> {
   return job;
 }
 
+/** Has the crew read the source. @returns the build before, with what was met of it */
 async function readSource(
-  pool: Pool,
-  { jobId }: IndexOptions,
-  { source }: JobRow,
-  meter: ProgressMeter,
+  { pool, options: { jobId }, job: { source, channelId }, meter, signal, count }: Run,
   crew: Crew,
-  signal: AbortSignal,
-  count: (counts: { files: number; bytes: number }) => void,
-): Promise<void> {
+  newest: BaseBuild | null,
+  base: BaseBuild | null,
+): Promise<KnownBuild> {
   const sourceKind = checkSource(source);
-  const done = await prepareResume(pool, jobId);
-  const stale = [...done.keys()].filter((path) => !isUnchanged(source, done.get(path)));
-  await forgetUnits(pool, jobId, stale.map(pathDigest));
-  for (const path of stale) done.delete(path);
+  const done = await prepareResume(pool, jobId, (path, signature) => isStill(source, path, signature));
   const found = { files: 0, bytes: 0 };
   const skipped = { files: 0, bytes: 0 };
 
@@ -143,7 +182,6 @@ async function readSource(
     }
   };
   crew.onFound = (files) => files.forEach(take);
-  crew.begin(await loadKnown(pool, jobId));
   const timer = setInterval(() => {
     const { files, readBytes } = crew.counts;
     count({ files: skipped.files + files, bytes: skipped.bytes + readBytes });
@@ -153,30 +191,36 @@ async function readSource(
   const aborted = new Promise<never>((_, reject) => {
     signal.addEventListener('abort', () => reject(signal.reason as Error), { once: true });
   });
+  // Whoever waits for it hears of it; it must not count as unheard before somebody does.
+  aborted.catch(() => undefined);
   try {
     signal.throwIfAborted();
     if (sourceKind === 'folder') crew.walk();
     else take(lookAt(source, ''));
+    const known = await KnownBuild.load(pool, { channelId, base: newest, isBase: base !== null, source });
+    if (base) await recallMet(pool, jobId, known);
+    crew.begin(known.memory);
     await Promise.race([crew.end(), aborted]);
-    if (sourceKind === 'file') await refuseUnopened(pool, jobId, source);
+    if (sourceKind === 'file') await refuseUnopened(pool, jobId, known, source);
+    return known;
   } finally {
     clearInterval(timer);
   }
 }
 
-function lookAt(source: string, path: string): SourceFile {
-  const { size, mtimeMs } = lstatSync(join(source, path));
-  return { path, size, modifiedMs: mtimeMs };
-}
-
-function isUnchanged(source: string, file: SourceFile | undefined): boolean {
-  const now = file && lstatSync(join(source, file.path), { throwIfNoEntry: false });
-  return now !== undefined && now.size === file?.size && now.mtimeMs === file.modifiedMs;
+function isStill(source: string, path: string, signature: string): boolean {
+  try {
+    return lookAt(source, path).signature === signature;
+  } catch {
+    // It is there no more.
+    return false;
+  }
 }
 
 /** A source that is a file has to be an archive that opens. */
-async function refuseUnopened(pool: Pool, jobId: number, source: string): Promise<void> {
+async function refuseUnopened(pool: Pool, jobId: number, known: KnownBuild, source: string): Promise<void> {
   const digest = pathDigest('');
+  if (known.isUnchangedContainer(digest)) return;
   const row = await selectOne<{ role: number; reason: string | null }>(
     pool,
     `SELECT i.role, q.reason FROM intake_assets i
@@ -185,7 +229,7 @@ async function refuseUnopened(pool: Pool, jobId: number, source: string): Promis
     [jobId, digest],
   );
   if (row?.role === role.container) return;
-  await forgetUnits(pool, jobId, [digest]);
+  await clearStaging(pool, jobId);
   throw new PlainError(
     `The source ${source} is a file, and not an archive that can be opened${row?.reason ? `: ${row.reason}` : ''}.`,
   );

@@ -1,6 +1,8 @@
+import { bulkLoad } from '../database/bulk-load.ts';
 import { change, select, selectOne, type Queryable } from '../database/rows.ts';
-import type { SourceFile } from './messages.ts';
-import { role } from './recorder.ts';
+import { role } from '../builds/spans.ts';
+import { unsettled } from '../containers/file-signature.ts';
+import type { KnownBuild } from './known-build.ts';
 
 export interface StagedCounts {
   files: number;
@@ -12,62 +14,127 @@ export interface StagedCounts {
   unreadable: number;
 }
 
+const stagingTables = [
+  'intake_assets',
+  'intake_problems',
+  'intake_sources',
+  'intake_met',
+  'intake_gone',
+] as const;
+
+/** Forgets all that a job has gathered. The contents that it stored stay. */
+export async function clearStaging(database: Queryable, jobId: number): Promise<void> {
+  for (const table of stagingTables) await change(database, `DELETE FROM ${table} WHERE job_id = ?`, [jobId]);
+}
+
 /**
- * Clears away what a job that did not come to its end left half done: what came out of archives that were not
- * finished, and whatever points at contents that the store has lost.
- * @returns the source's files that need not be read again, by path
+ * Says what a job's findings are a difference to. What it gathered as a difference to something else, before it was
+ * interrupted, is forgotten.
  */
-export async function prepareResume(database: Queryable, jobId: number): Promise<Map<string, SourceFile>> {
+export async function settleBase(database: Queryable, jobId: number, base: string): Promise<void> {
+  const { changed } = await change(database, 'UPDATE jobs SET base = ? WHERE id = ? AND base <> ?', [
+    base,
+    jobId,
+    base,
+  ]);
+  if (changed > 0) await clearStaging(database, jobId);
+}
+
+/**
+ * Clears away what a job that did not come to its end left half done: what came out of files of the source that were
+ * not finished, that have changed since, or whose contents the store has lost.
+ * @param isStill whether the source's file still is what it was, by path and signature
+ * @returns the source's files that need not be read again
+ */
+export async function prepareResume(
+  database: Queryable,
+  jobId: number,
+  isStill: (path: string, signature: string) => boolean,
+): Promise<Set<string>> {
+  // A file that could not be read gets another chance.
   await change(
     database,
-    `DELETE u FROM intake_assets i JOIN intake_assets u ON u.job_id = i.job_id AND u.path_digest = i.unit_digest
-      LEFT JOIN contents c ON c.hash = i.hash
-      WHERE i.job_id = ? AND i.role = ? AND i.hash IS NOT NULL AND c.hash IS NULL`,
+    `DELETE u FROM intake_sources u JOIN intake_assets i ON i.job_id = u.job_id AND i.unit_digest = u.path_digest
+       LEFT JOIN contents c ON c.hash = i.hash
+      WHERE u.job_id = ? AND i.role = ? AND c.hash IS NULL AND (i.hash IS NOT NULL OR i.path_digest = i.unit_digest)`,
     [jobId, role.file],
   );
-  // A file that could not be read gets another chance; so does one that was only partly kept.
-  await change(
+  const sources = await select<{ digest: Buffer; path: string; signature: Buffer }>(
     database,
-    'DELETE FROM intake_assets WHERE job_id = ? AND path_digest = unit_digest AND hash IS NULL',
+    `SELECT u.path_digest AS digest, p.path, u.signature FROM intake_sources u
+       JOIN paths p ON p.digest = u.path_digest WHERE u.job_id = ?`,
     [jobId],
   );
+  const done = new Set<string>();
+  const stale: Buffer[] = [];
+  for (const { digest, path, signature } of sources) {
+    const state = signature.toString('hex');
+    if (state !== unsettled && isStill(path, state)) done.add(path);
+    else stale.push(digest);
+  }
+  for (let from = 0; from < stale.length; from += 1000) {
+    await change(database, 'DELETE FROM intake_sources WHERE job_id = ? AND path_digest IN (?)', [
+      jobId,
+      stale.slice(from, from + 1000),
+    ]);
+  }
   for (const table of ['intake_assets', 'intake_problems'] as const) {
     await change(
       database,
-      `DELETE i FROM ${table} i LEFT JOIN intake_assets u ON u.job_id = i.job_id AND u.path_digest = i.unit_digest
+      `DELETE i FROM ${table} i LEFT JOIN intake_sources u ON u.job_id = i.job_id AND u.path_digest = i.unit_digest
         WHERE i.job_id = ? AND u.path_digest IS NULL`,
       [jobId],
     );
   }
-  const rows = await select<SourceFile>(
-    database,
-    `SELECT p.path, i.size, i.modified_ms AS modifiedMs FROM intake_assets i JOIN paths p ON p.digest = i.path_digest
-      WHERE i.job_id = ? AND i.path_digest = i.unit_digest`,
-    [jobId],
-  );
-  return new Map(rows.map((row) => [row.path, row]));
+  return done;
 }
 
-/** Forgets what came out of files of the source that are to be read again, or are there no more. */
-export async function forgetUnits(
-  database: Queryable,
-  jobId: number,
-  unitDigests: readonly Buffer[],
-): Promise<void> {
-  for (let from = 0; from < unitDigests.length; from += 1000) {
-    const part = unitDigests.slice(from, from + 1000);
-    await change(database, 'DELETE FROM intake_assets WHERE job_id = ? AND unit_digest IN (?)', [
-      jobId,
-      part,
-    ]);
-    await change(database, 'DELETE FROM intake_problems WHERE job_id = ? AND unit_digest IN (?)', [
-      jobId,
-      part,
-    ]);
+/** Tells the known build which of its paths a job had met before it was interrupted. */
+export async function recallMet(database: Queryable, jobId: number, known: KnownBuild): Promise<void> {
+  const staged = await select<{ digest: Buffer }>(
+    database,
+    'SELECT path_digest AS digest FROM intake_assets WHERE job_id = ?',
+    [jobId],
+  );
+  for (const { digest } of staged) known.meetAgain(digest, false);
+  const sources = await select<{ digest: Buffer }>(
+    database,
+    'SELECT path_digest AS digest FROM intake_sources WHERE job_id = ?',
+    [jobId],
+  );
+  const done = new Set(sources.map(({ digest }) => digest.toString('latin1')));
+  for (const { pairs } of await select<{ pairs: Buffer }>(
+    database,
+    'SELECT pairs FROM intake_met WHERE job_id = ?',
+    [jobId],
+  )) {
+    for (let at = 0; at < pairs.length; at += 32) {
+      if (done.has(pairs.toString('latin1', at + 16, at + 32)))
+        known.meetAgain(pairs.subarray(at, at + 16), true);
+    }
   }
 }
 
-export async function countStaged(database: Queryable, jobId: number): Promise<StagedCounts> {
+/** Writes down which paths of the known build the new one has no more. */
+export async function stageGone(database: Queryable, jobId: number, known: KnownBuild): Promise<void> {
+  await change(database, 'DELETE FROM intake_gone WHERE job_id = ?', [jobId]);
+  await bulkLoad(
+    database,
+    {
+      table: 'intake_gone',
+      columns: [{ name: 'job_id' }, { name: 'path_digest', binary: true }],
+      onDuplicate: 'ignore',
+    },
+    known.gone().map((digest) => [jobId, digest]),
+  );
+}
+
+/** What a job has gathered, together with what is as it was. */
+export async function countStaged(
+  database: Queryable,
+  jobId: number,
+  unchanged: { files: number; containers: number; bytes: number },
+): Promise<StagedCounts> {
   const assets = await selectOne<{ files: number; containers: number; bytes: number }>(
     database,
     `SELECT COALESCE(SUM(role = 0), 0) AS files, COALESCE(SUM(role = 1), 0) AS containers,
@@ -85,9 +152,9 @@ export async function countStaged(database: Queryable, jobId: number): Promise<S
     [jobId],
   );
   return {
-    files: Number(assets?.files ?? 0),
-    containers: Number(assets?.containers ?? 0),
-    bytes: Number(assets?.bytes ?? 0),
+    files: unchanged.files + Number(assets?.files ?? 0),
+    containers: unchanged.containers + Number(assets?.containers ?? 0),
+    bytes: unchanged.bytes + Number(assets?.bytes ?? 0),
     newContents: Number(fresh?.newContents ?? 0),
     newBytes: Number(fresh?.newBytes ?? 0),
     locked: Number(problems?.locked ?? 0),

@@ -1,6 +1,7 @@
 import { lstatSync, readdirSync, readlinkSync, type Dirent } from 'node:fs';
 import { join } from 'node:path';
 import { linkStaysInside } from '../../core/containers/entry-name.ts';
+import { isSettled, signatureOf } from '../containers/file-signature.ts';
 import { codeOf, messageOf } from '../plain-error.ts';
 import type { SourceFile, SourceLink, SourceProblem } from './messages.ts';
 
@@ -44,6 +45,12 @@ export function* walkFolder(root: string): Generator<WalkedPart> {
   yield part;
 }
 
+/** @throws the system's error when the file is not there */
+export function lookAt(root: string, path: string): SourceFile {
+  const stat = lstatSync(join(root, path), { bigint: true });
+  return { path, size: Number(stat.size), signature: signatureOf(stat), isSettled: isSettled(stat) };
+}
+
 function look(root: string, path: string, item: Dirent, part: WalkedPart): void {
   if (item.name.includes('\ufffd')) {
     part.problems.push({ path, reason: 'its name is not valid UTF-8' });
@@ -56,8 +63,7 @@ function look(root: string, path: string, item: Dirent, part: WalkedPart): void 
       if (!linkStaysInside(path, target))
         part.problems.push({ path, reason: `it is a link out of the tree, to ${target}` });
     } else if (item.isFile()) {
-      const { size, mtimeMs } = lstatSync(join(root, path));
-      part.files.push({ path, size, modifiedMs: mtimeMs });
+      part.files.push(lookAt(root, path));
     } else {
       part.problems.push({ path, reason: 'it is neither a file, a folder nor a link' });
     }

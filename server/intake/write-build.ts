@@ -1,24 +1,35 @@
 import type { IntakeResult } from '../../contract/builds.ts';
+import { readersVersion } from '../../core/kinds/read.ts';
+import { openEnd } from '../builds/spans.ts';
 import { inTransaction, type Pool, type PoolConnection } from '../database/pool.ts';
 import { change, selectOne } from '../database/rows.ts';
+import { findBase, type BaseBuild } from './base-build.ts';
 
-/** `last_sequence` of what the newest build still has. */
-export const openEnd = 4_294_967_295;
+/** Another build came into the channel while this one was read: what was gathered is a difference to a build of yesterday. */
+export class BaseMovedError extends Error {
+  override readonly name = 'BaseMovedError';
+}
+
+export interface BuildToWrite {
+  jobId: number;
+  buildId: number;
+  /** What the gathered rows are a difference to; null where they are the whole build. */
+  base: BaseBuild | null;
+  /** Whether the base was read from the same source, so that what is known of its files still counts. */
+  isSameSource: boolean;
+  result: IntakeResult;
+}
 
 const isSame = `(a.role = i.role AND a.hash <=> i.hash AND a.format = i.format AND a.target_digest <=> i.target_digest
   AND a.size <=> i.size)`;
 
 /**
  * Turns what a job has gathered into its build, in one transaction: spans of paths that are gone or changed are
- * closed, new ones opened; what stayed the same is not touched. A build that is indexed again is first taken out
- * of the spans, then written anew at the same place.
+ * closed, new ones opened; what stayed the same is not touched.
+ * @throws BaseMovedError
  */
-export async function writeBuild(
-  pool: Pool,
-  jobId: number,
-  buildId: number,
-  result: IntakeResult,
-): Promise<void> {
+export async function writeBuild(pool: Pool, write: BuildToWrite): Promise<void> {
+  const { jobId, buildId, base, result } = write;
   await inTransaction(pool, async (connection) => {
     const build = await selectOne<{ channelId: number; sequence: number | null }>(
       connection,
@@ -27,50 +38,58 @@ export async function writeBuild(
     );
     if (!build) throw new Error(`writeBuild: there is no build ${buildId}`);
     const { channelId } = build;
-    await change(connection, 'SELECT id FROM channels WHERE id = ? FOR UPDATE', [channelId]);
-    const newest = await selectOne<{ sequence: number | null }>(
-      connection,
-      'SELECT MAX(sequence) AS sequence FROM builds WHERE channel_id = ?',
-      [channelId],
-    );
+    await selectOne(connection, 'SELECT id FROM channels WHERE id = ? FOR UPDATE', [channelId]);
+    const newest = await findBase(connection, channelId);
+    if (base && newest?.key !== base.key) throw new BaseMovedError();
     const sequence = build.sequence ?? (newest?.sequence ?? 0) + 1;
     const isNewest = sequence >= (newest?.sequence ?? 0);
-    await closeSpans(connection, channelId, jobId, sequence, isNewest);
+    if (base) await closeChanged(connection, channelId, jobId, sequence);
+    else await closeSpans(connection, channelId, jobId, sequence, isNewest);
     await openSpans(connection, channelId, jobId, sequence, isNewest);
-    await change(connection, 'DELETE FROM problems WHERE build_id = ?', [buildId]);
+    if (isNewest) {
+      await refreshSpans(connection, channelId, jobId);
+      await writeSources(connection, channelId, write);
+    }
+    await writeProblems(connection, channelId, sequence, write);
     await change(
       connection,
-      'INSERT INTO problems (build_id, path_digest, reason) SELECT ?, path_digest, reason FROM intake_problems WHERE job_id = ?',
-      [buildId, jobId],
-    );
-    // What was kept and yet no reader could make sense of is listed too; it is not counted as unreadable.
-    await change(
-      connection,
-      `INSERT IGNORE INTO problems (build_id, path_digest, reason)
-       SELECT ?, i.path_digest, f.reason FROM intake_assets i JOIN content_facts f ON f.hash = i.hash AND f.format = i.format
-        WHERE i.job_id = ? AND i.role = 0 AND f.reason IS NOT NULL`,
-      [buildId, jobId],
-    );
-    await change(
-      connection,
-      'UPDATE builds SET sequence = ?, indexed_at = NOW(3), result = ?, source = (SELECT source FROM jobs WHERE id = ?) WHERE id = ?',
-      [sequence, JSON.stringify(result), jobId, buildId],
+      `UPDATE builds SET sequence = ?, indexed_at = NOW(3), readers_version = ?, result = ?,
+         source = (SELECT source FROM jobs WHERE id = ?) WHERE id = ?`,
+      [sequence, readersVersion, JSON.stringify(result), jobId, buildId],
     );
   });
-  // After the commit: a crash here leaves rows that nothing reads, and the next start clears them.
-  await clearStaging(pool, jobId);
-}
-
-export async function clearStaging(pool: Pool, jobId: number): Promise<void> {
-  await change(pool, 'DELETE FROM intake_assets WHERE job_id = ?', [jobId]);
-  await change(pool, 'DELETE FROM intake_problems WHERE job_id = ?', [jobId]);
 }
 
 const staged = 'LEFT JOIN intake_assets i ON i.job_id = ? AND i.path_digest = a.path_digest';
 const covers = 'a.channel_id = ? AND a.first_sequence <= ? AND a.last_sequence >= ?';
 const differs = `(i.path_digest IS NULL OR NOT ${isSame})`;
 
-/** Cuts every span that says something else of this build than what was gathered. */
+/** Closes what the newest build has, and this one has no more or otherwise. The cost follows what changed. */
+async function closeChanged(
+  connection: PoolConnection,
+  channelId: number,
+  jobId: number,
+  sequence: number,
+): Promise<void> {
+  const isOpen = 'a.channel_id = ? AND a.last_sequence = ?';
+  await change(
+    connection,
+    `UPDATE intake_gone g STRAIGHT_JOIN asset_spans a ON a.path_digest = g.path_digest SET a.last_sequence = ?
+      WHERE g.job_id = ? AND ${isOpen}`,
+    [sequence - 1, jobId, channelId, openEnd],
+  );
+  await change(
+    connection,
+    `UPDATE intake_assets i STRAIGHT_JOIN asset_spans a ON a.path_digest = i.path_digest SET a.last_sequence = ?
+      WHERE i.job_id = ? AND ${isOpen} AND NOT ${isSame}`,
+    [sequence - 1, jobId, channelId, openEnd],
+  );
+}
+
+/**
+ * Cuts every span that says something else of this build than what was gathered: for a first build, and for one that
+ * is indexed again, which takes the place that it had.
+ */
 async function closeSpans(
   connection: PoolConnection,
   channelId: number,
@@ -84,7 +103,7 @@ async function closeSpans(
     await change(
       connection,
       `INSERT INTO asset_spans SELECT a.channel_id, a.path_digest, ?, a.last_sequence, a.role, a.format, a.by_extension,
-         a.size, a.hash, a.target_digest, a.packed_hash FROM asset_spans a ${staged}
+         a.size, a.hash, a.target_digest, a.unit_digest, a.packed_hash FROM asset_spans a ${staged}
         WHERE ${covers} AND a.last_sequence > ? AND ${differs}`,
       [sequence + 1, ...at, sequence],
     );
@@ -113,8 +132,77 @@ async function openSpans(
   await change(
     connection,
     `INSERT INTO asset_spans SELECT ?, i.path_digest, ?, ?, i.role, i.format, i.by_extension, i.size, i.hash, i.target_digest,
-         i.packed_hash FROM intake_assets i
+         i.unit_digest, i.packed_hash FROM intake_assets i
       WHERE i.job_id = ? AND NOT EXISTS (SELECT 1 FROM asset_spans a WHERE a.path_digest = i.path_digest AND ${covers})`,
     [channelId, sequence, isNewest ? openEnd : sequence, jobId, channelId, sequence, sequence],
+  );
+}
+
+/**
+ * The same content may be packed otherwise than in the build before, or come out of another file: no difference to a
+ * person, but the next build is compared with how the newest one has it.
+ */
+async function refreshSpans(connection: PoolConnection, channelId: number, jobId: number): Promise<void> {
+  await change(
+    connection,
+    `UPDATE intake_assets i STRAIGHT_JOIN asset_spans a ON a.path_digest = i.path_digest
+        SET a.packed_hash = i.packed_hash, a.unit_digest = i.unit_digest, a.by_extension = i.by_extension
+      WHERE i.job_id = ? AND a.channel_id = ? AND a.last_sequence = ?`,
+    [jobId, channelId, openEnd],
+  );
+}
+
+/** Remembers the files that the newest build was read from, and no others. */
+async function writeSources(
+  connection: PoolConnection,
+  channelId: number,
+  { jobId, base, isSameSource }: BuildToWrite,
+): Promise<void> {
+  if (!base || !isSameSource) {
+    await change(connection, 'DELETE FROM source_files WHERE channel_id = ?', [channelId]);
+  } else {
+    await change(
+      connection,
+      `DELETE f FROM intake_gone g STRAIGHT_JOIN source_files f ON f.path_digest = g.path_digest
+        WHERE g.job_id = ? AND f.channel_id = ?`,
+      [jobId, channelId],
+    );
+  }
+  await change(
+    connection,
+    'REPLACE INTO source_files SELECT ?, path_digest, signature FROM intake_sources WHERE job_id = ?',
+    [channelId, jobId],
+  );
+}
+
+async function writeProblems(
+  connection: PoolConnection,
+  channelId: number,
+  sequence: number,
+  { jobId, buildId, base }: BuildToWrite,
+): Promise<void> {
+  await change(connection, 'DELETE FROM problems WHERE build_id = ?', [buildId]);
+  await change(
+    connection,
+    'INSERT INTO problems SELECT ?, path_digest, unit_digest, reason FROM intake_problems WHERE job_id = ?',
+    [buildId, jobId],
+  );
+  // What was kept and yet no reader could make sense of is listed too; it is not counted as unreadable.
+  await change(
+    connection,
+    `INSERT IGNORE INTO problems SELECT ?, i.path_digest, i.unit_digest, f.reason FROM intake_assets i
+       JOIN content_facts f ON f.hash = i.hash AND f.format = i.format
+      WHERE i.job_id = ? AND i.role = 0 AND f.reason IS NOT NULL`,
+    [buildId, jobId],
+  );
+  if (!base) return;
+  // So it is where the build before has it, and the content is still there.
+  await change(
+    connection,
+    `INSERT IGNORE INTO problems SELECT ?, q.path_digest, q.unit_digest, f.reason FROM problems q
+       JOIN asset_spans a ON a.path_digest = q.path_digest AND ${covers}
+       JOIN content_facts f ON f.hash = a.hash AND f.format = a.format
+      WHERE q.build_id = ? AND a.role = 0 AND f.reason IS NOT NULL`,
+    [buildId, channelId, sequence, sequence, base.id],
   );
 }

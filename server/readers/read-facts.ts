@@ -5,7 +5,9 @@ import { hasReader, readersVersion } from '../../core/kinds/read.ts';
 import { bulkLoad, type BulkTable } from '../database/bulk-load.ts';
 import type { Pool } from '../database/pool.ts';
 import { parseColumn, select, type Value } from '../database/rows.ts';
-import { contentsTable, role } from '../intake/recorder.ts';
+import { role } from '../builds/spans.ts';
+import type { KnownBuild } from '../intake/known-build.ts';
+import { contentsTable } from '../intake/recorder.ts';
 import { hashOf, pathDigest } from '../store/hash.ts';
 import type { ContentPlace } from '../store/layout.ts';
 import { PackWriter } from '../store/pack-writer.ts';
@@ -47,11 +49,12 @@ export async function readFacts(
   pool: Pool,
   store: string,
   jobId: number,
+  known: KnownBuild,
   threads: readonly Worker[],
   signal: AbortSignal,
   onProgress: (done: number, total: number) => void,
 ): Promise<void> {
-  const unread = [...(await findUnread(pool, jobId)), ...(await findStale(pool, jobId))];
+  const unread = [...(await findUnread(pool, jobId)), ...(await findStale(pool, jobId, known))];
   if (unread.length === 0) return;
   onProgress(0, unread.length);
   const readers = new ReaderPool(store, threads);
@@ -68,7 +71,7 @@ export async function readFacts(
       );
       const outcomes = await Promise.all(
         batch.map(async (item) => {
-          const outcome = await readOne(pool, readers, jobId, item, places);
+          const outcome = await readOne(pool, readers, jobId, known, item, places);
           onProgress(++done, unread.length);
           return { ...outcome, ...item };
         }),
@@ -99,7 +102,7 @@ async function findUnread(pool: Pool, jobId: number): Promise<Unread[]> {
   return rows.map((row) => ({ ...row, hash: row.hash.toString('hex') }));
 }
 
-async function findStale(pool: Pool, jobId: number): Promise<Unread[]> {
+async function findStale(pool: Pool, jobId: number, known: KnownBuild): Promise<Unread[]> {
   const rows = await select<{ hash: Buffer; format: string; path: string; resources: unknown }>(
     pool,
     `SELECT i.hash, i.format, p.path, f.resources FROM intake_assets i JOIN paths p ON p.digest = i.path_digest
@@ -109,9 +112,11 @@ async function findStale(pool: Pool, jobId: number): Promise<Unread[]> {
   );
   const stale: Unread[] = [];
   for (const { hash, format, path, resources } of rows) {
-    const known = (parseColumn(resources) ?? []) as Resources;
-    const now = await Promise.all(known.map(([reference]) => findSister(pool, jobId, path, reference)));
-    if (known.some(([, before], index) => before !== (now[index] ?? null))) {
+    const named = (parseColumn(resources) ?? []) as Resources;
+    const now = await Promise.all(
+      named.map(([reference]) => findSister(pool, jobId, known, path, reference)),
+    );
+    if (named.some(([, before], index) => before !== (now[index] ?? null))) {
       stale.push({ hash: hash.toString('hex'), format, path });
     }
   }
@@ -122,6 +127,7 @@ async function readOne(
   pool: Pool,
   readers: ReaderPool,
   jobId: number,
+  known: KnownBuild,
   { hash, format, path }: Unread,
   places: ReadonlyMap<string, ContentPlace>,
 ): Promise<ReadOutcome & { resources: Resources }> {
@@ -133,7 +139,7 @@ async function readOne(
     format,
     place,
     async resolve(reference) {
-      const found = await findSister(pool, jobId, path, reference);
+      const found = await findSister(pool, jobId, known, path, reference);
       resources.push([reference, found]);
       return found === null ? null : ((await findContents(pool, [found])).get(found) ?? null);
     },
@@ -145,14 +151,18 @@ async function readOne(
 async function findSister(
   pool: Pool,
   jobId: number,
+  known: KnownBuild,
   path: string,
   reference: string,
 ): Promise<string | null> {
   const sister = posix.normalize(posix.join(posix.dirname(path), reference));
+  const digest = pathDigest(sister);
+  const unchanged = known.unchangedContent(digest);
+  if (unchanged) return unchanged.toString('hex');
   const rows = await select<{ hash: Buffer | null }>(
     pool,
     'SELECT hash FROM intake_assets WHERE job_id = ? AND path_digest = ? AND role = ?',
-    [jobId, pathDigest(sister), role.file],
+    [jobId, digest, role.file],
   );
   return rows[0]?.hash?.toString('hex') ?? null;
 }

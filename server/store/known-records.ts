@@ -7,7 +7,8 @@ export class KnownRecords {
   private readonly bytes: Buffer;
   private readonly keyBytes: number;
   private readonly recordBytes: number;
-  private readonly slots: number;
+  /** Places for records, filled or not. */
+  readonly slots: number;
 
   /** @param memory made by `KnownRecords.of` in another thread, with the same lengths */
   constructor(memory: SharedArrayBuffer, keyBytes: number, valueBytes = 0) {
@@ -48,6 +49,27 @@ export class KnownRecords {
     return this.isFree(offset)
       ? null
       : this.bytes.subarray(offset + this.keyBytes, offset + this.recordBytes);
+  }
+
+  /** Names the key's place, the same in every thread; -1 where the key is not known. */
+  slotOf(key: Buffer): number {
+    const offset = this.place(key);
+    return this.isFree(offset) ? -1 : offset / this.recordBytes;
+  }
+
+  /** A view of the shared memory. */
+  valueAt(slot: number): Buffer {
+    const offset = slot * this.recordBytes;
+    return this.bytes.subarray(offset + this.keyBytes, offset + this.recordBytes);
+  }
+
+  keyAt(slot: number): Buffer {
+    const offset = slot * this.recordBytes;
+    return Buffer.from(this.bytes.subarray(offset, offset + this.keyBytes));
+  }
+
+  *filledSlots(): Generator<number> {
+    for (let slot = 0; slot < this.slots; slot++) if (!this.isFree(slot * this.recordBytes)) yield slot;
   }
 
   /** Where the key stands, or the free place where it would. */

@@ -7,15 +7,14 @@ import { packFile } from './layout.ts';
 
 /**
  * Looks through packs that a dead writer left open, after a crash or a power cut: a content whose bytes are not
- * all there is forgotten, so that it is stored again; the pack is then sealed.
- * @returns how many contents were forgotten
+ * all there is forgotten, so that it is stored again when it is met again; the pack is then sealed.
  */
-export async function mendStore(database: Queryable, store: string): Promise<number> {
+export async function mendStore(database: Queryable, store: string): Promise<void> {
+  await change(database, 'DELETE l FROM lost_contents l JOIN contents c ON c.hash = l.hash');
   const packs = await select<{ id: number; owner: string }>(
     database,
     'SELECT id, owner FROM packs WHERE sealed = 0',
   );
-  let forgotten = 0;
   for (const { id, owner } of packs) {
     if (isAlive(owner)) continue;
     const contents = await select<{ hash: Buffer; size: number; packOffset: number }>(
@@ -24,11 +23,18 @@ export async function mendStore(database: Queryable, store: string): Promise<num
       [id],
     );
     const bad = lostContents(packFile(store, id), contents);
-    for (const hash of bad) await change(database, 'DELETE FROM contents WHERE hash = ?', [hash]);
-    forgotten += bad.length;
+    for (const hash of bad) await forget(database, hash);
+    // The next build looks for facts of all that it holds, and not of what is new alone.
+    if (bad.length > 0) await change(database, 'UPDATE builds SET readers_version = 0');
     await change(database, 'UPDATE packs SET sealed = 1 WHERE id = ?', [id]);
   }
-  return forgotten;
+}
+
+/** Readers' facts go with a lost preview, so that both are made again. */
+async function forget(database: Queryable, hash: Buffer): Promise<void> {
+  await change(database, 'INSERT IGNORE INTO lost_contents (hash) VALUES (?)', [hash]);
+  await change(database, 'DELETE FROM content_facts WHERE preview_hash = ?', [hash]);
+  await change(database, 'DELETE FROM contents WHERE hash = ?', [hash]);
 }
 
 function lostContents(

@@ -23,6 +23,8 @@ CREATE TABLE IF NOT EXISTS builds (
   source TEXT NOT NULL,
   released_at DATETIME(3) NOT NULL,
   indexed_at DATETIME(3) NULL,
+  -- Version of the readers that had read all of its contents.
+  readers_version INT UNSIGNED NOT NULL DEFAULT 0,
   -- What `worvel index` printed of it; NULL until then.
   result JSON NULL,
   UNIQUE (channel_id, label),
@@ -55,6 +57,11 @@ CREATE TABLE IF NOT EXISTS contents (
   KEY contents_by_job (job_id)
 );
 
+-- Contents that a crash took from the store, and that a build may name: stored again when they are met again.
+CREATE TABLE IF NOT EXISTS lost_contents (
+  hash BINARY(32) NOT NULL PRIMARY KEY
+);
+
 -- What a reader found out about a content, once for all builds that hold it.
 CREATE TABLE IF NOT EXISTS content_facts (
   hash BINARY(32) NOT NULL,
@@ -83,6 +90,8 @@ CREATE TABLE IF NOT EXISTS asset_spans (
   size BIGINT UNSIGNED NULL,
   hash BINARY(32) NULL,
   target_digest BINARY(16) NULL,
+  -- The file of the source that it came out of.
+  unit_digest BINARY(16) NOT NULL,
   -- BLAKE3 of the compressed bytes, the method and the checksum of an archive's entry: where these are the same in the
   -- next build, the entry need not be unpacked to know that its content is.
   packed_hash BINARY(32) NULL,
@@ -92,10 +101,20 @@ CREATE TABLE IF NOT EXISTS asset_spans (
   KEY spans_by_hash (hash, channel_id)
 );
 
+-- The files that a channel's newest build was read from, by what the system tells of them: one that is still the same
+-- need not be read for the next build. Zeros where its last change was too recent to be sure.
+CREATE TABLE IF NOT EXISTS source_files (
+  channel_id INT UNSIGNED NOT NULL,
+  path_digest BINARY(16) NOT NULL,
+  signature BINARY(16) NOT NULL,
+  PRIMARY KEY (channel_id, path_digest)
+);
+
 -- What could not be read, or was refused, in a build: with its reason.
 CREATE TABLE IF NOT EXISTS problems (
   build_id INT UNSIGNED NOT NULL,
   path_digest BINARY(16) NOT NULL,
+  unit_digest BINARY(16) NOT NULL,
   reason TEXT NOT NULL,
   PRIMARY KEY (build_id, path_digest),
   FOREIGN KEY (build_id) REFERENCES builds (id)
@@ -109,6 +128,8 @@ CREATE TABLE IF NOT EXISTS jobs (
   replaces TINYINT NOT NULL,
   threads INT UNSIGNED NULL,
   source TEXT NOT NULL,
+  -- The state of the build that what was gathered so far is a difference to; empty where it is no difference.
+  base VARCHAR(64) NOT NULL DEFAULT '',
   progress JSON NULL,
   result JSON NULL,
   error TEXT NULL,
@@ -121,8 +142,8 @@ CREATE TABLE IF NOT EXISTS jobs (
   FOREIGN KEY (build_id) REFERENCES builds (id)
 );
 
--- What a running job has found so far. unit_digest is the file of the source that the asset came out of: when that
--- file's own row is there, all that it holds is there, and a resumed job need not read it again.
+-- What a running job has found so far, and what differs from the build before where there is one. A file of the source
+-- stands in intake_sources when all that came out of it is here: a resumed job need not read it again.
 CREATE TABLE IF NOT EXISTS intake_assets (
   job_id INT UNSIGNED NOT NULL,
   path_digest BINARY(16) NOT NULL,
@@ -134,7 +155,6 @@ CREATE TABLE IF NOT EXISTS intake_assets (
   hash BINARY(32) NULL,
   target_digest BINARY(16) NULL,
   packed_hash BINARY(32) NULL,
-  modified_ms DOUBLE NOT NULL,
   PRIMARY KEY (job_id, path_digest),
   KEY intake_by_unit (job_id, unit_digest)
 );
@@ -146,6 +166,28 @@ CREATE TABLE IF NOT EXISTS intake_problems (
   reason TEXT NOT NULL,
   -- 1 where the thing is locked with a key rather than broken.
   locked TINYINT NOT NULL,
+  PRIMARY KEY (job_id, path_digest)
+);
+
+CREATE TABLE IF NOT EXISTS intake_sources (
+  job_id INT UNSIGNED NOT NULL,
+  path_digest BINARY(16) NOT NULL,
+  signature BINARY(16) NOT NULL,
+  PRIMARY KEY (job_id, path_digest)
+);
+
+-- Paths that were met as the build before has them, many to a row: pairs of path digest and unit digest.
+CREATE TABLE IF NOT EXISTS intake_met (
+  id INT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
+  job_id INT UNSIGNED NOT NULL,
+  pairs MEDIUMBLOB NOT NULL,
+  KEY met_by_job (job_id)
+);
+
+-- Paths of the build before that were not met.
+CREATE TABLE IF NOT EXISTS intake_gone (
+  job_id INT UNSIGNED NOT NULL,
+  path_digest BINARY(16) NOT NULL,
   PRIMARY KEY (job_id, path_digest)
 );
 

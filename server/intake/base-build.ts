@@ -1,0 +1,37 @@
+import { readersVersion } from '../../core/kinds/read.ts';
+import { selectOne, type Queryable } from '../database/rows.ts';
+
+/** The newest build of a channel: what the next one is a difference to. */
+export interface BaseBuild {
+  id: number;
+  sequence: number;
+  source: string;
+  /** Names its present state: another one after it was indexed again. */
+  key: string;
+  /** Whether its facts were all read by the readers of today. */
+  isUpToDate: boolean;
+}
+
+export async function findBase(database: Queryable, channelId: number): Promise<BaseBuild | null> {
+  const row = await selectOne<{
+    id: number;
+    sequence: number;
+    source: string;
+    indexedAt: Date;
+    version: number;
+  }>(
+    database,
+    `SELECT id, sequence, source, indexed_at AS indexedAt, readers_version AS version FROM builds
+      WHERE channel_id = ? AND sequence IS NOT NULL ORDER BY sequence DESC LIMIT 1`,
+    [channelId],
+  );
+  if (!row) return null;
+  const { id, sequence, source, indexedAt, version } = row;
+  return {
+    id,
+    sequence,
+    source,
+    key: `${id} ${indexedAt.toISOString()}`,
+    isUpToDate: version === readersVersion,
+  };
+}
