@@ -40,7 +40,7 @@ export class FileSource implements ByteSource {
 
   /** The file's state now. See `signatureOf`. */
   signature(): string {
-    return signatureOf(fstatSync(this.file, { bigint: true }));
+    return signatureOf(fstatSync(this.file));
   }
 
   close(): void {

@@ -42,7 +42,7 @@ export class Crew {
       const member: Member = {
         thread: startThread('intake-worker', {
           workerData: data,
-          resourceLimits: { maxOldGenerationSizeMb: memoryMegabytes },
+          resourceLimits: { maxOldGenerationSizeMb: memoryMegabytes, maxYoungGenerationSizeMb: 96 },
         }),
         counts: { files: 0, bytes: 0, readBytes: 0 },
         idle: true,

@@ -47,8 +47,8 @@ export function* walkFolder(root: string): Generator<WalkedPart> {
 
 /** @throws the system's error when the file is not there */
 export function lookAt(root: string, path: string): SourceFile {
-  const stat = lstatSync(join(root, path), { bigint: true });
-  return { path, size: Number(stat.size), signature: signatureOf(stat), isSettled: isSettled(stat) };
+  const stat = lstatSync(join(root, path));
+  return { path, size: stat.size, signature: signatureOf(stat), isSettled: isSettled(stat) };
 }
 
 function look(root: string, path: string, item: Dirent, part: WalkedPart): void {

@@ -11,9 +11,14 @@ export function startHash(): { update(piece: Uint8Array): void; digest(): Buffer
   return { update: (piece) => void hasher.update(view(piece)), digest: () => hasher.digestBuffer() };
 }
 
-/** The key of a path in the tables: the first 16 bytes of the BLAKE3 of its UTF-8. */
+/** The key of a path in the tables. 16 bytes. */
 export function pathDigest(path: string): Buffer {
-  return blake3(path).subarray(0, 16);
+  return digestOf(path);
+}
+
+/** The first 16 bytes of the BLAKE3 of a text's UTF-8. */
+export function digestOf(text: string): Buffer {
+  return blake3(text).subarray(0, 16);
 }
 
 /** The same bytes as the package wants them. */

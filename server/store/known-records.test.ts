@@ -10,7 +10,9 @@ describe('KnownRecords', () => {
       key: key(`in ${index}`),
       value: Buffer.from([index & 255, index >> 8]),
     }));
-    const known = new KnownRecords(KnownRecords.of(records, 32, 2).memory, 32, 2);
+    const made = KnownRecords.sized(records.length, 32, 2);
+    for (const record of records) made.add(record.key, 0, record.value);
+    const known = new KnownRecords(made.memory, 32, 2);
     expect(records.every((record) => known.get(record.key)?.equals(record.value))).to.equal(true);
     expect(
       Array.from({ length: 5000 }, (_, index) => key(`out ${index}`)).some((other) => known.has(other)),
@@ -18,7 +20,7 @@ describe('KnownRecords', () => {
   });
 
   it('is empty when made of nothing', () => {
-    expect(KnownRecords.of([], 16).has(key('x').subarray(0, 16))).to.equal(false);
-    expect(KnownRecords.of([], 16, 3).get(key('x').subarray(0, 16))).to.equal(null);
+    expect(KnownRecords.sized(0, 16).has(key('x').subarray(0, 16))).to.equal(false);
+    expect(KnownRecords.sized(0, 16, 3).get(key('x').subarray(0, 16))).to.equal(null);
   });
 });

@@ -10,7 +10,7 @@ export class KnownRecords {
   /** Places for records, filled or not. */
   readonly slots: number;
 
-  /** @param memory made by `KnownRecords.of` in another thread, with the same lengths */
+  /** @param memory of one that was made in another thread, with the same lengths */
   constructor(memory: SharedArrayBuffer, keyBytes: number, valueBytes = 0) {
     this.memory = memory;
     this.bytes = Buffer.from(memory);
@@ -19,24 +19,18 @@ export class KnownRecords {
     this.slots = memory.byteLength / this.recordBytes;
   }
 
-  static of(
-    records: readonly { key: Buffer; value?: Buffer }[],
-    keyBytes: number,
-    valueBytes = 0,
-  ): KnownRecords {
+  /** Empty, with room for so many. */
+  static sized(count: number, keyBytes: number, valueBytes = 0): KnownRecords {
     let slots = 16;
-    while (slots < records.length * 2) slots *= 2;
-    const known = new KnownRecords(
-      new SharedArrayBuffer(slots * (keyBytes + valueBytes)),
-      keyBytes,
-      valueBytes,
-    );
-    for (const { key, value } of records) {
-      const offset = known.place(key);
-      key.copy(known.bytes, offset);
-      value?.copy(known.bytes, offset + keyBytes);
-    }
-    return known;
+    while (slots < count * 2) slots *= 2;
+    return new KnownRecords(new SharedArrayBuffer(slots * (keyBytes + valueBytes)), keyBytes, valueBytes);
+  }
+
+  /** Adds a record that stands in other buffers, or takes the place of one with the same key. */
+  add(key: Buffer, keyAt: number, value?: Buffer, valueAt = 0): void {
+    const offset = this.place(key, keyAt);
+    key.copy(this.bytes, offset, keyAt, keyAt + this.keyBytes);
+    value?.copy(this.bytes, offset + this.keyBytes, valueAt, valueAt + this.recordBytes - this.keyBytes);
   }
 
   has(key: Buffer): boolean {
@@ -73,10 +67,14 @@ export class KnownRecords {
   }
 
   /** Where the key stands, or the free place where it would. */
-  private place(key: Buffer): number {
-    for (let slot = key.readUInt32LE(0) & (this.slots - 1); ; slot = (slot + 1) & (this.slots - 1)) {
+  private place(key: Buffer, keyAt = 0): number {
+    for (let slot = key.readUInt32LE(keyAt) & (this.slots - 1); ; slot = (slot + 1) & (this.slots - 1)) {
       const offset = slot * this.recordBytes;
-      if (this.isFree(offset) || key.compare(this.bytes, offset, offset + this.keyBytes) === 0) return offset;
+      if (
+        this.isFree(offset) ||
+        key.compare(this.bytes, offset, offset + this.keyBytes, keyAt, keyAt + this.keyBytes) === 0
+      )
+        return offset;
     }
   }
 

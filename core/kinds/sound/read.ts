@@ -1,5 +1,4 @@
 import decodeWav from '@audio/decode-wav';
-import decode from 'audio-decode';
 import { identify } from '../identify.ts';
 import { ReadError, type Reader } from '../reading.ts';
 import { promisedFrames } from './promised-length.ts';
@@ -40,8 +39,10 @@ async function decodeAll(
   format: string,
 ): Promise<{ channelData: Float32Array[]; sampleRate: number }> {
   try {
-    // What `decode` would come to as well, after five times as long: most of a game's sounds are short.
-    return format === 'wav' ? decodeWav(bytes) : await decode(bytes);
+    // The other package would come to the same, after five times as long: most of a game's sounds are short.
+    if (format === 'wav') return decodeWav(bytes);
+    const { default: decode } = await import('audio-decode');
+    return await decode(bytes);
   } catch (error) {
     const reason = error instanceof Error ? error.message : String(error);
     throw new ReadError(`it could not be decoded as ${format}: ${reason}`);
@@ -53,19 +54,23 @@ export function envelopeOf(channelData: readonly Float32Array[]): { envelope: st
   const mixed = mixDown(channelData);
   const slices = Math.min(envelopeSlices, mixed.length);
   const envelope = new Int8Array(slices * 2);
+  let peak = 0;
   for (let slice = 0; slice < slices; slice++) {
     const { low, high } = extremes(
       mixed,
       Math.floor((slice * mixed.length) / slices),
       Math.floor(((slice + 1) * mixed.length) / slices),
     );
+    // Of one channel this is the peak as well; of more, they may cancel out in the mix.
+    peak = Math.max(peak, -low, high);
     envelope[slice * 2] = Math.max(-127, Math.round(low * 127));
     envelope[slice * 2 + 1] = Math.min(127, Math.round(high * 127));
   }
-  let peak = 0;
-  for (const channel of channelData) {
-    const { low, high } = extremes(channel, 0, channel.length);
-    peak = Math.max(peak, -low, high);
+  if (channelData.length > 1) {
+    for (const channel of channelData) {
+      const { low, high } = extremes(channel, 0, channel.length);
+      peak = Math.max(peak, -low, high);
+    }
   }
   return { envelope: btoa(String.fromCharCode(...new Uint8Array(envelope.buffer))), peak };
 }
