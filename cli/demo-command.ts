@@ -33,8 +33,7 @@ async function prepareDemo(session: Session): Promise<void> {
     process.stdout.write(`Indexing build ${label} of ${title}\n`);
     await indexHere(
       session,
-      { source: folder, title, channel: 'main', build: label, releasedAt, replace: false },
-      null,
+      { source: folder, title, channel: 'main', build: label, releasedAt, replace: false, threads: null },
       printProgress,
     );
     if (process.stderr.isTTY) process.stderr.write('\r\u001b[K');

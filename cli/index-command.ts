@@ -1,14 +1,15 @@
-import { intakeRequestSchema } from '../contract/builds.ts';
+import { intakeRequestSchema, type IntakeRequest, type IntakeResult } from '../contract/builds.ts';
 import { bytesText } from '../core/findings/evidence.ts';
-import type { IntakeResult } from '../contract/builds.ts';
 import type { Progress } from '../contract/work.ts';
+import { CrewThreads } from '../server/intake/crew-threads.ts';
 import { runIndex } from '../server/intake/run-index.ts';
 import { checkSource, normaliseSource } from '../server/intake/source-path.ts';
 import { messageOf } from '../server/plain-error.ts';
 import { createJob, finishJob, ownerName } from '../server/work/queue.ts';
 import { StoppedError } from '../server/work/stop.ts';
 import { UsageError, flagOption, parseArguments, textOption } from './arguments.ts';
-import { dataPath } from './session.ts';
+import { indexThere } from './index-there.ts';
+import { dataPath, runningServer } from './session.ts';
 import { withDatabase, type Session } from './with-database.ts';
 
 export async function indexCommand(args: readonly string[]): Promise<void> {
@@ -29,32 +30,46 @@ export async function indexCommand(args: readonly string[]): Promise<void> {
     build: given.needed('build'),
     releasedAt: given.text('date'),
     replace: given.flag('replace'),
+    threads: given.count('threads', 1, 256),
   });
   if (!request.success) {
     const issue = request.error.issues[0];
     throw new UsageError(`--${issue?.path.join('.') ?? ''}: ${issue?.message ?? ''}.`);
   }
-  const threads = given.count('threads', 1, 256) ?? null;
   checkSource(request.data.source);
   const json = given.flag('json');
-  const result = await withDatabase(dataPath(given.text('data')), (session) =>
-    indexHere(session, request.data, threads, json ? printProgressLine : printProgress),
-  );
+  const data = dataPath(given.text('data'));
+  const onProgress = json ? printProgressLine : printProgress;
+  const server = await runningServer(data);
+  const result = server
+    ? await indexThere(server, request.data, onProgress)
+    : await withDatabase(data, (session) => indexHere(session, request.data, onProgress));
   if (json) process.stdout.write(`${JSON.stringify(result)}\n`);
   else printResult(result);
 }
 
-/** Indexes in this process: makes the job as its own, so that a server beside it leaves it alone. */
+/** Indexes in this process: makes the job as its own, so that a server that starts meanwhile leaves it alone. */
 export async function indexHere(
   { pool, address, folder, signal }: Session,
-  request: Parameters<typeof createJob>[1],
-  threads: number | null,
+  request: IntakeRequest,
   onProgress: (progress: Progress) => void,
 ): Promise<IntakeResult> {
   const owner = ownerName();
-  const jobId = await createJob(pool, request, { threads, owner });
+  const jobId = await createJob(pool, request, owner);
+  const { store, temporary } = folder;
+  const crewThreads = new CrewThreads({ address, store, temporary }, 0);
+  const { threads } = request;
   try {
-    const result = await runIndex({ address, folder, jobId, owner, threads, onProgress, signal });
+    const result = await runIndex({
+      address,
+      folder,
+      crewThreads,
+      jobId,
+      owner,
+      threads,
+      onProgress,
+      signal,
+    });
     await finishJob(pool, jobId, { state: 'done', result });
     return result;
   } catch (error) {
@@ -63,6 +78,8 @@ export async function indexHere(
       error: messageOf(error),
     });
     throw error;
+  } finally {
+    await crewThreads.close();
   }
 }
 
@@ -93,7 +110,7 @@ export function printProgress({
 function printResult(result: IntakeResult): void {
   if (process.stderr.isTTY) process.stderr.write('\r\u001b[K');
   process.stdout.write(
-    `${result.title}, ${result.channel}, build ${result.build}: ${result.files} files in ${result.containers} archives and folders, ` +
+    `${result.title}, ${result.channel}, build ${result.build}: ${result.files} files, some of them in ${result.containers} archives, ` +
       `${bytesText(result.bytes)}.\n${result.newContents} contents are new, ${bytesText(result.newBytes)}. ` +
       `${result.locked} locked, ${result.unreadable} listed with a problem. ${result.seconds.toFixed(1)} s.\n`,
   );

@@ -1,8 +1,10 @@
 import { readFileSync } from 'node:fs';
-import { get } from 'node:http';
+import { request } from 'node:http';
 import { join } from 'node:path';
 import { applicationRoot } from '../server/application-root.ts';
+import { failureSchema } from '../contract/failure.ts';
 import { absolutePath } from '../server/data-folder.ts';
+import { PlainError } from '../server/plain-error.ts';
 
 export function dataPath(option: string | undefined): string {
   return absolutePath(option ?? process.env.WORVEL_DATA ?? join(applicationRoot, '.worvel'));
@@ -26,16 +28,29 @@ export async function runningServer(data: string): Promise<string | null> {
   }
 }
 
-/** Asks a server by Node's own client: the global `fetch` takes longer to load than most answers take. */
-export function ask(url: string): Promise<{ status: number; body: string }> {
+/**
+ * Asks a server by Node's own client: the global `fetch` takes longer to load than most answers take.
+ * @param body sent as JSON, in a POST
+ */
+export function ask(url: string, body?: unknown): Promise<{ status: number; body: string }> {
   return new Promise((resolve, reject) => {
-    get(url, (answer) => {
+    request(url, { method: body === undefined ? 'GET' : 'POST' }, (answer) => {
       const pieces: Buffer[] = [];
       answer.on('data', (piece: Buffer) => pieces.push(piece));
       answer.on('end', () =>
         resolve({ status: answer.statusCode ?? 0, body: Buffer.concat(pieces).toString('utf8') }),
       );
       answer.on('error', reject);
-    }).on('error', reject);
+    })
+      .on('error', reject)
+      .end(body === undefined ? undefined : JSON.stringify(body));
   });
+}
+
+/** @throws PlainError with what the server says of a question that it does not answer */
+export async function askJson(url: string, body?: unknown): Promise<unknown> {
+  const answer = await ask(url, body);
+  const value: unknown = JSON.parse(answer.body);
+  if (answer.status < 300) return value;
+  throw new PlainError(failureSchema.parse(value).error);
 }

@@ -11,6 +11,8 @@ export const intakeRequestSchema = z.object({
   /** When the build came out, ISO 8601; the moment of indexing where nobody says. */
   releasedAt: z.iso.datetime({ offset: true }).optional(),
   replace: z.boolean().default(false),
+  /** How many threads read; as many as the machine runs at once where nobody says. */
+  threads: z.number().int().min(1).max(256).nullable().default(null),
 });
 export type IntakeRequest = z.infer<typeof intakeRequestSchema>;
 

@@ -7,7 +7,7 @@ import { checkSource, normaliseSource } from '../intake/source-path.ts';
 import { createJob, findJob } from '../work/queue.ts';
 import { findBuild, listProblems, listTitles } from './builds.ts';
 
-export function buildRoutes({ pool }: ServerContext): Hono {
+export function buildRoutes({ pool, runner }: ServerContext): Hono {
   const routes = new Hono();
   routes.get('/titles', async (context) => context.json(await listTitles(pool)));
   routes.get('/problems', async (context) => {
@@ -21,7 +21,8 @@ export function buildRoutes({ pool }: ServerContext): Hono {
     const request = await readBody(context, intakeRequestSchema);
     const source = normaliseSource(request.source);
     checkSource(source);
-    const jobId = await createJob(pool, { ...request, source }, { threads: null, owner: null });
+    const jobId = await createJob(pool, { ...request, source }, null);
+    runner.look();
     return context.json(await findJob(pool, jobId), 201);
   });
   return routes;

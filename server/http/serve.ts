@@ -24,7 +24,8 @@ export async function startServer(
   report: (message: string) => void,
 ): Promise<RunningServer> {
   const spans = new RecentSpans(pool);
-  const app = createApp({ pool, folder, spans }, port, report);
+  const runner = new Runner(pool, address, folder, report);
+  const app = createApp({ pool, folder, spans, runner }, port, report);
   const server = await new Promise<Server>((resolve, reject) => {
     const starting = serve({ fetch: app.fetch, port, hostname: '127.0.0.1' }, () =>
       resolve(starting as Server),
@@ -40,8 +41,7 @@ export async function startServer(
   const url = `http://127.0.0.1:${port}`;
   const sign = join(folder.root, 'server.json');
   writeFileSync(sign, JSON.stringify({ url, pid: process.pid }), { mode: 0o600 });
-  const runner = new Runner(pool, address, folder, report);
-  runner.start();
+  runner.look();
   const warming = setInterval(() => {
     spans
       .warm()

@@ -1,10 +1,12 @@
 import type { DataFolder } from '../data-folder.ts';
 import type { Pool } from '../database/pool.ts';
 import type { RecentSpans } from '../findings/recent-spans.ts';
+import type { Runner } from '../work/runner.ts';
 
 /** What every feature's routes are given. */
 export interface ServerContext {
   pool: Pool;
   folder: DataFolder;
   spans: RecentSpans;
+  runner: Runner;
 }

@@ -1,10 +1,8 @@
 import type { Worker } from 'node:worker_threads';
-import { startThread } from '../work/start-thread.ts';
-import { memoryMegabytes } from '../readers/reader-pool.ts';
+import type { CrewThreads } from './crew-threads.ts';
 import type {
   FromIntakeWorker,
   IntakeCounts,
-  IntakeWorkerData,
   KnownMemory,
   SourceFile,
   SourceLink,
@@ -17,14 +15,23 @@ const batchFiles = 400;
 
 interface Member {
   thread: Worker;
+  hasEnded: boolean;
   counts: IntakeCounts;
   idle: boolean;
+}
+
+export interface CrewJob {
+  jobId: number;
+  /** Absolute path of the source folder or archive. */
+  source: string;
 }
 
 /** The intake workers of one job: hands out batches of files, and adds up what they report. */
 export class Crew {
   /** Told of the files that the walk finds. */
   onFound: (files: SourceFile[]) => void = () => undefined;
+  private readonly threadKeep: CrewThreads;
+  private readonly job: CrewJob;
   private readonly members: Member[];
   private queue: SourceFile[][] = [];
   private batch: SourceFile[] = [];
@@ -37,18 +44,19 @@ export class Crew {
   private failure: Error | null = null;
   private finished = 0;
 
-  constructor(threads: number, data: IntakeWorkerData) {
-    this.members = Array.from({ length: threads }, () => {
+  constructor(threads: CrewThreads, count: number, job: CrewJob) {
+    this.threadKeep = threads;
+    this.job = job;
+    this.members = threads.take(count).map((thread) => {
       const member: Member = {
-        thread: startThread('intake-worker', {
-          workerData: data,
-          resourceLimits: { maxOldGenerationSizeMb: memoryMegabytes, maxYoungGenerationSizeMb: 96 },
-        }),
+        thread,
+        hasEnded: false,
         counts: { files: 0, bytes: 0, readBytes: 0 },
         idle: true,
       };
-      member.thread.on('message', (message: FromIntakeWorker) => this.hear(member, message));
-      member.thread.on('error', (error) => this.fail(error));
+      thread.on('message', (message: FromIntakeWorker) => this.hear(member, message));
+      thread.on('error', (error) => this.fail(error));
+      thread.on('exit', () => (member.hasEnded = true));
       return member;
     });
   }
@@ -71,13 +79,13 @@ export class Crew {
   /** One member walks the source; what it finds comes through `onFound`. */
   walk(): void {
     this.walking = true;
-    this.send(this.first, { type: 'walk' });
+    this.send(this.first, { type: 'walk', source: this.job.source });
   }
 
   /** From now on files are read: before, what the build before has is not known yet. */
   begin(known: KnownMemory): void {
     for (const { thread } of this.members)
-      thread.postMessage({ type: 'begin', known } satisfies ToIntakeWorker);
+      thread.postMessage({ type: 'begin', known, ...this.job } satisfies ToIntakeWorker);
     this.hasBegun = true;
     for (const note of this.notes) this.write(note);
     this.assign();
@@ -98,8 +106,16 @@ export class Crew {
     });
   }
 
+  /** Keeps the threads for the next job, when this one has come to its end. */
+  release(): void {
+    this.threadKeep.giveBack(
+      this.members.splice(0).flatMap(({ thread, hasEnded }) => (hasEnded ? [] : [thread])),
+    );
+  }
+
+  /** Ends the threads, in the middle of whatever they do. */
   async dismiss(): Promise<void> {
-    await Promise.all(this.members.map(({ thread }) => thread.terminate()));
+    await Promise.all(this.members.splice(0).map(({ thread }) => thread.terminate()));
   }
 
   private get first(): Member {

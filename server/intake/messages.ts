@@ -24,9 +24,6 @@ export interface IntakeWorkerData {
   address: DatabaseAddress;
   store: string;
   temporary: string;
-  jobId: number;
-  /** Absolute path of the source folder or archive. */
-  source: string;
 }
 
 export interface IntakeCounts {
@@ -45,10 +42,13 @@ export interface KnownMemory {
   isBase: boolean;
 }
 
-/** What the coordinator tells an intake worker: `walk` at any time, `finish` last, after which it reads facts. */
+/**
+ * What the coordinator tells an intake worker: `walk` at any time, `begin` and last `finish` for each job. After that it
+ * reads facts, until the next job begins.
+ */
 export type ToIntakeWorker =
-  | { type: 'walk' }
-  | { type: 'begin'; known: KnownMemory }
+  | { type: 'walk'; source: string }
+  | { type: 'begin'; known: KnownMemory; jobId: number; source: string }
   | { type: 'take'; units: SourceFile[] }
   | { type: 'note'; links: SourceLink[]; problems: SourceProblem[] }
   | { type: 'finish' };

@@ -1,5 +1,5 @@
 import { bulkLoad, type BulkTable } from '../database/bulk-load.ts';
-import type { IntakeWorkerData, SourceFile } from './messages.ts';
+import type { SourceFile } from './messages.ts';
 import type { Connection } from '../database/pool.ts';
 import { change, select, type Value } from '../database/rows.ts';
 import { hashOf, pathDigest } from '../store/hash.ts';
@@ -119,7 +119,7 @@ export class Recorder {
   constructor(
     connection: Connection,
     packs: PackWriter,
-    data: Pick<IntakeWorkerData, 'store' | 'jobId'>,
+    data: { store: string; jobId: number },
     known: KnownBuild,
   ) {
     this.connection = connection;

@@ -14,6 +14,7 @@ import { renewLease } from '../work/queue.ts';
 import { StoppedError } from '../work/stop.ts';
 import { findBase, type BaseBuild } from './base-build.ts';
 import { Crew } from './crew.ts';
+import type { CrewThreads } from './crew-threads.ts';
 import { KnownBuild } from './known-build.ts';
 import type { SourceFile } from './messages.ts';
 import { checkSource } from './source-path.ts';
@@ -24,6 +25,7 @@ import { BaseMovedError, writeBuild } from './write-build.ts';
 export interface IndexOptions {
   address: DatabaseAddress;
   folder: DataFolder;
+  crewThreads: CrewThreads;
   jobId: number;
   /** Who holds the job's lease. */
   owner: string;
@@ -106,14 +108,9 @@ interface Run {
 async function indexOnce(run: Run): Promise<IntakeResult> {
   const { pool, options, job, meter, signal, startMs, count } = run;
   const { jobId } = options;
-  const { store, temporary } = options.folder;
-  const crew = new Crew(options.threads ?? availableParallelism(), {
-    address: options.address,
-    store,
-    temporary,
-    jobId,
-    source: job.source,
-  });
+  const { store } = options.folder;
+  const threads = options.threads ?? availableParallelism();
+  const crew = new Crew(options.crewThreads, threads, { jobId, source: job.source });
   try {
     const newest = await findBase(pool, job.channelId);
     // A build that is there already is gathered whole, and takes its own place again.
@@ -124,7 +121,7 @@ async function indexOnce(run: Run): Promise<IntakeResult> {
       if (meter.phase !== 'reading facts') meter.begin('reading facts', total, null);
       count({ files: done, bytes: 0 });
     });
-    await crew.dismiss();
+    crew.release();
     meter.begin('writing the build', null, null);
     if (base) await stageGone(pool, jobId, known);
     const staged = await countStaged(pool, jobId, known.countUnchanged());

@@ -27,6 +27,8 @@ interface Task extends Waiting {
 
 interface Slot {
   thread: Worker | null;
+  /** Whether the thread was started here, and is to be ended here. */
+  isOwn: boolean;
   /** What was sent to the thread, in order; it reads the first. The others wait there, so that it never waits for us. */
   sent: Task[];
   timer: NodeJS.Timeout | null;
@@ -53,7 +55,7 @@ export class ReaderPool {
     this.store = store;
     this.seconds = seconds;
     const running = typeof threads === 'number' ? Array.from({ length: threads }, () => null) : threads;
-    this.slots = running.map((thread) => ({ thread, sent: [], timer: null }));
+    this.slots = running.map((thread) => ({ thread, isOwn: false, sent: [], timer: null }));
     for (const slot of this.slots) if (slot.thread) this.listen(slot, slot.thread);
   }
 
@@ -70,7 +72,8 @@ export class ReaderPool {
     await Promise.all(
       this.slots.map(async (slot) => {
         if (slot.timer) clearTimeout(slot.timer);
-        await slot.thread?.terminate();
+        // A thread that somebody lent goes back, unless it is in the middle of something.
+        if (slot.isOwn || slot.sent.length > 0) await slot.thread?.terminate();
       }),
     );
   }
@@ -113,6 +116,7 @@ export class ReaderPool {
       workerData: { store: this.store },
       resourceLimits: { maxOldGenerationSizeMb: memoryMegabytes },
     });
+    slot.isOwn = true;
     this.listen(slot, thread);
     return thread;
   }

@@ -29,11 +29,8 @@ interface OpenJobRow {
  * @param owner who runs it at once; null leaves it to whoever takes it from the queue
  * @throws ConflictError when the build is there already and is not to be replaced, or is being indexed
  */
-export async function createJob(
-  pool: Pool,
-  request: IntakeRequest,
-  { threads, owner }: { threads: number | null; owner: string | null },
-): Promise<number> {
+export async function createJob(pool: Pool, request: IntakeRequest, owner: string | null): Promise<number> {
+  const { threads } = request;
   return inTransaction(pool, async (connection) => {
     const channelId = await ensureChannel(connection, request.title, request.channel);
     const build = await ensureBuild(connection, channelId, request);

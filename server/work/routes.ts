@@ -8,9 +8,12 @@ const identifier = z.coerce.number().int();
 const lookMs = 400;
 const beatMs = 15_000;
 
-export function workRoutes({ pool }: ServerContext): Hono {
+export function workRoutes({ pool, runner }: ServerContext): Hono {
   const routes = new Hono();
   routes.get('/work', async (context) => context.json(await listJobs(pool)));
+  routes.get('/work/:id{[0-9]+}', async (context) =>
+    context.json(await findJob(pool, identifier.parse(context.req.param('id')))),
+  );
   routes.post('/work/:id/stop', async (context) => {
     const id = identifier.parse(context.req.param('id'));
     await stopJob(pool, id);
@@ -19,6 +22,7 @@ export function workRoutes({ pool }: ServerContext): Hono {
   routes.post('/work/:id/resume', async (context) => {
     const id = identifier.parse(context.req.param('id'));
     await resumeJob(pool, id);
+    runner.look();
     return context.json(await findJob(pool, id));
   });
 

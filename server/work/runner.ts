@@ -2,69 +2,85 @@ import type { Worker } from 'node:worker_threads';
 import type { DataFolder } from '../data-folder.ts';
 import type { DatabaseAddress, Pool } from '../database/pool.ts';
 import { messageOf } from '../plain-error.ts';
-import type { JobOutcome, JobThreadData } from './job-thread.ts';
+import type { JobOutcome, JobThreadData, ToJobThread } from './job-thread.ts';
 import { claimJob, finishJob, ownerName, returnJob } from './queue.ts';
-import { startThread } from './start-thread.ts';
+import { startThread, stopListening } from './start-thread.ts';
 
 const pollMs = 700;
 
-/** Takes jobs from the queue, one at a time, and runs each in a thread of its own. */
+/** Takes jobs from the queue, one at a time, and has them carried out by a thread of their own. */
 export class Runner {
   private readonly pool: Pool;
-  private readonly address: DatabaseAddress;
-  private readonly folder: DataFolder;
+  private readonly data: JobThreadData;
   private readonly report: (message: string) => void;
-  private current: { thread: Worker; ended: Promise<void> } | null = null;
+  private thread: Worker | null = null;
+  private looking: Promise<void> | null = null;
+  /** Whether somebody called for a look while one was going on. */
+  private isCalled = false;
   private timer: NodeJS.Timeout | null = null;
   private closed = false;
 
   constructor(pool: Pool, address: DatabaseAddress, folder: DataFolder, report: (message: string) => void) {
     this.pool = pool;
-    this.address = address;
-    this.folder = folder;
+    this.data = { address, folder };
     this.report = report;
   }
 
-  start(): void {
-    if (this.closed) return;
-    this.timer = setTimeout(() => {
-      void this.look()
-        .catch((error: unknown) => this.report(`The queue could not be read: ${messageOf(error)}`))
-        .finally(() => this.start());
-    }, pollMs);
+  /** Looks into the queue now, and from now on again and again: others may put jobs there too. */
+  look(): void {
+    this.isCalled = this.looking !== null;
+    if (this.closed || this.looking) return;
+    if (this.timer) clearTimeout(this.timer);
+    this.looking = this.takeOne()
+      .catch((error: unknown) => {
+        this.report(`The queue could not be read: ${messageOf(error)}`);
+        return false;
+      })
+      .then((hasWorked) => {
+        this.looking = null;
+        this.timer = setTimeout(() => this.look(), hasWorked || this.isCalled ? 0 : pollMs);
+      });
   }
 
   /** Stops the running job, which can be resumed, and takes no more. */
   async close(): Promise<void> {
     this.closed = true;
+    this.thread?.postMessage({ type: 'stop' } satisfies ToJobThread);
+    await this.looking;
     if (this.timer) clearTimeout(this.timer);
-    this.current?.thread.postMessage('stop');
-    await this.current?.ended;
+    await this.thread?.terminate();
   }
 
-  private async look(): Promise<void> {
+  private async takeOne(): Promise<boolean> {
     const owner = ownerName();
     const job = await claimJob(this.pool, owner);
-    if (!job) return;
-    const data: JobThreadData = {
-      address: this.address,
-      folder: this.folder,
-      jobId: job.id,
-      owner,
-      threads: job.threads,
-    };
-    const thread = startThread('job-thread', { workerData: data });
-    const ended = new Promise<JobOutcome>((resolve) => {
-      thread.on('message', (outcome: JobOutcome) => resolve(outcome));
-      thread.on('error', (error) => resolve({ state: 'failed', error: error.message }));
-      thread.on('exit', () => resolve({ state: 'failed', error: 'The thread of this job ended early.' }));
-    }).then((outcome) => {
-      // A server that is going down leaves its job to the next start.
-      if (this.closed && outcome.state === 'stopped') return returnJob(this.pool, job.id);
-      return finishJob(this.pool, job.id, outcome);
+    if (!job) return false;
+    if (this.closed) {
+      await returnJob(this.pool, job.id);
+      return false;
+    }
+    const outcome = await this.carryOut({ type: 'run', jobId: job.id, owner, threads: job.threads });
+    // A server that is going down leaves its job to the next start.
+    if (this.closed && outcome.state === 'stopped') await returnJob(this.pool, job.id);
+    else await finishJob(this.pool, job.id, outcome);
+    return true;
+  }
+
+  private carryOut(message: ToJobThread): Promise<JobOutcome> {
+    const thread = (this.thread ??= startThread('job-thread', { workerData: this.data }));
+    return new Promise<JobOutcome>((resolve) => {
+      const end = (outcome: JobOutcome): void => {
+        stopListening(thread);
+        resolve(outcome);
+      };
+      const lose = (error: string): void => {
+        this.thread = null;
+        end({ state: 'failed', error });
+      };
+      thread.on('message', end);
+      thread.on('error', (error) => lose(error.message));
+      thread.on('exit', () => lose('The thread of this job ended early.'));
+      thread.postMessage(message);
     });
-    this.current = { thread, ended };
-    await ended;
-    this.current = null;
   }
 }

@@ -20,3 +20,8 @@ export function startThread(name: keyof typeof sources, options: WorkerOptions):
   if (isBuilt && existsSync(bundle)) return new Worker(bundle, options);
   return new Worker(join(applicationRoot, sources[name]), { ...options, execArgv: ['--import', 'tsx'] });
 }
+
+/** Forgets whoever listened to a thread. Not all listeners: some are the thread's own, and start and stop its port. */
+export function stopListening(thread: Worker): void {
+  for (const event of ['message', 'error', 'exit']) thread.removeAllListeners(event);
+}

@@ -7,8 +7,11 @@ import { ContentReader } from '../store/read-content.ts';
 import type { FromReader, ReadTask, ToReader } from './messages.ts';
 import { encodePreview, nodePlatform } from './platform.ts';
 
-/** Makes a thread read facts of contents, one at a time. It is ended from outside when a reader hangs. */
-export function startReading(port: MessagePort, store: string): void {
+/**
+ * Lets a thread read facts of contents, one at a time. It is ended from outside when a reader hangs.
+ * @returns what hears the messages that are for the reader
+ */
+export function makeReader(port: MessagePort, store: string): (message: ToReader) => void {
   const tell = (message: FromReader): void => port.postMessage(message);
   const contents = new ContentReader(store);
   const calls = new Map<number, (place: ContentPlace | null) => void>();
@@ -24,17 +27,17 @@ export function startReading(port: MessagePort, store: string): void {
     return place ? contents.read(place) : null;
   };
 
-  port.on('message', (message: ToReader) => {
+  return (message) => {
     if (message.type === 'read') {
       // One at a time: whoever hangs is then known to be the first that was sent.
       work = work.then(async () =>
         tell(await read(contents, message.task, (reference) => resolve(message.task.id, reference))),
       );
-    } else if (message.type === 'resolved') {
+    } else {
       calls.get(message.call)?.(message.place);
       calls.delete(message.call);
     }
-  });
+  };
 }
 
 async function read(
