@@ -1,4 +1,4 @@
-import type { Facts } from '../../contract/facts.ts';
+import type { Bounds, Facts } from '../../contract/facts.ts';
 import type { PlainFinding } from './find.ts';
 
 /** One sentence that tells how a thing differs, or what it is where it is new. */
@@ -27,9 +27,11 @@ function changed(finding: PlainFinding, facts: Facts | null, oldFacts: Facts | n
   const size = finding.size ?? 0;
   const oldSize = finding.oldSize ?? 0;
   const what = facts ? 'the same figures, other content' : 'other content';
-  return size === oldSize
-    ? `${what}, still ${bytesText(size)}`
-    : `${what}, ${bytesText(oldSize)} → ${bytesText(size)}`;
+  if (size === oldSize) return `${what}, still ${bytesText(size)}`;
+  const [before, after] = [bytesText(oldSize), bytesText(size)];
+  return before === after
+    ? `${what}, ${plural(Math.abs(size - oldSize), 'byte')} ${size > oldSize ? 'more' : 'fewer'}`
+    : `${what}, ${before} → ${after}`;
 }
 
 function compareFacts(now: Facts, old: Facts): string[] {
@@ -50,6 +52,11 @@ function compareFacts(now: Facts, old: Facts): string[] {
       step('textures', old.textures, now.textures),
       step('bones', old.bones, now.bones),
       step('clips', old.clips.length, now.clips.length),
+      ...now.clips.map(({ name, seconds }) => {
+        const before = old.clips.find((clip) => clip.name === name);
+        return before && step(`clip ${name}`, secondsText(before.seconds), secondsText(seconds));
+      }),
+      step('extent', extentText(old.boundsMetres), extentText(now.boundsMetres)),
     ].filter(isTold);
   }
   if (now.kind === 'sound' && old.kind === 'sound') {
@@ -58,6 +65,7 @@ function compareFacts(now: Facts, old: Facts): string[] {
       step('Hz', old.sampleRate, now.sampleRate),
       step('channels', old.channels, now.channels),
       step('loops', old.loops.length, now.loops.length),
+      step('peak', peakText(old.peak), peakText(now.peak)),
     ].filter(isTold);
   }
   if (now.kind === 'map' && old.kind === 'map') {
@@ -118,11 +126,22 @@ export function secondsText(seconds: number): string {
   return `${Math.floor(seconds / 60)} min ${Math.round(seconds % 60)} s`;
 }
 
+/** Of the largest sample, 1 being full scale. */
+export function peakText(peak: number): string {
+  return peak > 0 ? `${(20 * Math.log10(peak)).toFixed(1)} dBFS` : 'silence';
+}
+
+/** Width, height and depth. */
+export function extentText(bounds: Bounds | null): string {
+  if (!bounds) return 'none';
+  return `${[0, 1, 2].map((axis) => ((bounds.max[axis] ?? 0) - (bounds.min[axis] ?? 0)).toFixed(2)).join(' × ')} m`;
+}
+
 export function plural(count: number, noun: string): string {
   return `${count.toLocaleString('en')} ${noun}${count === 1 ? '' : 's'}`;
 }
 
-const isTold = (text: string | null): text is string => text !== null;
+const isTold = (text: string | null | undefined): text is string => text !== null && text !== undefined;
 
 function step(noun: string, old: string | number, now: string | number): string | null {
   if (old === now) return null;

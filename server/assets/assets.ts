@@ -1,14 +1,16 @@
+import { posix } from 'node:path';
 import type { Asset, AssetRow, MapScene } from '../../contract/assets.ts';
+import type { Facts } from '../../contract/facts.ts';
 import { placementsOf } from '../../core/kinds/map/placements.ts';
 import { formatOf } from '../../core/kinds/formats.ts';
 import type { PlacedBuild } from '../builds/builds.ts';
-import { select, selectOne, type Queryable } from '../database/rows.ts';
+import { hex, select, selectOne, type Queryable } from '../database/rows.ts';
 import { role } from '../builds/spans.ts';
 import { NotFoundError, PlainError } from '../plain-error.ts';
 import { pathDigest } from '../store/hash.ts';
 import { findContent, readContent } from '../store/read-content.ts';
 import type { BuildListing, ListedAsset } from './build-listing.ts';
-import { factsKey, findFacts } from './facts.ts';
+import { factsKey, findFacts, type KnownFacts } from './facts.ts';
 import { historyOf } from './history.ts';
 
 /** Rows as lists show them. */
@@ -61,12 +63,43 @@ export async function findAsset(database: Queryable, build: PlacedBuild, path: s
     size: span.size,
     hash,
     hasPreview: (known?.previewHash ?? null) !== null,
-    facts: known?.facts ?? null,
+    facts: known ? await factsHere(database, build, path, known) : null,
     problem: problem?.reason ?? known?.reason ?? null,
     identifiedByExtension: span.byExtension === 1,
     history: await historyOf(database, build.channelId, path),
     elsewhere: await findElsewhere(database, build, span.hash, path),
   };
+}
+
+/** Facts of a content that names other files, as they are in this build: what is missing in one may be there in the next. */
+async function factsHere(
+  database: Queryable,
+  build: PlacedBuild,
+  path: string,
+  { facts, references }: KnownFacts,
+): Promise<Facts | null> {
+  if (facts?.kind !== 'model' || references.length === 0) return facts;
+  const missing: string[] = [];
+  for (const reference of references)
+    if (!(await findSister(database, build, path, reference))) missing.push(reference);
+  return { ...facts, missing };
+}
+
+/** Hash of the file that an asset names, relative to itself, in a build; null where the build lacks it. */
+export async function findSister(
+  database: Queryable,
+  build: PlacedBuild,
+  path: string,
+  reference: string,
+): Promise<string | null> {
+  const sister = posix.normalize(posix.join(posix.dirname(path), reference));
+  const row = await selectOne<{ hash: Buffer | null }>(
+    database,
+    `SELECT hash FROM asset_spans
+      WHERE channel_id = ? AND path_digest = ? AND first_sequence <= ? AND last_sequence >= ? AND role = ?`,
+    [build.channelId, pathDigest(sister), build.sequence, build.sequence, role.file],
+  );
+  return hex(row?.hash ?? null);
 }
 
 async function findElsewhere(

@@ -1,10 +1,16 @@
+import { z } from 'zod';
 import { factsSchema, type Facts } from '../../contract/facts.ts';
 import { parseColumn, select, type Queryable } from '../database/rows.ts';
+
+/** [reference, hash of what was there or null] of each file that was read along with a content. */
+export const resourcesSchema = z.array(z.tuple([z.string(), z.string().nullable()]));
 
 export interface KnownFacts {
   facts: Facts | null;
   reason: string | null;
   previewHash: string | null;
+  /** Files that the content names, relative to itself. */
+  references: string[];
 }
 
 /** Facts of contents, by `hash format`; those of which none are known are left out. */
@@ -21,9 +27,10 @@ export async function findFacts(
       facts: unknown;
       reason: string | null;
       previewHash: Buffer | null;
+      resources: unknown;
     }>(
       database,
-      'SELECT hash, format, facts, reason, preview_hash AS previewHash FROM content_facts WHERE hash IN (?)',
+      'SELECT hash, format, facts, reason, preview_hash AS previewHash, resources FROM content_facts WHERE hash IN (?)',
       [hashes.slice(from, from + 1000).map((hash) => Buffer.from(hash, 'hex'))],
     );
     for (const row of rows) {
@@ -32,6 +39,7 @@ export async function findFacts(
         facts: facts === null ? null : factsSchema.parse(facts),
         reason: row.reason,
         previewHash: row.previewHash?.toString('hex') ?? null,
+        references: resourcesSchema.parse(parseColumn(row.resources) ?? []).map(([reference]) => reference),
       });
     }
   }

@@ -1,17 +1,16 @@
 import { createHash } from 'node:crypto';
 import { cpSync, existsSync, mkdirSync, readdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
-import { dirname, join, posix, resolve } from 'node:path';
+import { dirname, join, resolve } from 'node:path';
 import { WebIO } from '@gltf-transform/core';
 import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import type { Entry, SiteDocument } from '../../contract/catalogue.ts';
 import { readDocument } from '../../core/kinds/model/document.ts';
 import { applicationRoot } from '../application-root.ts';
+import { findSister } from '../assets/assets.ts';
 import { factsKey, findFacts } from '../assets/facts.ts';
 import { findBuild, listTitles } from '../builds/builds.ts';
-import { change, selectOne, type Queryable } from '../database/rows.ts';
+import { change, type Queryable } from '../database/rows.ts';
 import { NotFoundError, PlainError, messageOf } from '../plain-error.ts';
-import { role } from '../builds/spans.ts';
-import { pathDigest } from '../store/hash.ts';
 import { findContent, readContent } from '../store/read-content.ts';
 import { listEntries } from './entries.ts';
 import { entryPage, indexPage, type SiteAsset, type SiteEntry, type SiteTitle } from './site-pages.tsx';
@@ -119,13 +118,8 @@ async function packModel(
     const { document } = await readDocument({
       bytes,
       async resolve(reference) {
-        const sister = posix.normalize(posix.join(posix.dirname(asset.path), reference));
-        const row = await selectOne<{ hash: Buffer | null }>(
-          database,
-          `SELECT hash FROM asset_spans WHERE channel_id = ? AND path_digest = ? AND first_sequence <= ? AND last_sequence >= ? AND role = ?`,
-          [channelId, pathDigest(sister), build.sequence, build.sequence, role.file],
-        );
-        return row?.hash ? readContent(store, await findContent(database, row.hash.toString('hex'))) : null;
+        const hash = await findSister(database, build, asset.path, reference);
+        return hash ? readContent(store, await findContent(database, hash)) : null;
       },
     });
     return await new WebIO().registerExtensions(ALL_EXTENSIONS).writeBinary(document);

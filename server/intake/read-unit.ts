@@ -215,11 +215,12 @@ async function readEntry(
 ): Promise<void> {
   if (entry.isLink) {
     const target = new TextDecoder().decode(unpackEntry(source, entry, budget));
-    if (!linkStaysInside(found.path, target)) {
+    // It may lead anywhere within its archive, and nowhere else.
+    if (!linkStaysInside(found.path.split(containerMark).at(-1) ?? '', target)) {
       context.recorder.addProblem({
         path: found.path,
         unit: found.unit,
-        reason: `it is a link out of the tree, to ${target}`,
+        reason: `it is a link out of its archive, to ${target}`,
         locked: false,
       });
     }

@@ -52,7 +52,7 @@ function AssetPage({ asset }: { asset: Asset }): ReactNode {
   };
   const folder = folderOf(asset.path).replace(/(!?)\/$/, '');
   return (
-    <Box component="main" sx={{ display: 'flex', flex: 1, minHeight: 0 }}>
+    <Box sx={{ display: 'flex', flex: 1, minHeight: 0 }}>
       <Box sx={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
         <Box
           sx={{

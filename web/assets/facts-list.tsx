@@ -1,8 +1,8 @@
 import { Box, Typography } from '@mui/material';
 import type { ReactNode } from 'react';
 import type { Asset } from '../../contract/assets.ts';
-import type { Bounds, Facts } from '../../contract/facts.ts';
-import { bytesText, plural, secondsText } from '../../core/findings/evidence.ts';
+import type { Facts } from '../../contract/facts.ts';
+import { bytesText, extentText, peakText, plural, secondsText } from '../../core/findings/evidence.ts';
 
 export function FactsList({ asset }: { asset: Asset }): ReactNode {
   const rows: [string, ReactNode][] = [
@@ -79,7 +79,7 @@ function factRows(facts: Facts): [string, ReactNode][] {
           'Rate',
           `${count(facts.sampleRate)} Hz, ${facts.channels === 1 ? 'mono' : facts.channels === 2 ? 'stereo' : `${facts.channels} channels`}`,
         ],
-        ['Peak', facts.peak > 0 ? `${(20 * Math.log10(facts.peak)).toFixed(1)} dBFS` : 'silence'],
+        ['Peak', peakText(facts.peak)],
         ...facts.loops.map(({ startFrame, endFrame }): [string, ReactNode] => [
           'Loop',
           `${secondsText(startFrame / facts.sampleRate)} to ${secondsText((endFrame + 1) / facts.sampleRate)}`,
@@ -104,9 +104,4 @@ function factRows(facts: Facts): [string, ReactNode][] {
         ['Encoding', facts.encoding],
       ];
   }
-}
-
-function extentText(bounds: Bounds | null): string {
-  if (!bounds) return 'none';
-  return `${[0, 1, 2].map((axis) => ((bounds.max[axis] ?? 0) - (bounds.min[axis] ?? 0)).toFixed(2)).join(' × ')} m`;
 }

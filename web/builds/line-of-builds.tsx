@@ -1,5 +1,6 @@
 import AddIcon from '@mui/icons-material/Add';
 import { Box, Button, Tooltip, Typography } from '@mui/material';
+import { visuallyHidden } from '@mui/utils';
 import dayjs from 'dayjs';
 import { useLayoutEffect, useRef, useState, type ReactNode } from 'react';
 import { Link, useLocation, useNavigate, useSearchParams } from 'react-router';
@@ -115,12 +116,11 @@ function BuildMark({
   const role = build === span.to ? 'newer end' : build === span.from ? 'older end' : null;
   const title = `${build.label}, ${dayjs(build.releasedAt).format('D MMM YYYY')}: ${plural(build.files, 'file')}, ${bytesText(build.bytes)}`;
   return (
-    <Tooltip title={title}>
+    <Tooltip title={title} describeChild>
       <Box
         component="button"
         type="button"
         aria-pressed={role !== null}
-        aria-label={`Build ${title}${role ? `, ${role} of the span` : ''}`}
         onClick={onPick}
         sx={{
           position: 'absolute',
@@ -142,6 +142,7 @@ function BuildMark({
           '&:hover .head': { borderColor: 'primary.main' },
         }}
       >
+        <span style={visuallyHidden}>Build </span>
         <Box
           component="span"
           sx={{
@@ -171,6 +172,7 @@ function BuildMark({
         <Box component="span" sx={{ fontSize: '0.72rem', color: 'text.secondary' }}>
           {dayjs(build.releasedAt).format('D MMM YY')}
         </Box>
+        {role && <span style={visuallyHidden}>{`, ${role} of the span`}</span>}
       </Box>
     </Tooltip>
   );

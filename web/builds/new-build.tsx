@@ -56,7 +56,7 @@ export function NewBuild({
 
   if (told) {
     return (
-      <Box component="main" sx={{ p: 3, maxWidth: 820, overflow: 'auto' }}>
+      <Box sx={{ p: 3, maxWidth: 820, overflow: 'auto' }}>
         <Typography variant="h1" gutterBottom>
           {told.state === 'done' ? `Build ${told.build} is in` : `Bringing in ${told.build}`}
         </Typography>
@@ -83,7 +83,7 @@ export function NewBuild({
     );
   }
   return (
-    <Box component="main" sx={{ p: 3, maxWidth: 720, overflow: 'auto' }}>
+    <Box sx={{ p: 3, maxWidth: 720, overflow: 'auto' }}>
       <Typography variant="h1">Bring in a build</Typography>
       <Typography color="text.secondary" sx={{ mb: 2 }}>
         The source is only read. It is walked, archives and all; what is new is kept, and what could not be

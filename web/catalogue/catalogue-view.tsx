@@ -45,7 +45,7 @@ function EntryList({ entries }: { entries: readonly Entry[] }): ReactNode {
     );
   };
   return (
-    <Box component="main" sx={{ flex: 1, minHeight: 0, display: 'flex' }}>
+    <Box sx={{ flex: 1, minHeight: 0, display: 'flex' }}>
       <Box sx={{ flex: 1, overflow: 'auto', p: 2 }}>
         <Box sx={{ display: 'flex', gap: 0.5, alignItems: 'baseline', mb: 1.5 }}>
           <Typography variant="h1" sx={{ mr: 2 }}>

@@ -57,7 +57,6 @@ export function EntryPage({ entry }: { entry: Entry }): ReactNode {
   });
   return (
     <Box
-      component="main"
       sx={{
         flex: 1,
         minHeight: 0,

@@ -181,7 +181,7 @@ export function FindingRow(item: Item): ReactNode {
           </Box>
           <Box
             title={finding.evidence}
-            sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}
+            sx={{ overflow: 'hidden', maxHeight: '2.3em', lineHeight: 1.15, fontSize: '0.8rem' }}
           >
             {finding.evidence}
           </Box>

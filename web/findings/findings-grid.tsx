@@ -74,7 +74,9 @@ export function FindingsGrid({
         minWidth: 0,
         overflow: 'auto',
         contain: 'strict',
-        '&:focus-visible': { outlineOffset: -2 },
+        // The focus stands on the finding that is selected.
+        '&:focus-visible': { outline: 'none' },
+        '&:focus-visible [aria-selected="true"]': { outline: '2px solid var(--accent)', outlineOffset: -2 },
       }}
     >
       <Box sx={{ height: virtual.getTotalSize(), position: 'relative' }}>

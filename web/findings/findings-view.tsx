@@ -97,7 +97,7 @@ function Findings({
   };
 
   return (
-    <Box component="main" sx={{ display: 'flex', flexDirection: 'column', flex: 1, minHeight: 0 }}>
+    <Box sx={{ display: 'flex', flexDirection: 'column', flex: 1, minHeight: 0 }}>
       <Filterbar query={query} page={page} view={view} isFetching={window.isFetching} set={set} />
       {window.isLoading && <Loading what="the findings" />}
       {window.error && <Failure text={failureText(window.error)} onRetry={window.refetch} />}

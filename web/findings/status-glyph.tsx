@@ -1,3 +1,4 @@
+import { useTheme } from '@mui/material';
 import type { ReactNode } from 'react';
 import type { Status } from '../../contract/kinds.ts';
 
@@ -11,10 +12,11 @@ const strokes: Record<Status, string> = {
   copied: 'M5 13V5h8M3 3v0M8 8h5v5H8z',
 };
 
-/** A status told by a glyph and a word; colour has no part in it. */
+/** A status told by a glyph and a word; its colour says nothing that these do not. */
 export function StatusWord({ status, rest = '' }: { status: Status; rest?: string }): ReactNode {
+  const { palette } = useTheme();
   return (
-    <span style={{ whiteSpace: 'nowrap' }}>
+    <span style={{ whiteSpace: 'nowrap', color: palette.statuses[status] }}>
       <svg
         viewBox="0 0 16 16"
         width="0.95em"

@@ -52,7 +52,7 @@ export function LibraryView(): ReactNode {
     return <Empty title="No build yet">Bring in a first build, and all that it holds stands here.</Empty>;
   const current = isSearch ? list : folder;
   return (
-    <Box component="main" sx={{ flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column' }}>
+    <Box sx={{ flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column' }}>
       <Box
         sx={{
           px: 2,

@@ -1,4 +1,4 @@
-import { CssBaseline, GlobalStyles, ThemeProvider, useMediaQuery } from '@mui/material';
+import { Box, CssBaseline, GlobalStyles, ThemeProvider, useMediaQuery } from '@mui/material';
 import { SnackbarProvider } from 'notistack';
 import { useMemo, type ReactNode } from 'react';
 import { Navigate, Route, Routes, useParams } from 'react-router';
@@ -43,7 +43,7 @@ function Views(): ReactNode {
   if (!titles) return <Loading what="the titles" />;
   const plain = (view: ReactNode): ReactNode => (
     <Frame titles={titles} place={null}>
-      {view}
+      <Main>{view}</Main>
     </Frame>
   );
   return (
@@ -84,9 +84,11 @@ function PlaceView({ titles }: { titles: readonly Title[] }): ReactNode {
   if (!place) {
     return (
       <Frame titles={titles} place={null}>
-        <Empty title={`There is no title ${titleName ?? ''} with a channel ${channelName ?? ''}`}>
-          Choose one above.
-        </Empty>
+        <Main>
+          <Empty title={`There is no title ${titleName ?? ''} with a channel ${channelName ?? ''}`}>
+            Choose one above.
+          </Empty>
+        </Main>
       </Frame>
     );
   }
@@ -101,8 +103,21 @@ function PlaceView({ titles }: { titles: readonly Title[] }): ReactNode {
     <PlaceContext.Provider value={place}>
       <Frame titles={titles} place={place}>
         <LineOfBuilds />
-        {inPlace[view ?? ''] ?? <Empty title="There is nothing at this address">Choose a view above.</Empty>}
+        <Main>
+          {inPlace[view ?? ''] ?? (
+            <Empty title="There is nothing at this address">Choose a view above.</Empty>
+          )}
+        </Main>
       </Frame>
     </PlaceContext.Provider>
+  );
+}
+
+/** What the page is about, below the frame: a view, or why there is none. */
+function Main({ children }: { children: ReactNode }): ReactNode {
+  return (
+    <Box component="main" sx={{ flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column' }}>
+      {children}
+    </Box>
   );
 }

@@ -23,7 +23,7 @@ const groups: [string, [string, string][]][] = [
 
 export function KeysView(): ReactNode {
   return (
-    <Box component="main" sx={{ p: 3, overflow: 'auto', flex: 1 }}>
+    <Box sx={{ p: 3, overflow: 'auto', flex: 1 }}>
       <Typography variant="h1" gutterBottom>
         Keys
       </Typography>

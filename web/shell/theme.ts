@@ -1,4 +1,5 @@
 import { createTheme, type Theme } from '@mui/material/styles';
+import type { Status } from '../../contract/kinds.ts';
 
 export const serif = '"Literata", Georgia, serif';
 export const mono = '"IBM Plex Mono", ui-monospace, monospace';
@@ -14,6 +15,15 @@ const grounds = {
     faint: '#4d6463',
     rule: '#cfc4aa',
     accent: '#a83c14',
+    fault: '#9c1f35',
+    statuses: {
+      added: '#0f6468',
+      removed: '#7d3460',
+      changed: '#82480c',
+      repacked: '#5c564a',
+      moved: '#3a4f8f',
+      copied: '#565a1c',
+    },
   },
   dark: {
     paper: '#122027',
@@ -23,6 +33,15 @@ const grounds = {
     faint: '#a9b8b6',
     rule: '#39525a',
     accent: '#f2945f',
+    fault: '#f79aa5',
+    statuses: {
+      added: '#7fd3cb',
+      removed: '#e6a5c9',
+      changed: '#f0bd7c',
+      repacked: '#c9c1b2',
+      moved: '#acc1f4',
+      copied: '#ced48d',
+    },
   },
 } as const;
 
@@ -31,11 +50,11 @@ export type Mode = keyof typeof grounds;
 declare module '@mui/material/styles' {
   interface Palette {
     plate: string;
-    rule: string;
+    statuses: Record<Status, string>;
   }
   interface PaletteOptions {
     plate?: string;
-    rule?: string;
+    statuses?: Record<Status, string>;
   }
 }
 
@@ -48,9 +67,10 @@ export function createLook(mode: Mode): Theme {
       text: { primary: ground.ink, secondary: ground.faint },
       primary: { main: ground.accent, contrastText: mode === 'light' ? '#ffffff' : '#122027' },
       secondary: { main: ground.ink },
+      error: { main: ground.fault },
       divider: ground.rule,
       plate: ground.plate,
-      rule: ground.rule,
+      statuses: ground.statuses,
     },
     shape: { borderRadius: 2 },
     typography: {

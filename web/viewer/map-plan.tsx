@@ -10,18 +10,23 @@ import {
   type ReactNode,
 } from 'react';
 import type { Placement } from '../../contract/facts.ts';
+import { classShape } from './class-mark.tsx';
 import { roundLength } from './model-canvas.ts';
 
 interface Props {
+  /** All of the map, which the frame holds whatever is shown. */
+  all: readonly Placement[];
   placements: readonly Placement[];
+  /** Names of the classes, in the order of their shapes. */
+  classes: readonly string[];
   selected: string | null;
   onSelect: (id: string) => void;
 }
 
 const margin = 28;
 
-/** The map from above: x to the right, z downwards, a spot for each placement. Drawn on a canvas, for maps are huge. */
-export function MapPlan({ placements, selected, onSelect }: Props): ReactNode {
+/** The map from above: x to the right, z downwards, a shape for each placement. Drawn on a canvas, for maps are huge. */
+export function MapPlan({ all, placements, classes, selected, onSelect }: Props): ReactNode {
   const { palette } = useTheme();
   const canvas = useRef<HTMLCanvasElement>(null);
   const [size, setSize] = useState({ width: 0, height: 0 });
@@ -34,7 +39,7 @@ export function MapPlan({ placements, selected, onSelect }: Props): ReactNode {
     observer.observe(holder);
     return () => observer.disconnect();
   }, []);
-  const frame = useMemo(() => frameOf(placements, size.width, size.height), [placements, size]);
+  const frame = useMemo(() => frameOf(all, size.width, size.height), [all, size]);
   useEffect(() => {
     const element = canvas.current;
     const context = element?.getContext('2d');
@@ -44,15 +49,20 @@ export function MapPlan({ placements, selected, onSelect }: Props): ReactNode {
     element.height = size.height * ratio;
     context.scale(ratio, ratio);
     drawGrid(context, frame, size, palette.divider, palette.text.primary);
+    const shapes = new Map(classes.map((name, index) => [name, new Path2D(classShape(index))]));
     for (const placement of placements) {
       const [x, y] = frame.at(placement);
+      const shape = shapes.get(placement.class);
+      if (!shape) continue;
       const isSelected = placement.id === selected;
-      context.beginPath();
-      context.arc(x, y, isSelected ? 8 : 4, 0, Math.PI * 2);
+      context.save();
+      context.translate(x, y);
+      context.scale(isSelected ? 1.8 : 0.9, isSelected ? 1.8 : 0.9);
       context.fillStyle = isSelected ? palette.primary.main : palette.text.primary;
-      context.fill();
+      context.fill(shape);
+      context.restore();
     }
-  }, [placements, selected, size, frame, palette]);
+  }, [placements, classes, selected, size, frame, palette]);
 
   const onPointerDown = (event: PointerEvent<HTMLCanvasElement>): void => {
     const box = event.currentTarget.getBoundingClientRect();

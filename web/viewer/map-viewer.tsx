@@ -8,6 +8,7 @@ import { Toggle } from '../findings/filterbar.tsx';
 import { failureText } from '../shell/api.ts';
 import { Empty, Failure, Loading } from '../shell/states.tsx';
 import { usePlace } from '../shell/use-span.ts';
+import { ClassMark } from './class-mark.tsx';
 import { MapPlan } from './map-plan.tsx';
 import { boxes, placeModels } from './map-scene.ts';
 import { Stage } from './stage.tsx';
@@ -28,6 +29,7 @@ function LoadedMap({ asset, scene }: { asset: Asset; scene: MapScene }): ReactNo
   const [hidden, setHidden] = useState<ReadonlySet<string>>(new Set());
   const [selected, setSelected] = useState<string | null>(null);
   const classes = useMemo(() => [...Map.groupBy(scene.placements, (placement) => placement.class)], [scene]);
+  const classNames = useMemo(() => classes.map(([name]) => name), [classes]);
   const shown = useMemo(
     () => scene.placements.filter((placement) => !hidden.has(placement.class)),
     [scene, hidden],
@@ -61,8 +63,9 @@ function LoadedMap({ asset, scene }: { asset: Asset; scene: MapScene }): ReactNo
           In 3D
         </Toggle>
         <Box sx={{ borderLeft: 1, borderColor: 'divider', mx: 0.5 }} />
-        {classes.map(([name, items]) => (
+        {classes.map(([name, items], index) => (
           <Toggle key={name} isOn={!hidden.has(name)} onClick={() => toggle(name)}>
+            <ClassMark index={index} />
             {`${name} ${items.length.toLocaleString('en')}`}
           </Toggle>
         ))}
@@ -77,7 +80,13 @@ function LoadedMap({ asset, scene }: { asset: Asset; scene: MapScene }): ReactNo
         </Typography>
       )}
       {view === 'plan' ? (
-        <MapPlan placements={shown} selected={selected} onSelect={setSelected} />
+        <MapPlan
+          all={scene.placements}
+          placements={shown}
+          classes={classNames}
+          selected={selected}
+          onSelect={setSelected}
+        />
       ) : (
         <MapSpace asset={asset} scene={scene} placements={shown} />
       )}

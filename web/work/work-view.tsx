@@ -7,7 +7,7 @@ import { JobCard } from './job-card.tsx';
 export function WorkView(): ReactNode {
   const { jobs, isLive, isKnown } = useAppSelector(({ work }) => work);
   return (
-    <Box component="main" sx={{ p: 3, overflow: 'auto', flex: 1 }}>
+    <Box sx={{ p: 3, overflow: 'auto', flex: 1 }}>
       <Typography variant="h1" gutterBottom>
         Work
       </Typography>

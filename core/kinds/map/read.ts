@@ -41,14 +41,13 @@ function boundsOf(placements: readonly Placement[]): Bounds | null {
   return bounds;
 }
 
-const paper = [244, 239, 227] as const;
-const ink = [24, 70, 74] as const;
+/** Seen on a light ground and on a dark one. */
+const spot = [190, 84, 44] as const;
 
-/** The map from above, x to the right and z downwards: a spot for each placement. */
+/** The map from above, x to the right and z downwards: a spot for each placement, on a clear ground. */
 function plan(placements: readonly Placement[], { min, max }: Bounds): Raster {
   const size = previewSize;
   const rgba = new Uint8Array(size * size * 4);
-  for (let i = 0; i < size * size; i++) rgba.set([...paper, 255], i * 4);
   const span = Math.max(max[0] - min[0], max[2] - min[2], 1e-6);
   const margin = 16;
   const scale = (size - 2 * margin) / span;
@@ -59,7 +58,7 @@ function plan(placements: readonly Placement[], { min, max }: Bounds): Raster {
     const centreY = Math.round(top + (position[2] - min[2]) * scale);
     for (let y = -3; y <= 3; y++) {
       for (let x = -3; x <= 3; x++) {
-        if (x * x + y * y <= 9) rgba.set([...ink, 255], ((centreY + y) * size + centreX + x) * 4);
+        if (x * x + y * y <= 9) rgba.set([...spot, 255], ((centreY + y) * size + centreX + x) * 4);
       }
     }
   }

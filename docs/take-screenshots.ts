@@ -1,0 +1,75 @@
+// Takes the pictures in docs/screenshots/ of a running demo: npx tsx docs/take-screenshots.ts [URL] [FOLDER] [NAME …]
+import { mkdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { chromium, type Page } from 'playwright-core';
+
+const [url = 'http://127.0.0.1:4310', folder = 'docs/screenshots', ...wanted] = process.argv.slice(2);
+const place = `${url}/Mossline%20Ferry/main`;
+const span = 'from=0.1&to=0.2';
+const asset = (path: string): string => `${place}/asset?${span}&path=${encodeURIComponent(path)}`;
+
+interface Shot {
+  name: string;
+  address: string;
+  mode?: 'dark';
+  prepare?: (page: Page) => Promise<unknown>;
+}
+
+const wait = (page: Page): Promise<void> => page.waitForTimeout(2500);
+const shots: Shot[] = [
+  { name: 'findings', address: `${place}/findings?${span}` },
+  { name: 'findings-table', address: `${place}/findings?${span}&view=table&status=changed`, mode: 'dark' },
+  { name: 'asset-model', address: asset('data/models.zip!/birds/gru_white.glb'), prepare: wait },
+  { name: 'asset-picture', address: asset('data/pictures.zip!/loading/fog.png') },
+  { name: 'asset-sound', address: asset('music/lamplight.wav'), prepare: wait },
+  { name: 'asset-map', address: asset('maps/isle_first.json') },
+  {
+    name: 'asset-map-3d',
+    address: asset('maps/isle_first.json'),
+    mode: 'dark',
+    async prepare(page) {
+      await page.getByRole('button', { name: 'In 3D' }).click();
+      await page.getByRole('button', { name: /^Load / }).click();
+      await page.getByRole('button', { name: 'Boxes instead' }).waitFor({ timeout: 60_000 });
+      await wait(page);
+    },
+  },
+  { name: 'asset-text', address: asset('text/en/birds.json') },
+  { name: 'library', address: `${place}/library?${span}&path=data/models.zip` },
+  { name: 'catalogue', address: `${place}/catalogue?${span}` },
+  {
+    name: 'entry',
+    address: `${place}/catalogue?${span}`,
+    async prepare(page) {
+      await page.getByRole('link', { name: /White heron/ }).click();
+      await page.waitForTimeout(800);
+    },
+  },
+  { name: 'new-build', address: `${place}/new` },
+  { name: 'work', address: `${url}/work` },
+  { name: 'keys', address: `${url}/keys` },
+];
+
+mkdirSync(folder, { recursive: true });
+const browser = await chromium.launch({
+  executablePath: '/usr/bin/chromium',
+  args: ['--no-sandbox', '--disable-background-networking', '--enable-unsafe-swiftshader'],
+});
+for (const { name, address, mode, prepare } of shots) {
+  if (wanted.length > 0 && !wanted.some((part) => name === part || `${name}!` === part)) continue;
+  const page = await browser.newPage({
+    viewport: { width: 1280, height: 800 },
+    colorScheme: mode ?? (wanted.includes(`${name}!`) ? 'dark' : 'light'),
+  });
+  page.on('pageerror', (error) => console.error(`${name}: ${error.message}`));
+  page.on('console', (message) => {
+    if (message.type() === 'error') console.error(`${name}: ${message.text()}`);
+  });
+  await page.goto(address);
+  await page.getByRole('main').waitFor();
+  await page.waitForTimeout(1200);
+  await prepare?.(page);
+  await page.screenshot({ path: join(folder, `${name}.png`) });
+  await page.close();
+}
+await browser.close();

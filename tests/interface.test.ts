@@ -1,0 +1,340 @@
+import { expect } from 'chai';
+import { mkdirSync, writeFileSync } from 'node:fs';
+import type { Browser, Page } from 'playwright-core';
+import { writeBuild } from '../demo/mossline-ferry.ts';
+import { expectAccessible, openBrowser, openPage } from './support/browser.ts';
+import { TestHouse, testPort } from './support/worvel.ts';
+
+const asset = (path: string): string =>
+  `/Mossline%20Ferry/main/asset?from=0.1&to=0.2&path=${encodeURIComponent(path)}`;
+const findings = '/Mossline%20Ferry/main/findings?from=0.1&to=0.2';
+
+/** The real interface, in a real browser, on a real server: a first walk through the job. */
+describe('The interface', () => {
+  const house = new TestHouse();
+  let url: string;
+  let browser: Browser;
+  let page: Page;
+  let errors: string[];
+  before(async () => {
+    await house.open();
+    for (const label of ['0.1', '0.2'] as const) await writeBuild(label, house.path(label));
+    url = await house.serve(testPort(5));
+    browser = await openBrowser();
+    ({ page, errors } = await openPage(browser));
+  });
+  after(async () => {
+    await browser.close();
+    await house.close();
+  });
+  afterEach(() => expect(errors.splice(0)).to.deep.equal([]));
+
+  const go = async (path: string): Promise<void> => {
+    await page.goto(url + path);
+    await page.getByRole('main').waitFor();
+  };
+  const options = () => page.getByRole('listbox', { name: 'Findings' }).getByRole('option');
+  const selectedName = async (): Promise<string> =>
+    (await page.getByRole('complementary', { name: 'Selected finding' }).locator('h2').textContent()) ?? '';
+
+  it('starts at the form where there is no build yet, and says what is wrong with it', async () => {
+    await go('/');
+    expect(new URL(page.url()).pathname).to.equal('/new');
+    await page.getByRole('button', { name: 'Bring it in' }).click();
+    await page.getByText('a folder or an archive is needed').waitFor();
+    await expectAccessible(page, 'the form');
+    await page.getByLabel('Folder or archive').fill('/nowhere/at/all');
+    await page.getByRole('textbox', { name: 'Title' }).fill('Mossline Ferry');
+    await page.getByLabel('Label of the build').fill('0.1');
+    await page.getByRole('button', { name: 'Bring it in' }).click();
+    await page.getByRole('alert').getByText('The source /nowhere/at/all does not exist.').waitFor();
+    // The browser logs every refused request.
+    expect(errors.splice(0).join()).to.include('400');
+  });
+
+  it('brings builds in, as they were pasted, with their progress', async () => {
+    for (const [label, day, pasted] of [
+      ['0.1', '2026-09-04', `"${house.path('0.1')}/"`],
+      ['0.2', '2026-10-16', `file://${house.path('0.2')}`],
+    ] as const) {
+      await go('/new');
+      await page.getByLabel('Folder or archive').fill(pasted);
+      await page.getByRole('textbox', { name: 'Title' }).fill('Mossline Ferry');
+      await page.getByLabel('Label of the build').fill(label);
+      await page.getByLabel('Came out on').fill(day);
+      await page.getByRole('button', { name: 'Bring it in' }).click();
+      await page.getByRole('heading', { name: `Build ${label} is in` }).waitFor({ timeout: 60_000 });
+    }
+    await page.getByText('189 files in 4 archives').waitFor();
+    await page.getByRole('button', { name: 'See what changed' }).click();
+    await options().first().waitFor();
+  });
+
+  it('shows findings as contact sheet and as table, with their counts and evidence', async () => {
+    await go(findings);
+    await options().first().waitFor();
+    const filters = page.getByRole('region', { name: 'Filters' });
+    for (const count of ['added 9', 'removed 6', 'changed 29', 'moved 16', 'copied 5'])
+      await filters.getByRole('button', { name: count }).waitFor();
+    await filters.getByText('65 shown, 130 unchanged').waitFor();
+    await expectAccessible(page, 'the contact sheet');
+    await filters.getByRole('button', { name: 'Table' }).click();
+    await filters.getByRole('button', { name: 'added 9' }).click();
+    await filters.getByText('9 shown').waitFor();
+    expect(new URL(page.url()).searchParams.get('status')).to.equal('added');
+    expect(await options().count()).to.equal(9);
+    await expectAccessible(page, 'the table');
+    await page.reload();
+    await filters.getByText('9 shown').waitFor();
+    await page.getByLabel('Words in the path').fill('gru white ini');
+    await filters.getByText('1 shown').waitFor();
+    expect(await options().first().textContent()).to.include('gru_white.ini');
+    await page.getByLabel('Words in the path').fill('nothing of the kind');
+    await page.getByText('No finding passes these filters').waitFor();
+  });
+
+  it('is gone through with keys: next, keep, set aside, open', async () => {
+    await go(findings);
+    await options().first().waitFor();
+    const first = await selectedName();
+    await page.keyboard.press('ArrowRight');
+    const second = await selectedName();
+    expect(second).not.to.equal(first);
+    await page.keyboard.press('k');
+    await page.getByRole('option').nth(1).getByText('kept').waitFor();
+    await page.keyboard.press('s');
+    await page.getByRole('option').nth(2).getByText('set aside').waitFor();
+    await page.keyboard.press('Home');
+    expect(await selectedName()).to.equal(first);
+    await page.keyboard.press('End');
+    await page.getByText('65 of 65').waitFor();
+    await page.getByLabel('Marks').click();
+    await page.getByRole('option', { name: 'kept 1' }).click();
+    await page.getByText('1 shown').waitFor();
+    expect(await selectedName()).to.equal(second);
+    await page.getByRole('listbox', { name: 'Findings' }).focus();
+    await page.keyboard.press('Enter');
+    await page.getByRole('heading', { level: 1, name: second }).waitFor();
+    await page.keyboard.press('g');
+    await page.keyboard.press('l');
+    await page.getByRole('list', { name: 'Contents' }).waitFor();
+    await page.keyboard.press('?');
+    await page.getByRole('heading', { name: 'Keys' }).waitFor();
+    await expectAccessible(page, 'the page of keys');
+  });
+
+  it('shows a model that can be turned, and plays its clip', async () => {
+    await go(asset('data/models.zip!/birds/gru_white.glb'));
+    const stage = page.getByRole('application', { name: /^Model gru_white/ });
+    await page.getByRole('button', { name: 'Play nod, 2.40 s' }).waitFor();
+    const before = await pixels(page);
+    expect(new Set(before).size).to.be.greaterThan(50);
+    await stage.focus();
+    for (let turn = 0; turn < 6; turn++) await page.keyboard.press('ArrowLeft');
+    expect(await pixels(page)).not.to.deep.equal(before);
+    await page.getByRole('button', { name: 'Play nod' }).click();
+    await page.getByRole('button', { name: 'Stop nod' }).click();
+    await page.getByText('0.95 × 2.12 × 0.64 m').waitFor();
+    await expectAccessible(page, 'a model');
+  });
+
+  it('shows a model with its files beside it, and says what is missing in the older build', async () => {
+    await go(asset('models/boathouse/boathouse_l0.gltf'));
+    await page.getByRole('group', { name: 'Parts' }).getByLabel('planks').waitFor();
+    await go(asset('models/boathouse/boathouse_l0.gltf').replace('from=0.1&to=0.2', 'to=0.1'));
+    await page.getByText('Missing', { exact: true }).waitFor();
+    await page.getByText('deck_board_col.png').waitFor();
+    // The texture that is not there is asked for and refused.
+    errors.splice(0);
+  });
+
+  it('shows a picture at a known scale', async () => {
+    await go(asset('data/pictures.zip!/loading/fog.png'));
+    const picture = page.getByRole('img', { name: 'fog.png, 768 by 768 pixels' });
+    await page.getByRole('button', { name: '200%' }).click();
+    expect((await picture.boundingBox())?.width).to.equal(1536);
+    await expectAccessible(page, 'a picture');
+  });
+
+  it('plays a sound from its waveform, and knows its loop', async () => {
+    await go(asset('music/lamplight.wav'));
+    await page.getByText('Play the loop, 2.00 s to 12.00 s').waitFor();
+    await page.getByRole('group', { name: /^Waveform/ }).focus();
+    await page.keyboard.press('ArrowRight');
+    await page.getByText('1.00 s of 12.00 s').waitFor();
+    await page.getByRole('button', { name: 'Play', exact: true }).click();
+    await page.getByRole('button', { name: 'Pause' }).waitFor();
+    await page.getByRole('button', { name: 'Pause' }).click();
+    await expectAccessible(page, 'a sound');
+  });
+
+  it('shows a map from above and in 3D, its classes, and what the build lacks', async () => {
+    await go(asset('maps/isle_fog.json'));
+    await page.getByText('This build lacks 1 model that the map names').waitFor();
+    const plan = page.getByRole('application', { name: 'Plan with 51 placements' });
+    await plan.focus();
+    await page.keyboard.press('ArrowRight');
+    await page.getByText('fog_000 (light)').waitFor();
+    await page.getByRole('button', { name: /^boat / }).click();
+    await page.getByRole('application', { name: /^Plan with 4\d placements/ }).waitFor();
+    await page.getByRole('button', { name: 'In 3D' }).click();
+    await page.getByRole('button', { name: /^Load \d+ models/ }).click();
+    await page.getByRole('button', { name: 'Boxes instead' }).waitFor({ timeout: 60_000 });
+    expect(new Set(await pixels(page)).size).to.be.greaterThan(50);
+    await expectAccessible(page, 'a map');
+  });
+
+  it('shows text, and the history of what changed', async () => {
+    await go(asset('text/en/birds.json'));
+    await page.getByText('"birds.white": "Is that heron white?"').waitFor();
+    const history = page.getByRole('complementary', { name: 'About this asset' });
+    await history.getByText('appeared').waitFor();
+    await history.getByText('changed').waitFor();
+    await history.getByRole('link', { name: '0.1' }).click();
+    await page.getByText('Build 0.1', { exact: true }).waitFor();
+    await page.getByText('"birds.white"').waitFor({ state: 'detached' });
+  });
+
+  it('tells of what could not be read', async () => {
+    await go(asset('interface/signs/sg_cut.png'));
+    await page.getByRole('alert').getByText('the picture cannot be decoded').waitFor();
+    await go('/Mossline%20Ferry/main/library?to=0.2');
+    await page.getByText('1 problem in this build').click();
+    await page.getByText('interface/signs/sg_cut.png').waitFor();
+    await go(asset('no/such/thing.png'));
+    await page.getByRole('alert').getByText('The build 0.2 has no asset at no/such/thing.png.').waitFor();
+    expect(errors.splice(0).join()).to.include('404');
+  });
+
+  it('keeps a note in Markdown, shows how it will look, and refuses to overwrite another one’s', async () => {
+    await go(asset('data/pictures.zip!/loading/fog.png'));
+    await page.getByRole('button', { name: 'Write a note' }).click();
+    await page.getByLabel('Note in Markdown').fill('1. Open `data/pictures.zip`.\n2. Crop **the border**.');
+    await page.getByRole('button', { name: 'Preview' }).click();
+    await page.locator('strong', { hasText: 'the border' }).waitFor();
+    await page.getByRole('button', { name: 'Save the note' }).click();
+    await page.getByRole('button', { name: 'Edit the note' }).click();
+    const { page: other } = await openPage(browser);
+    await other.goto(url + asset('data/pictures.zip!/loading/fog.png'));
+    await other.getByRole('button', { name: 'Edit the note' }).click();
+    await other.getByLabel('Note in Markdown').fill('theirs');
+    await other.getByRole('button', { name: 'Save the note' }).click();
+    await other.getByRole('button', { name: 'Edit the note' }).waitFor();
+    await other.close();
+    await page.getByLabel('Note in Markdown').fill('mine');
+    await page.getByRole('button', { name: 'Save the note' }).click();
+    await page.getByText('Somebody else saved this note meanwhile').waitFor();
+    expect(await page.getByLabel('Note in Markdown').inputValue()).to.equal('mine');
+    expect(errors.splice(0).join()).to.include('409');
+  });
+
+  it('makes an entry of an asset, publishes it, and writes the site', async () => {
+    await go(asset('data/pictures.zip!/loading/fog.png'));
+    await page.getByRole('button', { name: 'Start an entry' }).click();
+    await page.getByLabel('Name that players know').fill('Fog over the marsh');
+    await page.getByLabel('State').click();
+    await page.getByRole('option', { name: 'published' }).click();
+    await page.getByRole('button', { name: 'Save the entry' }).click();
+    await page.getByRole('heading', { level: 1, name: 'Fog over the marsh' }).waitFor();
+    await expectAccessible(page, 'an entry');
+    await page.getByRole('link', { name: 'All entries' }).click();
+    await page.getByText('published, first in 0.1').waitFor();
+    await page.getByRole('button', { name: 'Publish an edition' }).click();
+    await page.getByText('Edition 1 with 1 entry').waitFor();
+    await expectAccessible(page, 'the catalogue');
+  });
+
+  it('browses folders and archives, and searches in all of a build', async () => {
+    await go('/Mossline%20Ferry/main/library?to=0.2');
+    await page.getByRole('link', { name: 'data' }).click();
+    await page.getByRole('link', { name: /models\.zip/ }).click();
+    await page.getByRole('link', { name: /boats/ }).click();
+    await page.getByRole('link', { name: /skins\.zip/ }).click();
+    await page.getByText('fry_hull_p05.png').waitFor();
+    await page.getByLabel(/^Words in the paths/).fill('HULL p03');
+    await page.getByText('data/models.zip!/boats/skins.zip!/fry_hull_p03.png').waitFor();
+    await expectAccessible(page, 'the library');
+  });
+
+  it('picks spans on the line of builds', async () => {
+    await go(findings);
+    await page.getByRole('button', { name: /^Build 0\.2/ }).click();
+    await page.getByText('picked alone').waitFor();
+    expect(new URL(page.url()).pathname).to.match(/\/library$/);
+    await page.getByRole('button', { name: /^Build 0\.2/ }).waitFor();
+    await page.getByRole('button', { name: /^Build 0\.2/, pressed: false }).click();
+    await page.getByText('0.1 to 0.2').waitFor();
+    await options().first().waitFor();
+  });
+
+  it('has a dark look that is as readable, and remembers it', async () => {
+    const { page: night, errors: nightErrors } = await openPage(browser, { colorScheme: 'dark' });
+    for (const [path, what] of [
+      [findings, 'findings'],
+      [`${findings}&view=table`, 'the table'],
+      [asset('data/models.zip!/birds/gru_grey.glb'), 'a model'],
+      [asset('maps/isle_first.json'), 'a map'],
+      ['/Mossline%20Ferry/main/library?to=0.2', 'the library'],
+      ['/Mossline%20Ferry/main/catalogue', 'the catalogue'],
+      ['/work', 'work'],
+      ['/new', 'the form'],
+    ] as const) {
+      await night.goto(url + path);
+      await night.getByRole('main').waitFor();
+      await night.waitForTimeout(500);
+      await expectAccessible(night, `${what}, dark`);
+    }
+    await night.getByRole('button', { name: 'Use the light look' }).click();
+    await night.reload();
+    await night.getByRole('button', { name: 'Use the dark look' }).waitFor();
+    await night.close();
+    expect(nightErrors).to.deep.equal([]);
+  });
+
+  it('says so where the server does not answer, and goes on when it does again', async () => {
+    await go(findings);
+    await options().first().waitFor();
+    await page.route('**/api/findings*', (route) => route.abort());
+    await page.getByLabel('Order').click();
+    await page.getByRole('option', { name: 'largest first' }).click();
+    await page.getByText('The server does not answer. Is it still running?').waitFor();
+    await page.unroute('**/api/findings*');
+    await page.getByRole('button', { name: 'Try again' }).click();
+    await options().first().waitFor();
+    expect(errors.splice(0).join()).to.include('ERR_FAILED');
+  });
+
+  it('stops and resumes work', async () => {
+    const large = house.path('large');
+    mkdirSync(large);
+    for (let index = 0; index < 60; index++)
+      writeFileSync(`${large}/${index}.bin`, Buffer.alloc(12 * 1024 * 1024, `${index} mossline `));
+    await go('/new');
+    await page.getByLabel('Folder or archive').fill(large);
+    await page.getByRole('textbox', { name: 'Title' }).fill('Large');
+    await page.getByLabel('Label of the build').fill('1');
+    await page.getByRole('button', { name: 'Bring it in' }).click();
+    await page.getByRole('button', { name: 'Stop' }).click();
+    await page.getByRole('link', { name: 'All work' }).click();
+    const card = page.getByRole('article', { name: 'Build 1 of Large' });
+    await card.getByText('Stopped; it goes on where it was').waitFor();
+    await expectAccessible(page, 'work');
+    await card.getByRole('button', { name: 'Go on' }).click();
+    await card.getByText('60 files').waitFor({ timeout: 60_000 });
+  });
+});
+
+/** Some of what the canvas shows. */
+async function pixels(page: Page): Promise<number[]> {
+  await page.waitForTimeout(800);
+  const picture = await page.locator('canvas').first().screenshot();
+  return page.evaluate(async (base64) => {
+    const image = new Image();
+    image.src = `data:image/png;base64,${base64}`;
+    await image.decode();
+    const canvas = Object.assign(document.createElement('canvas'), { width: 160, height: 120 });
+    const context = canvas.getContext('2d');
+    context?.drawImage(image, 0, 0, 160, 120);
+    return [...new Uint32Array(context?.getImageData(0, 0, 160, 120).data.buffer ?? new ArrayBuffer(0))];
+  }, picture.toString('base64'));
+}
