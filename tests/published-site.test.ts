@@ -1,6 +1,7 @@
 import { expect } from 'chai';
 import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, readFileSync, readdirSync, writeFileSync } from 'node:fs';
+import { createServer, type Server } from 'node:http';
 import { createRequire } from 'node:module';
 import { join } from 'node:path';
 import { gltf, stage } from '../demo/models.ts';
@@ -10,7 +11,9 @@ import { saveNote } from '../server/catalogue/notes.ts';
 import { findChannel } from '../server/builds/builds.ts';
 import { change } from '../server/database/rows.ts';
 import { writeBuild } from '../demo/mossline-ferry.ts';
-import { TestHouse } from './support/worvel.ts';
+import type { Browser } from 'playwright-core';
+import { expectAccessible, openBrowser, openPage } from './support/browser.ts';
+import { TestHouse, testPort } from './support/worvel.ts';
 
 interface Validator {
   validateBytes(
@@ -118,6 +121,96 @@ describe('A published site', () => {
     expect(refused.code).to.equal(1);
     expect(refused.errors).to.match(/holds something else/);
     expect(readdirSync(other)).to.deep.equal(['precious.txt']);
+  });
+});
+
+/** The site on a plain static file server, below a path that it was not told of. */
+describe('A published site in a browser', () => {
+  const house = new TestHouse();
+  const base = '/some/where';
+  let server: Server;
+  let browser: Browser;
+  let url: string;
+  before(async () => {
+    await house.open();
+    await writeBuild('0.2', house.path('0.2'));
+    await house.index(house.path('0.2'), 'Mossline Ferry', '0.2');
+    const channelId = await findChannel(house.pool, 'Mossline Ferry', 'main');
+    const entry = { channelId, summary: '', credits: '', spoiler: false, state: 'published' as const };
+    await createEntry(house.pool, { ...entry, name: 'White heron', internalName: 'gru_white', paths: ['data/models.zip!/birds/gru_white.glb'] }); // prettier-ignore
+    await createEntry(house.pool, { ...entry, name: 'Fog over the marsh', internalName: 'fog', paths: ['data/pictures.zip!/loading/fog.png'] }); // prettier-ignore
+    await createEntry(house.pool, { ...entry, name: 'Lamplight', internalName: 'lamplight', paths: ['music/lamplight.wav'] }); // prettier-ignore
+    expect(
+      (await house.run('publish', '--title', 'Mossline Ferry', '--out', house.path('site'))).code,
+    ).to.equal(0);
+    const types: Record<string, string> = {
+      html: 'text/html',
+      js: 'text/javascript',
+      css: 'text/css',
+      json: 'application/json',
+    };
+    server = createServer((request, response) => {
+      const path = decodeURI((request.url ?? '').split('?')[0] ?? '').slice(base.length);
+      const file = join(house.path('site'), path.endsWith('/') ? `${path}index.html` : path);
+      if (!existsSync(file)) response.writeHead(404).end();
+      else
+        response
+          .writeHead(200, {
+            'Content-Type': types[file.split('.').at(-1) ?? ''] ?? 'application/octet-stream',
+          })
+          .end(readFileSync(file));
+    });
+    const port = testPort(8);
+    await new Promise<void>((resolve) => server.listen(port, '127.0.0.1', resolve));
+    url = `http://127.0.0.1:${port}${base}/`;
+    browser = await openBrowser();
+  });
+  after(async () => {
+    await browser.close();
+    server.close();
+    await house.close();
+  });
+
+  it('searches without a server, by either name and by parts of a path', async () => {
+    const { page, errors } = await openPage(browser);
+    await page.goto(url);
+    const names = async (query: string): Promise<string[]> => {
+      await page.getByRole('searchbox').fill(query);
+      return page.locator('#entries strong').allTextContents();
+    };
+    expect(await names('')).to.have.length(3);
+    expect(await names('heron')).to.deep.equal(['White heron']);
+    expect(await names('gru')).to.deep.equal(['White heron']);
+    expect(await names('loading')).to.deep.equal(['Fog over the marsh']);
+    expect(await names('nothing of it')).to.deep.equal([]);
+    await page.getByText('No entry matches').waitFor();
+    await names('lampl');
+    expect(new URL(page.url()).searchParams.get('q')).to.equal('lampl');
+    await expectAccessible(page, 'the site’s list');
+    expect(errors).to.deep.equal([]);
+    await page.close();
+  });
+
+  it('shows an entry’s model to turn, its picture, and its sound', async () => {
+    const { page, errors } = await openPage(browser);
+    await page.goto(url);
+    await page.getByRole('link', { name: /White heron/ }).click();
+    await page.getByRole('button', { name: 'Turn it in 3D' }).click();
+    await page.getByRole('application', { name: /^Model/ }).waitFor();
+    await expectAccessible(page, 'the site’s model');
+    await page.getByRole('link', { name: 'All entries' }).click();
+    await page.getByRole('link', { name: /Fog/ }).click();
+    const width = await page
+      .getByRole('img', { name: /fog\.png/ })
+      .evaluate((image) => (image as HTMLImageElement).naturalWidth);
+    expect(width).to.equal(768);
+    await page.getByRole('link', { name: 'All entries' }).click();
+    await page.getByRole('link', { name: /Lamplight/ }).click();
+    await page.locator('audio').waitFor();
+    await page.getByText('Mossline Ferry', { exact: false }).first().waitFor();
+    await expectAccessible(page, 'the site’s sound');
+    expect(errors).to.deep.equal([]);
+    await page.close();
   });
 });
 

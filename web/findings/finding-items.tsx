@@ -61,7 +61,6 @@ export function FindingCard(item: Item): ReactNode {
         height: '100%',
         width: '100%',
         p: 0.75,
-        opacity: finding?.mark === 'aside' ? 0.55 : 1,
         cursor: 'default',
       }}
     >
@@ -81,6 +80,8 @@ export function FindingCard(item: Item): ReactNode {
           sx={{
             height: 134,
             bgcolor: 'plate',
+            // The words stay as readable as they were.
+            '& img, & svg, & pre': { opacity: finding?.mark === 'aside' ? 0.4 : 1 },
             display: 'flex',
             alignItems: 'center',
             justifyContent: 'center',
@@ -148,7 +149,6 @@ export function FindingRow(item: Item): ReactNode {
         borderBottom: 1,
         borderColor: 'divider',
         cursor: 'default',
-        opacity: finding?.mark === 'aside' ? 0.6 : 1,
         gridTemplateColumns: '36px 92px 60px minmax(0, 1fr) minmax(0, 1.25fr) 74px 68px',
         bgcolor: isSelected ? 'plate' : 'transparent',
         boxShadow: isSelected ? 'inset 3px 0 0 var(--accent)' : 'none',
@@ -161,6 +161,7 @@ export function FindingRow(item: Item): ReactNode {
             sx={{
               width: 36,
               height: 32,
+              opacity: finding.mark === 'aside' ? 0.4 : 1,
               display: 'flex',
               alignItems: 'center',
               justifyContent: 'center',

@@ -40,7 +40,8 @@ async function decodeAll(
 ): Promise<{ channelData: Float32Array[]; sampleRate: number }> {
   try {
     // The other package would come to the same, after five times as long: most of a game's sounds are short.
-    if (format === 'wav') return decodeWav(bytes);
+    // It slices and expects a copy, which a subclass of Uint8Array need not give.
+    if (format === 'wav') return decodeWav(new Uint8Array(bytes.buffer, bytes.byteOffset, bytes.byteLength));
     const { default: decode } = await import('audio-decode');
     return await decode(bytes);
   } catch (error) {
