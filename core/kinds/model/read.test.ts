@@ -89,7 +89,7 @@ describe('triangleCount', () => {
         document
           .createPrimitive()
           .setIndices(indices)
-          .setMode((Primitive.Mode[mode] ?? 0) as never),
+          .setMode(Primitive.Mode[mode] ?? 0),
       );
     expect(count('TRIANGLES')).to.equal(3);
     expect(count('TRIANGLE_STRIP')).to.equal(7);
