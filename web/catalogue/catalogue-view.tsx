@@ -2,13 +2,13 @@ import { Box, Button, Link as MuiLink, TextField, Typography } from '@mui/materi
 import { useState, type ReactNode } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import type { Entry } from '../../contract/catalogue.ts';
-import { Preview } from '../assets/preview.tsx';
-import { Toggle } from '../findings/filterbar.tsx';
+import { Toggle } from '../shell/toggle.tsx';
 import { failureText } from '../shell/api.ts';
 import { Empty, Failure, Loading } from '../shell/states.tsx';
 import { usePlace, viewPath } from '../shell/use-span.ts';
 import { useEntriesQuery, usePublishMutation, useSaveRightsMutation } from './api.ts';
 import { EntryPage } from './entry-page.tsx';
+import { EntryPlate } from './entry-plate.tsx';
 
 const states = ['draft', 'published', 'withheld'] as const;
 
@@ -100,32 +100,6 @@ function EntryList({ entries }: { entries: readonly Entry[] }): ReactNode {
         </Box>
       </Box>
       <PublishPanel />
-    </Box>
-  );
-}
-
-export function EntryPlate({ entry }: { entry: Entry }): ReactNode {
-  const [first] = entry.assets;
-  return (
-    <Box
-      sx={{
-        bgcolor: 'plate',
-        height: 140,
-        display: 'flex',
-        alignItems: 'center',
-        justifyContent: 'center',
-        overflow: 'hidden',
-      }}
-    >
-      {first && (
-        <Preview
-          hash={first.hash}
-          format={first.format}
-          facts={first.facts}
-          hasPreview={first.hasPreview}
-          kind={first.kind}
-        />
-      )}
     </Box>
   );
 }

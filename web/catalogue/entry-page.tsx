@@ -16,7 +16,7 @@ import { failureText } from '../shell/api.ts';
 import { formText } from '../shell/form-text.ts';
 import { PathText } from '../shell/path-text.tsx';
 import { usePlace, viewPath } from '../shell/use-span.ts';
-import { EntryPlate } from './catalogue-view.tsx';
+import { EntryPlate } from './entry-plate.tsx';
 import { useRemoveEntryMutation, useSaveEntryMutation } from './api.ts';
 import { NoteText } from './note-editor.tsx';
 

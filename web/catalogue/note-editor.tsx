@@ -6,7 +6,7 @@ import rehypeSanitize from 'rehype-sanitize';
 import remarkGfm from 'remark-gfm';
 import type { Note } from '../../contract/catalogue.ts';
 import { failureText } from '../shell/api.ts';
-import { Toggle } from '../findings/filterbar.tsx';
+import { Toggle } from '../shell/toggle.tsx';
 import { useNoteQuery, useSaveNoteMutation } from './api.ts';
 
 /** The note on how an asset was taken out, in Markdown, beside what it will look like. */

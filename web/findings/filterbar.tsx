@@ -1,7 +1,9 @@
-import { Box, Button, InputBase, LinearProgress, MenuItem, Select } from '@mui/material';
-import { useEffect, useState, type ReactNode } from 'react';
+import { Box, LinearProgress, MenuItem, Select } from '@mui/material';
+import type { ReactNode } from 'react';
 import type { FindingsPage, FindingsQuery } from '../../contract/findings.ts';
 import { kindSchema, statusSchema } from '../../contract/kinds.ts';
+import { TextFilter } from '../shell/text-filter.tsx';
+import { Toggle } from '../shell/toggle.tsx';
 import { StatusWord } from './status-glyph.tsx';
 import type { Filters, View } from './use-filters.ts';
 
@@ -96,36 +98,6 @@ export function Filterbar({ query, page, view, isFetching, set }: Props): ReactN
   );
 }
 
-export function Toggle({
-  isOn,
-  onClick,
-  children,
-}: {
-  isOn: boolean;
-  onClick: () => void;
-  children: ReactNode;
-}): ReactNode {
-  return (
-    <Button
-      aria-pressed={isOn}
-      onClick={onClick}
-      sx={{
-        minWidth: 0,
-        px: 0.9,
-        py: 0.1,
-        fontWeight: isOn ? 700 : 400,
-        color: 'text.primary',
-        borderRadius: 0,
-        borderBottom: 2,
-        borderColor: isOn ? 'primary.main' : 'transparent',
-        bgcolor: isOn ? 'plate' : 'transparent',
-      }}
-    >
-      {children}
-    </Button>
-  );
-}
-
 function Choice({
   label,
   value,
@@ -152,32 +124,5 @@ function Choice({
         </MenuItem>
       ))}
     </Select>
-  );
-}
-
-/** Typing is not a question yet: the address changes when it pauses. */
-export function TextFilter({
-  value,
-  onChange,
-  label = 'Words in the path',
-}: {
-  value: string;
-  onChange: (text: string) => void;
-  label?: string;
-}): ReactNode {
-  const [typed, setTyped] = useState(value);
-  useEffect(() => {
-    if (typed === value) return;
-    const timer = setTimeout(() => onChange(typed), 250);
-    return () => clearTimeout(timer);
-  });
-  return (
-    <InputBase
-      value={typed}
-      onChange={({ target }) => setTyped(target.value)}
-      placeholder={label}
-      inputProps={{ 'aria-label': label, type: 'search' }}
-      sx={{ border: 1, borderColor: 'divider', px: 1, width: 300, bgcolor: 'background.paper' }}
-    />
   );
 }

@@ -3,6 +3,7 @@ import { useCallback, useRef, useState, type KeyboardEvent, type ReactNode } fro
 import { useNavigate } from 'react-router';
 import type { FindingsQuery, Mark } from '../../contract/findings.ts';
 import { failureText } from '../shell/api.ts';
+import { isTyping } from '../shell/is-typing.ts';
 import { Empty, Failure, Loading } from '../shell/states.tsx';
 import { assetPath, usePlace, useSpan } from '../shell/use-span.ts';
 import { useFindingsWindow, useMarkMutation } from './api.ts';
@@ -142,8 +143,4 @@ function Findings({
 
 function isUnfiltered({ status, kind, mark, text }: FindingsQuery): boolean {
   return status === '' && kind === '' && mark === '' && text === '';
-}
-
-export function isTyping(target: EventTarget): boolean {
-  return target instanceof HTMLElement && target.matches('input, textarea, select, [contenteditable]');
 }

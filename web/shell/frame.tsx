@@ -4,7 +4,7 @@ import { Box, IconButton, MenuItem, Select, Tooltip, Typography, useTheme } from
 import { useEffect, type ReactNode } from 'react';
 import { Link, NavLink, useLocation, useNavigate } from 'react-router';
 import type { Title } from '../../contract/builds.ts';
-import { isTyping } from '../findings/findings-view.tsx';
+import { isTyping } from './is-typing.ts';
 import { modeChosen, useAppDispatch, useAppSelector } from './store.ts';
 import { serif } from './theme.ts';
 import { viewPath, type Place } from './use-span.ts';

@@ -4,7 +4,7 @@ import type { Asset, MapScene } from '../../contract/assets.ts';
 import type { Placement } from '../../contract/facts.ts';
 import { plural } from '../../core/findings/evidence.ts';
 import { fileAddress, useSceneQuery } from '../assets/api.ts';
-import { Toggle } from '../findings/filterbar.tsx';
+import { Toggle } from '../shell/toggle.tsx';
 import { failureText } from '../shell/api.ts';
 import { Empty, Failure, Loading } from '../shell/states.tsx';
 import { usePlace } from '../shell/use-span.ts';

@@ -1,7 +1,7 @@
 import { Box, Checkbox, FormControlLabel, Typography } from '@mui/material';
 import { useEffect, useState, type ReactNode } from 'react';
 import { secondsText } from '../../core/findings/evidence.ts';
-import { Toggle } from '../findings/filterbar.tsx';
+import { Toggle } from '../shell/toggle.tsx';
 import { Failure, Loading } from '../shell/states.tsx';
 import type { CanvasReport } from './model-canvas.ts';
 import { Stage } from './stage.tsx';

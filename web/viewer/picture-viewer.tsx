@@ -1,7 +1,7 @@
 import { Box } from '@mui/material';
 import { useState, type ReactNode } from 'react';
 import type { PictureFacts } from '../../contract/facts.ts';
-import { Toggle } from '../findings/filterbar.tsx';
+import { Toggle } from '../shell/toggle.tsx';
 
 const zooms = [0.25, 0.5, 1, 2, 4, 8] as const;
 const grounds = { plate: 'plate', light: '#ffffff', dark: '#101010' } as const;
