@@ -2,7 +2,7 @@ import { expect } from 'chai';
 import { execFileSync } from 'node:child_process';
 import { existsSync, mkdirSync, readdirSync, symlinkSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { zipSync } from 'fflate';
+import { Zip, ZipDeflate, zipSync } from 'fflate';
 import { sign } from '../demo/pictures.ts';
 import { seeded } from '../demo/seeded.ts';
 import { select } from '../server/database/rows.ts';
@@ -37,6 +37,7 @@ describe('Bad input', () => {
       }),
     );
     put('overlap.zip', overlapping(zipSync({ 'a.txt': text('a') })));
+    put('bomb.zip', bomb());
     put('locked.zip', withEncryptedFlag(zipSync({ 'secret.txt': text('secret') })));
     const picture = await sign('cut', 200, [90, 40, 40], 'png');
     put('cut.png', picture.subarray(0, Math.floor(picture.length * 0.6)));
@@ -67,6 +68,7 @@ describe('Bad input', () => {
     ['an absolute name', 'names.zip!//absolute.txt', /absolute/],
     ['a drive letter', 'names.zip!/C:\\drive.txt', /drive letter/],
     ['overlapping entries', 'overlap.zip', /overlap.*bomb/],
+    ['a bomb', 'bomb.zip!/zeros.bin', /unpacks to more than .* bytes.*taken for a bomb/],
     ['a locked entry', 'locked.zip!/secret.txt', /locked with a key/],
     ['a link out of the tree', 'kept/outside', /link out of the tree/],
     ['a pipe', 'pipe', /neither a file, a folder nor a link/],
@@ -85,6 +87,7 @@ describe('Bad input', () => {
       'good.zip!/lamp.txt',
       'good.zip!/reed.txt',
       'names.zip!/fine.txt',
+      'bomb.zip!/fine.txt',
       'checksum.zip!/reed.txt',
       'wrong.png',
     ]) {
@@ -269,6 +272,24 @@ function overlapping(archive: Uint8Array): Buffer {
   tail.writeUInt16LE(2, 10);
   tail.writeUInt32LE(entry.length * 2, 12);
   return Buffer.concat([bytes.subarray(0, directory), entry, second, tail]);
+}
+
+/** 1.2 GiB of zeros in some megabytes, beside an honest file. */
+function bomb(): Buffer {
+  const pieces: Uint8Array[] = [];
+  const archive = new Zip((error, piece) => {
+    if (error) throw error;
+    pieces.push(piece);
+  });
+  const zeros = new ZipDeflate('zeros.bin', { level: 1 });
+  archive.add(zeros);
+  const piece = new Uint8Array(8 * 1024 * 1024);
+  for (let index = 0; index < 150; index++) zeros.push(piece, index === 149);
+  const fine = new ZipDeflate('fine.txt');
+  archive.add(fine);
+  fine.push(text('fine'), true);
+  archive.end();
+  return Buffer.concat(pieces);
 }
 
 function withEncryptedFlag(archive: Uint8Array): Buffer {

@@ -9,6 +9,13 @@ describe('UnpackingBudget', () => {
     expect(() => budget.spend(1)).to.throw(ContainerError, 'bomb');
   });
 
+  it('refuses what is too much, and still lets the rest through', () => {
+    const budget = new UnpackingBudget(1000);
+    expect(() => budget.spend(3 * 1024 ** 3)).to.throw(ContainerError);
+    budget.spend(1000);
+    expect(budget.leftBytes).to.equal(1024 ** 3 - 1000);
+  });
+
   it('lets large archives unpack to 200 times their size', () => {
     const budget = new UnpackingBudget(1024 ** 3);
     budget.spend(200 * 1024 ** 3);

@@ -21,14 +21,14 @@ export class UnpackingBudget {
     this.limitBytes = Math.max(freeBytes, packedBytes * maximumRatio);
   }
 
-  /** @throws ContainerError when the total grows past the limit */
+  /** @throws ContainerError when the total would grow past the limit; what is refused is not counted */
   spend(unpackedBytes: number): void {
-    this.usedBytes += unpackedBytes;
-    if (this.usedBytes > this.limitBytes) {
+    if (this.usedBytes + unpackedBytes > this.limitBytes) {
       throw new ContainerError(
         `it unpacks to more than ${this.limitBytes.toLocaleString('en')} bytes, ${maximumRatio} times its size or more: taken for a bomb`,
       );
     }
+    this.usedBytes += unpackedBytes;
   }
 
   /** What is left to unpack, in bytes. */
