@@ -1,10 +1,11 @@
 import { Box, Button, Link as MuiLink, TextField, Typography } from '@mui/material';
 import { useState, type ReactNode } from 'react';
-import { Link, useSearchParams } from 'react-router';
+import { Link } from 'react-router';
 import type { Entry } from '../../contract/catalogue.ts';
 import { Toggle } from '../shell/toggle.tsx';
 import { failureText } from '../shell/api.ts';
 import { Empty, Failure, Loading } from '../shell/states.tsx';
+import { useAddress } from '../shell/use-address.ts';
 import { usePlace, viewPath } from '../shell/use-span.ts';
 import { useEntriesQuery, usePublishMutation, useSaveRightsMutation } from './api.ts';
 import { EntryPage } from './entry-page.tsx';
@@ -30,20 +31,10 @@ export function CatalogueView({ entryId }: { entryId: string | undefined }): Rea
 
 function EntryList({ entries }: { entries: readonly Entry[] }): ReactNode {
   const place = usePlace();
-  const [parameters, setParameters] = useSearchParams();
+  const [parameters, set] = useAddress();
   const state = parameters.get('state') ?? '';
   const shown = entries.filter((entry) => state === '' || entry.state === state);
-  const choose = (value: string): void => {
-    setParameters(
-      (before) => {
-        const next = new URLSearchParams(before);
-        if (value === state) next.delete('state');
-        else next.set('state', value);
-        return next;
-      },
-      { replace: true },
-    );
-  };
+  const choose = (value: string): void => set({ state: value === state ? '' : value });
   return (
     <Box sx={{ flex: 1, minHeight: 0, display: 'flex' }}>
       <Box sx={{ flex: 1, overflow: 'auto', p: 2 }}>

@@ -1,22 +1,13 @@
-import { Box } from '@mui/material';
 import type { ReactNode } from 'react';
 import type { Entry } from '../../contract/catalogue.ts';
 import { Preview } from '../assets/preview.tsx';
+import { Plate } from '../shell/plate.tsx';
 
 /** The entry's first asset on its plate. */
 export function EntryPlate({ entry }: { entry: Entry }): ReactNode {
   const [first] = entry.assets;
   return (
-    <Box
-      sx={{
-        bgcolor: 'plate',
-        height: 140,
-        display: 'flex',
-        alignItems: 'center',
-        justifyContent: 'center',
-        overflow: 'hidden',
-      }}
-    >
+    <Plate height={140}>
       {first && (
         <Preview
           hash={first.hash}
@@ -26,6 +17,6 @@ export function EntryPlate({ entry }: { entry: Entry }): ReactNode {
           kind={first.kind}
         />
       )}
-    </Box>
+    </Plate>
   );
 }

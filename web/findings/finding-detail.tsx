@@ -5,6 +5,7 @@ import { bytesText, describe } from '../../core/findings/evidence.ts';
 import { FindingPreview } from './finding-items.tsx';
 import { StatusWord } from './status-glyph.tsx';
 import { nameOf } from '../shell/path-text.tsx';
+import { Plate } from '../shell/plate.tsx';
 
 interface Props {
   finding: Finding;
@@ -41,8 +42,8 @@ export function FindingDetail({ finding, number, total, onMark, onOpen }: Props)
         <StatusWord status={finding.status} rest={` ${finding.kind}`} />
       </Typography>
       <Box sx={{ display: 'flex', gap: 1, my: 1.5 }}>
-        {isChanged && <Plate label="before" finding={finding} isOld />}
-        <Plate
+        {isChanged && <State label="before" finding={finding} isOld />}
+        <State
           label={isChanged ? 'after' : finding.status === 'removed' ? 'as it was' : ''}
           finding={finding}
           isOld={finding.status === 'removed'}
@@ -85,21 +86,12 @@ export function FindingDetail({ finding, number, total, onMark, onOpen }: Props)
   );
 }
 
-function Plate({ label, finding, isOld }: { label: string; finding: Finding; isOld: boolean }): ReactNode {
+function State({ label, finding, isOld }: { label: string; finding: Finding; isOld: boolean }): ReactNode {
   return (
     <Box component="figure" sx={{ m: 0, flex: 1, minWidth: 0 }}>
-      <Box
-        sx={{
-          bgcolor: 'plate',
-          height: 140,
-          display: 'flex',
-          alignItems: 'center',
-          justifyContent: 'center',
-          overflow: 'hidden',
-        }}
-      >
+      <Plate height={140}>
         <FindingPreview finding={finding} isOld={isOld} />
-      </Box>
+      </Plate>
       {label && (
         <Typography component="figcaption" variant="caption" color="text.secondary">
           {label}

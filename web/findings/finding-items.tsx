@@ -103,7 +103,13 @@ export function FindingCard(item: Item): ReactNode {
               <Typography
                 variant="caption"
                 color="text.secondary"
-                sx={{ display: 'block', lineHeight: 1.25, maxHeight: '2.5em', overflow: 'hidden' }}
+                sx={{
+                  display: '-webkit-box',
+                  WebkitBoxOrient: 'vertical',
+                  WebkitLineClamp: 2,
+                  lineHeight: 1.25,
+                  overflow: 'hidden',
+                }}
               >
                 {finding.evidence}
               </Typography>
@@ -182,7 +188,14 @@ export function FindingRow(item: Item): ReactNode {
           </Box>
           <Box
             title={finding.evidence}
-            sx={{ overflow: 'hidden', maxHeight: '2.3em', lineHeight: 1.15, fontSize: '0.8rem' }}
+            sx={{
+              overflow: 'hidden',
+              display: '-webkit-box',
+              WebkitBoxOrient: 'vertical',
+              WebkitLineClamp: 2,
+              lineHeight: 1.15,
+              fontSize: '0.8rem',
+            }}
           >
             {finding.evidence}
           </Box>

@@ -76,7 +76,10 @@ export function FindingsGrid({
         contain: 'strict',
         // The focus stands on the finding that is selected.
         '&:focus-visible': { outline: 'none' },
-        '&:focus-visible [aria-selected="true"]': { outline: '2px solid var(--accent)', outlineOffset: -2 },
+        '&:focus-visible [aria-selected="true"]': {
+          outline: '2px solid var(--accent)',
+          outlineOffset: view === 'table' ? -2 : -7,
+        },
       }}
     >
       <Box sx={{ height: virtual.getTotalSize(), position: 'relative' }}>

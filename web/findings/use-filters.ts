@@ -1,5 +1,5 @@
-import { useSearchParams } from 'react-router';
 import { findingsQuerySchema, type FindingsQuery } from '../../contract/findings.ts';
+import { useAddress } from '../shell/use-address.ts';
 import { usePlace, useSpan } from '../shell/use-span.ts';
 
 export type View = 'sheet' | 'table';
@@ -15,7 +15,7 @@ export interface Filters {
 export function useFilters(): Filters {
   const { channel } = usePlace();
   const { from, to } = useSpan();
-  const [parameters, setParameters] = useSearchParams();
+  const [parameters, set] = useAddress();
   const query =
     from && to
       ? findingsQuerySchema.safeParse({
@@ -32,18 +32,6 @@ export function useFilters(): Filters {
         ? findingsQuerySchema.parse({ channel: channel.id, from: from.label, to: to.label })
         : null,
     view: parameters.get('view') === 'table' ? 'table' : 'sheet',
-    set(changes) {
-      setParameters(
-        (before) => {
-          const next = new URLSearchParams(before);
-          for (const [name, value] of Object.entries(changes)) {
-            if (value) next.set(name, value);
-            else next.delete(name);
-          }
-          return next;
-        },
-        { replace: true },
-      );
-    },
+    set,
   };
 }

@@ -3,7 +3,7 @@ import Inventory2OutlinedIcon from '@mui/icons-material/Inventory2Outlined';
 import { Box, Link as MuiLink, Typography } from '@mui/material';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useRef, type ReactNode } from 'react';
-import { Link, useSearchParams } from 'react-router';
+import { Link } from 'react-router';
 import type { AssetRow, Folder } from '../../contract/assets.ts';
 import { kindSchema } from '../../contract/kinds.ts';
 import { bytesText, plural } from '../../core/findings/evidence.ts';
@@ -15,6 +15,7 @@ import { Toggle } from '../shell/toggle.tsx';
 import { failureText } from '../shell/api.ts';
 import { PathText, nameOf } from '../shell/path-text.tsx';
 import { Empty, Failure, Loading } from '../shell/states.tsx';
+import { useAddress } from '../shell/use-address.ts';
 import { assetPath, usePlace, useSpan, viewPath, type Span } from '../shell/use-span.ts';
 
 const limit = 500;
@@ -24,7 +25,7 @@ const rowHeight = 40;
 export function LibraryView(): ReactNode {
   const place = usePlace();
   const span = useSpan();
-  const [parameters, setParameters] = useSearchParams();
+  const [parameters, set] = useAddress();
   const build = span.to?.label ?? '';
   const path = parameters.get('path') ?? '';
   const text = parameters.get('text') ?? '';
@@ -36,19 +37,6 @@ export function LibraryView(): ReactNode {
     { ...where, text, kind, offset: 0, limit },
     { skip: build === '' || !isSearch },
   );
-  const set = (changes: Record<string, string>): void => {
-    setParameters(
-      (before) => {
-        const next = new URLSearchParams(before);
-        for (const [name, value] of Object.entries(changes)) {
-          if (value) next.set(name, value);
-          else next.delete(name);
-        }
-        return next;
-      },
-      { replace: 'text' in changes },
-    );
-  };
   if (build === '')
     return <Empty title="No build yet">Bring in a first build, and all that it holds stands here.</Empty>;
   const current = isSearch ? list : folder;
@@ -76,7 +64,7 @@ export function LibraryView(): ReactNode {
           <Toggle
             key={option}
             isOn={kind === option}
-            onClick={() => set({ kind: kind === option ? '' : option })}
+            onClick={() => set({ kind: kind === option ? '' : option }, { replace: false })}
           >
             {option}
           </Toggle>

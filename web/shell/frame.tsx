@@ -18,7 +18,7 @@ const views = [
 /** The frame around all views: title and channel, the ways to go, and what is being worked on. */
 export function Frame({
   titles,
-  place,
+  place: here,
   children,
 }: {
   titles: readonly Title[];
@@ -26,6 +26,7 @@ export function Frame({
   children: ReactNode;
 }): ReactNode {
   const { search } = useLocation();
+  const place = useLastPlace(titles, here);
   const parameters = new URLSearchParams(search);
   const span = new URLSearchParams();
   for (const name of ['from', 'to']) if (parameters.has(name)) span.set(name, parameters.get(name) ?? '');
@@ -74,6 +75,20 @@ export function Frame({
   );
 }
 
+/** Pages outside of a title keep the ways back to the one that was looked at last. */
+function useLastPlace(
+  titles: readonly Title[],
+  here: Pick<Place, 'title' | 'channel'> | null,
+): Pick<Place, 'title' | 'channel'> | null {
+  const id = here?.channel.id ?? Number(sessionStorage.getItem('channel'));
+  useEffect(() => {
+    if (here) sessionStorage.setItem('channel', String(here.channel.id));
+  }, [here]);
+  if (here) return here;
+  const options = titles.flatMap((title) => title.channels.map((channel) => ({ title, channel })));
+  return options.find(({ channel }) => channel.id === id) ?? options[0] ?? null;
+}
+
 function Way({ to, name }: { to: string; name: string }): ReactNode {
   return (
     <Box
@@ -104,7 +119,13 @@ function WorkWay(): ReactNode {
   return <Way to="/work" name={state} />;
 }
 
-function PlaceChoice({ titles, place }: { titles: readonly Title[]; place: Place | null }): ReactNode {
+function PlaceChoice({
+  titles,
+  place,
+}: {
+  titles: readonly Title[];
+  place: Pick<Place, 'title' | 'channel'> | null;
+}): ReactNode {
   const navigate = useNavigate();
   const options = titles.flatMap((title) => title.channels.map((channel) => ({ title, channel })));
   if (options.length === 0) return null;
@@ -119,7 +140,6 @@ function PlaceChoice({ titles, place }: { titles: readonly Title[]; place: Place
       onChange={({ target }) => void navigate(target.value)}
       sx={{ fontFamily: serif, fontStyle: 'italic' }}
     >
-      {!place && <MenuItem value="">Choose a title</MenuItem>}
       {options.map((option) => (
         <MenuItem key={option.channel.id} value={viewPath(option, 'findings')}>
           {isAlone ? option.title.name : `${option.title.name}, ${option.channel.name}`}
@@ -151,7 +171,7 @@ function ModeButton(): ReactNode {
 }
 
 /** `?` for the page of keys, and `g` with a letter for a view. */
-function useGoKeys(place: Place | null, span: string): void {
+function useGoKeys(place: Pick<Place, 'title' | 'channel'> | null, span: string): void {
   const navigate = useNavigate();
   useEffect(() => {
     let goAtMs = 0;

@@ -12,6 +12,7 @@ import { ClassMark } from './class-mark.tsx';
 import { MapPlan } from './map-plan.tsx';
 import { boxes, placeModels } from './map-scene.ts';
 import { Stage } from './stage.tsx';
+import { Toolbar } from './toolbar.tsx';
 import { useModelCanvas } from './use-model-canvas.ts';
 
 /** A map from above and in 3D. Classes are switched on and off; models come when they are asked for. */
@@ -43,19 +44,7 @@ function LoadedMap({ asset, scene }: { asset: Asset; scene: MapScene }): ReactNo
   };
   return (
     <Box sx={{ flex: 1, display: 'flex', flexDirection: 'column', minWidth: 0 }}>
-      <Box
-        role="toolbar"
-        aria-label="Map"
-        sx={{
-          display: 'flex',
-          flexWrap: 'wrap',
-          gap: 0.5,
-          p: 0.5,
-          bgcolor: 'background.paper',
-          borderBottom: 1,
-          borderColor: 'divider',
-        }}
-      >
+      <Toolbar label="Map">
         <Toggle isOn={view === 'plan'} onClick={() => setView('plan')}>
           From above
         </Toggle>
@@ -69,7 +58,7 @@ function LoadedMap({ asset, scene }: { asset: Asset; scene: MapScene }): ReactNo
             {`${name} ${items.length.toLocaleString('en')}`}
           </Toggle>
         ))}
-      </Box>
+      </Toolbar>
       {missing.length > 0 && (
         <Typography
           variant="body2"

@@ -5,6 +5,7 @@ import { Toggle } from '../shell/toggle.tsx';
 import { Failure, Loading } from '../shell/states.tsx';
 import type { CanvasReport } from './model-canvas.ts';
 import { Stage } from './stage.tsx';
+import { Toolbar } from './toolbar.tsx';
 import { useModelCanvas } from './use-model-canvas.ts';
 
 /** A model that can be turned, with its parts, its skeleton and its clips. */
@@ -41,19 +42,7 @@ export default function ModelViewer({ source, name }: { source: string; name: st
   };
   return (
     <Box sx={{ flex: 1, display: 'flex', flexDirection: 'column', minWidth: 0 }}>
-      <Box
-        role="toolbar"
-        aria-label="Model"
-        sx={{
-          display: 'flex',
-          flexWrap: 'wrap',
-          gap: 0.5,
-          p: 0.5,
-          bgcolor: 'background.paper',
-          borderBottom: 1,
-          borderColor: 'divider',
-        }}
-      >
+      <Toolbar label="Model">
         <Toggle isOn={false} onClick={() => canvas?.lookAtAll()}>
           Whole model
         </Toggle>
@@ -90,7 +79,7 @@ export default function ModelViewer({ source, name }: { source: string; name: st
             {`${clip === index ? 'Stop' : 'Play'} ${clipName}, ${secondsText(seconds)}`}
           </Toggle>
         ))}
-      </Box>
+      </Toolbar>
       <Box sx={{ flex: 1, display: 'flex', minHeight: 0, position: 'relative' }}>
         <Stage used={used} label={`Model ${name}`} />
         {!report && (

@@ -2,6 +2,7 @@ import { Box } from '@mui/material';
 import { useState, type ReactNode } from 'react';
 import type { PictureFacts } from '../../contract/facts.ts';
 import { Toggle } from '../shell/toggle.tsx';
+import { Toolbar } from './toolbar.tsx';
 
 const zooms = [0.25, 0.5, 1, 2, 4, 8] as const;
 const grounds = { plate: 'plate', light: '#ffffff', dark: '#101010' } as const;
@@ -24,18 +25,7 @@ export function PictureViewer({
       : { width: facts.width * zoom, height: facts.height * zoom };
   return (
     <Box sx={{ flex: 1, display: 'flex', flexDirection: 'column', minWidth: 0 }}>
-      <Box
-        role="toolbar"
-        aria-label="Picture"
-        sx={{
-          display: 'flex',
-          gap: 0.5,
-          p: 0.5,
-          bgcolor: 'background.paper',
-          borderBottom: 1,
-          borderColor: 'divider',
-        }}
-      >
+      <Toolbar label="Picture">
         <Toggle isOn={zoom === 'fit'} onClick={() => setZoom('fit')}>
           Whole
         </Toggle>
@@ -50,7 +40,7 @@ export function PictureViewer({
             {`On ${option === 'plate' ? 'paper' : option}`}
           </Toggle>
         ))}
-      </Box>
+      </Toolbar>
       <Box
         tabIndex={0}
         role="region"
