@@ -5,6 +5,7 @@ import rehypeSanitize from 'rehype-sanitize';
 import remarkGfm from 'remark-gfm';
 import type { Entry } from '../../contract/catalogue.ts';
 import { bytesText, describe } from '../../core/findings/evidence.ts';
+import { decodeEnvelope } from '../../core/kinds/sound/envelope.ts';
 
 /** An asset of an entry with the files of the site that show it, relative to the site's root. */
 export interface SiteAsset {
@@ -49,7 +50,9 @@ export function indexPage(title: SiteTitle, entries: readonly SiteEntry[]): stri
             <a href={`entries/${slug}/index.html`}>
               <Plate asset={assets[0] ?? null} root="" spoiler={entry.spoiler} />
               <strong>{entry.name}</strong>
-              <span className="inner">{entry.internalName}</span>
+              <span className="inner">
+                {entry.spoiler ? `${entry.internalName} (a spoiler)` : entry.internalName}
+              </span>
             </a>
           </li>
         ))}
@@ -163,11 +166,37 @@ function Plate({
   root: string;
   spoiler: boolean;
 }): ReactNode {
+  const facts = asset?.asset.facts;
+  if (facts?.kind === 'sound') {
+    return (
+      <span className="plate">
+        <Waveform envelope={decodeEnvelope(facts.envelope)} />
+      </span>
+    );
+  }
   if (!asset?.preview) return <span className="plate empty">{asset?.asset.kind ?? 'no asset'}</span>;
   return (
     <span className={spoiler ? 'plate veiled' : 'plate'}>
       <img src={root + asset.preview} alt="" loading="lazy" />
     </span>
+  );
+}
+
+/** Extremes in slices of time, low, high, low, high, … as strokes. */
+function Waveform({ envelope }: { envelope: readonly number[] }): ReactNode {
+  const strokes = Array.from({ length: envelope.length / 2 }, (_, slice) => {
+    const [low = 0, high = 0] = envelope.slice(slice * 2, slice * 2 + 2);
+    return `M${slice + 0.5} ${(1 - high).toFixed(2)}V${(1.01 - low).toFixed(2)}`;
+  });
+  return (
+    <svg
+      className="waveform"
+      viewBox={`0 0 ${Math.max(1, strokes.length)} 2`}
+      preserveAspectRatio="none"
+      aria-hidden="true"
+    >
+      <path d={strokes.join('')} vectorEffect="non-scaling-stroke" />
+    </svg>
   );
 }
 
