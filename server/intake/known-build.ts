@@ -1,6 +1,6 @@
 import { formats } from '../../core/kinds/formats.ts';
 import type { Pool } from '../database/pool.ts';
-import { change, select } from '../database/rows.ts';
+import { change, select, selectOne } from '../database/rows.ts';
 import { KnownRecords } from '../store/known-records.ts';
 import type { KnownMemory } from './messages.ts';
 import { openEnd, role, type Role } from '../builds/spans.ts';
@@ -236,10 +236,19 @@ function contentOf(value: Buffer): KnownContent | null {
 const stateBytes = digestBytes + unitAt + digestBytes;
 const sourceBytes = 2 * digestBytes;
 
-/** Many records to a row, as many as have the same first byte: a row and field each took ten times as long. */
-type Packed = { records: Buffer }[];
+/** Many records to a row: a row and field each took ten times as long. */
+type Packed = { records: Buffer | null }[];
+
+/** Records that one row holds, about. */
+const recordsPerRow = 20_000;
 
 async function loadStates(database: Pool, channelId: number): Promise<Packed> {
+  const isOpen = 's.channel_id = ? AND s.last_sequence = ?';
+  const total = await selectOne<{ count: number }>(
+    database,
+    `SELECT COUNT(*) AS count FROM asset_spans s WHERE ${isOpen}`,
+    [channelId, openEnd],
+  );
   // A content that the store has lost counts as unknown, so that it is stored again.
   return loadPacked(
     database,
@@ -248,42 +257,61 @@ async function loadStates(database: Pool, channelId: number): Promise<Packed> {
          UNHEX(LPAD(HEX(s.role * 65536 + s.by_extension * 256 + FIELD(s.format, ?)), 6, '0')), s.unit_digest)
          SEPARATOR '') AS records
        FROM asset_spans s LEFT JOIN lost_contents l ON l.hash = s.hash
-      WHERE s.channel_id = ? AND s.last_sequence = ? GROUP BY LEFT(s.path_digest, 1)`,
+      WHERE ${isOpen} AND s.path_digest BETWEEN ? AND ?`,
     [nothing, nothing, nothing, noDigest, formats.map(({ name }) => name), channelId, openEnd],
+    total?.count ?? 0,
   );
 }
 
 /** Signatures of the source's files, but for those in which the build before had a problem: they are read again. */
 async function loadSources(database: Pool, channelId: number, buildId: number): Promise<Packed> {
+  const total = await selectOne<{ count: number }>(
+    database,
+    'SELECT COUNT(*) AS count FROM source_files WHERE channel_id = ?',
+    [channelId],
+  );
   return loadPacked(
     database,
     `SELECT GROUP_CONCAT(CONCAT(f.path_digest, f.signature) SEPARATOR '') AS records FROM source_files f
       WHERE f.channel_id = ? AND f.path_digest NOT IN (SELECT q.unit_digest FROM problems q WHERE q.build_id = ?)
-      GROUP BY LEFT(f.path_digest, 1)`,
+        AND f.path_digest BETWEEN ? AND ?`,
     [channelId, buildId],
+    total?.count ?? 0,
   );
 }
 
+/** Asks for one range of digests after the other: grouping them in one question made the database sort all records. */
 async function loadPacked(
   database: Pool,
   sql: string,
-  values: Parameters<typeof select>[2],
+  values: NonNullable<Parameters<typeof select>[2]>,
+  total: number,
 ): Promise<Packed> {
   const connection = await database.getConnection();
+  const packed: Packed = [];
   try {
     await change(connection, 'SET SESSION group_concat_max_len = 1073741824');
-    return await select<Packed[number]>(connection, sql, values);
+    const ranges = Math.min(256, Math.ceil(total / recordsPerRow));
+    for (let range = 0; range < ranges; range++) {
+      const low = Buffer.alloc(digestBytes);
+      low[0] = Math.ceil((range * 256) / ranges);
+      const high = Buffer.alloc(digestBytes, 0xff);
+      high[0] = Math.ceil(((range + 1) * 256) / ranges) - 1;
+      packed.push(...(await select<Packed[number]>(connection, sql, [...values, low, high])));
+    }
+    return packed;
   } finally {
     connection.release();
   }
 }
 
 function count(packed: Packed, recordBytes: number): number {
-  return packed.reduce((sum, { records }) => sum + records.length / recordBytes, 0);
+  return packed.reduce((sum, { records: bytes }) => sum + (bytes?.length ?? 0) / recordBytes, 0);
 }
 
 function* records(packed: Packed, recordBytes: number): Generator<{ bytes: Buffer; at: number }> {
   for (const { records: bytes } of packed) {
+    if (!bytes) continue;
     for (let at = 0; at < bytes.length; at += recordBytes) yield { bytes, at };
   }
 }
