@@ -1,16 +1,11 @@
 import { intakeRequestSchema, type IntakeRequest, type IntakeResult } from '../contract/builds.ts';
 import { bytesText } from '../core/findings/evidence.ts';
 import type { Progress } from '../contract/work.ts';
-import { CrewThreads } from '../server/intake/crew-threads.ts';
-import { runIndex } from '../server/intake/run-index.ts';
 import { checkSource, normaliseSource } from '../server/intake/source-path.ts';
-import { messageOf } from '../server/plain-error.ts';
-import { createJob, finishJob, ownerName } from '../server/work/queue.ts';
-import { StoppedError } from '../server/work/stop.ts';
 import { UsageError, flagOption, parseArguments, textOption } from './arguments.ts';
 import { indexThere } from './index-there.ts';
+import { printProgress } from './print-progress.ts';
 import { dataPath, runningServer } from './session.ts';
-import { withDatabase, type Session } from './with-database.ts';
 
 export async function indexCommand(args: readonly string[]): Promise<void> {
   const given = parseArguments(args, {
@@ -43,68 +38,26 @@ export async function indexCommand(args: readonly string[]): Promise<void> {
   const server = await runningServer(data);
   const result = server
     ? await indexThere(server, request.data, onProgress)
-    : await withDatabase(data, (session) => indexHere(session, request.data, onProgress));
+    : await indexWithoutServer(data, request.data, onProgress);
   if (json) process.stdout.write(`${JSON.stringify(result)}\n`);
   else printResult(result);
 }
 
-/** Indexes in this process: makes the job as its own, so that a server that starts meanwhile leaves it alone. */
-export async function indexHere(
-  { pool, address, folder, signal }: Session,
+/** What it takes to index is loaded only where this process has to. */
+async function indexWithoutServer(
+  data: string,
   request: IntakeRequest,
   onProgress: (progress: Progress) => void,
 ): Promise<IntakeResult> {
-  const owner = ownerName();
-  const jobId = await createJob(pool, request, owner);
-  const { store, temporary } = folder;
-  const crewThreads = new CrewThreads({ address, store, temporary }, 0);
-  const { threads } = request;
-  try {
-    const result = await runIndex({
-      address,
-      folder,
-      crewThreads,
-      jobId,
-      owner,
-      threads,
-      onProgress,
-      signal,
-    });
-    await finishJob(pool, jobId, { state: 'done', result });
-    return result;
-  } catch (error) {
-    await finishJob(pool, jobId, {
-      state: error instanceof StoppedError ? 'stopped' : 'failed',
-      error: messageOf(error),
-    });
-    throw error;
-  } finally {
-    await crewThreads.close();
-  }
+  const [{ withDatabase }, { indexHere }] = await Promise.all([
+    import('./with-database.ts'),
+    import('./index-here.ts'),
+  ]);
+  return withDatabase(data, (session) => indexHere(session, request, onProgress));
 }
 
 function printProgressLine(progress: Progress): void {
   process.stderr.write(`${JSON.stringify(progress)}\n`);
-}
-
-export function printProgress({
-  phase,
-  files,
-  totalFiles,
-  bytes,
-  totalBytes,
-  bytesPerSecond,
-  secondsLeft,
-}: Progress): void {
-  if (!process.stderr.isTTY) return;
-  const of = (total: string | null): string => (total === null ? '' : ` of ${total}`);
-  const size =
-    bytes > 0 ? `, ${bytesText(bytes)}${of(totalBytes === null ? null : bytesText(totalBytes))}` : '';
-  const speed = bytesPerSecond > 0 ? `, ${bytesText(bytesPerSecond)} a second` : '';
-  const left = secondsLeft === null ? '' : `, ${Math.ceil(secondsLeft)} s left`;
-  process.stderr.write(
-    `\r\u001b[K${phase}: ${files}${of(totalFiles?.toString() ?? null)} files${size}${speed}${left}`,
-  );
 }
 
 function printResult(result: IntakeResult): void {

@@ -4,7 +4,7 @@ import { jobSchema, type Job, type Progress } from '../contract/work.ts';
 import { PlainError } from '../server/plain-error.ts';
 import { askJson } from './session.ts';
 
-const lookMs = 60;
+const lookMs = 30;
 
 /**
  * Has the server that runs on the data folder index, and follows it: its threads are warm, and its findings ready when

@@ -16,6 +16,8 @@ const batchFiles = 400;
 interface Member {
   thread: Worker;
   hasEnded: boolean;
+  hasFinished: boolean;
+  hasSealed: boolean;
   counts: IntakeCounts;
   idle: boolean;
 }
@@ -42,7 +44,7 @@ export class Crew {
   private notes: { links: SourceLink[]; problems: SourceProblem[] }[] = [];
   private ending: { resolve(): void; reject(error: Error): void } | null = null;
   private failure: Error | null = null;
-  private finished = 0;
+  private sealing: (() => void) | null = null;
 
   constructor(threads: CrewThreads, count: number, job: CrewJob) {
     this.threadKeep = threads;
@@ -51,12 +53,21 @@ export class Crew {
       const member: Member = {
         thread,
         hasEnded: false,
+        hasFinished: false,
+        hasSealed: false,
         counts: { files: 0, bytes: 0, readBytes: 0 },
         idle: true,
       };
       thread.on('message', (message: FromIntakeWorker) => this.hear(member, message));
-      thread.on('error', (error) => this.fail(error));
-      thread.on('exit', () => (member.hasEnded = true));
+      thread.on('error', (error) => {
+        // Once it has finished, a reader may bring it down: that costs one asset's facts, and not the job.
+        if (!member.hasFinished) this.fail(error);
+      });
+      thread.on('exit', () => {
+        member.hasEnded = true;
+        // Packs that a thread left open are looked through before the next job.
+        this.noteSealed(member);
+      });
       return member;
     });
   }
@@ -103,6 +114,14 @@ export class Crew {
       this.ending = { resolve, reject };
       if (this.failure) reject(this.failure);
       this.assign();
+    });
+  }
+
+  /** Resolves when what was stored is safe from a power cut. */
+  whenSealed(): Promise<void> {
+    return new Promise((resolve) => {
+      this.sealing = resolve;
+      if (this.members.every(({ hasSealed }) => hasSealed)) resolve();
     });
   }
 
@@ -178,12 +197,20 @@ export class Crew {
         this.assign();
         return;
       case 'finished':
-        this.finished++;
-        if (this.finished === this.members.length) this.ending?.resolve();
+        member.hasFinished = true;
+        if (this.members.every(({ hasFinished }) => hasFinished)) this.ending?.resolve();
+        return;
+      case 'sealed':
+        this.noteSealed(member);
         return;
       case 'failed':
         this.fail(new Error(message.message));
     }
+  }
+
+  private noteSealed(member: Member): void {
+    member.hasSealed = true;
+    if (this.members.every(({ hasSealed }) => hasSealed)) this.sealing?.();
   }
 
   private fail(error: Error): void {

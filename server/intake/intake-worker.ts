@@ -94,9 +94,11 @@ async function carryOut(message: ToIntakeWorker): Promise<void> {
     case 'finish': {
       const { recorder, packs, connection } = begun();
       await recorder.flush();
-      await packs.seal(connection);
       job = null;
+      // Facts can be read while the disk takes the packs.
       tell({ type: 'finished' });
+      await packs.seal(connection);
+      tell({ type: 'sealed' });
     }
   }
 }

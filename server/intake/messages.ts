@@ -59,5 +59,7 @@ export type FromIntakeWorker =
   | { type: 'walked' }
   | { type: 'progress'; counts: IntakeCounts }
   | { type: 'taken'; counts: IntakeCounts }
+  /** All is gathered; what was stored is safe from a power cut once it is `sealed`. */
   | { type: 'finished' }
+  | { type: 'sealed' }
   | { type: 'failed'; message: string };

@@ -121,6 +121,7 @@ async function indexOnce(run: Run): Promise<IntakeResult> {
       if (meter.phase !== 'reading facts') meter.begin('reading facts', total, null);
       count({ files: done, bytes: 0 });
     });
+    await crew.whenSealed();
     crew.release();
     meter.begin('writing the build', null, null);
     if (base) await stageGone(pool, jobId, known);

@@ -1,11 +1,22 @@
-import { closeSync, fsyncSync, mkdirSync, openSync, renameSync, rmSync, writevSync } from 'node:fs';
+import {
+  closeSync,
+  fsync as fsyncWithCallback,
+  fsyncSync,
+  mkdirSync,
+  openSync,
+  renameSync,
+  rmSync,
+  writevSync,
+} from 'node:fs';
 import { dirname } from 'node:path';
+import { promisify } from 'node:util';
 import type { Queryable } from '../database/rows.ts';
 import { change } from '../database/rows.ts';
 import { processMark } from '../process-mark.ts';
 import { largeFile, packBytes, packFile, type ContentPlace } from './layout.ts';
 
 const headerBytes = 48;
+const fsync = promisify(fsyncWithCallback);
 
 /**
  * Appends contents to a pack that nobody else writes to. A record is `WVC1`, four zero bytes, the size as a
@@ -55,7 +66,7 @@ export class PackWriter {
     if (!this.open) return;
     const { id, file } = this.open;
     this.open = null;
-    fsyncSync(file);
+    await fsync(file);
     closeSync(file);
     await change(database, 'UPDATE packs SET sealed = 1 WHERE id = ?', [id]);
   }
