@@ -44,7 +44,7 @@ export class Crew {
   private notes: { links: SourceLink[]; problems: SourceProblem[] }[] = [];
   private ending: { resolve(): void; reject(error: Error): void } | null = null;
   private failure: Error | null = null;
-  private sealing: (() => void) | null = null;
+  private sealing: { resolve(): void; reject(error: Error): void } | null = null;
 
   constructor(threads: CrewThreads, count: number, job: CrewJob) {
     this.threadKeep = threads;
@@ -119,8 +119,9 @@ export class Crew {
 
   /** Resolves when what was stored is safe from a power cut. */
   whenSealed(): Promise<void> {
-    return new Promise((resolve) => {
-      this.sealing = resolve;
+    return new Promise((resolve, reject) => {
+      this.sealing = { resolve, reject };
+      if (this.failure) reject(this.failure);
       if (this.members.every(({ hasSealed }) => hasSealed)) resolve();
     });
   }
@@ -210,11 +211,12 @@ export class Crew {
 
   private noteSealed(member: Member): void {
     member.hasSealed = true;
-    if (this.members.every(({ hasSealed }) => hasSealed)) this.sealing?.();
+    if (this.members.every(({ hasSealed }) => hasSealed)) this.sealing?.resolve();
   }
 
   private fail(error: Error): void {
     this.failure ??= error;
     this.ending?.reject(this.failure);
+    this.sealing?.reject(this.failure);
   }
 }
