@@ -35,7 +35,7 @@ export async function openPage(
   page.on('console', (message) => {
     if (message.type() === 'error') errors.push(message.text());
   });
-  page.setDefaultTimeout(12_000);
+  page.setDefaultTimeout(30_000);
   return { page, errors };
 }
 
