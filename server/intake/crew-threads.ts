@@ -4,8 +4,8 @@ import { startThread, stopListening } from '../work/start-thread.ts';
 import type { IntakeWorkerData } from './messages.ts';
 
 /**
- * Intake workers between jobs. A thread that has worked before does the same in a third of the time: its code is
- * compiled and its connection open. On the day of an update that is most of the time that a small build takes.
+ * Intake workers between jobs. A thread that has worked before has its code compiled and its connection open: starting
+ * anew is a good part of the time that a small update takes.
  */
 export class CrewThreads {
   private readonly data: IntakeWorkerData;

@@ -1,5 +1,5 @@
 import {
-  AmbientLight, AnimationMixer, Box3, Color, DirectionalLight, Group, LoopRepeat, Material, Mesh, Object3D, PerspectiveCamera,
+  AmbientLight, AnimationMixer, Box3, DirectionalLight, Group, LoopRepeat, Material, Mesh, Object3D, PerspectiveCamera,
   Scene, SkeletonHelper, Texture, Vector3, WebGLRenderer, type AnimationClip,
 } from 'three'; // prettier-ignore
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
@@ -154,11 +154,6 @@ export class ModelCanvas {
     const offset = this.camera.position.clone().sub(this.controls.target).multiplyScalar(factor);
     this.camera.position.copy(this.controls.target).add(offset);
     this.controls.update();
-    this.draw();
-  }
-
-  setGround(colour: string | null): void {
-    this.scene.background = colour === null ? null : new Color(colour);
     this.draw();
   }
 
