@@ -6,10 +6,17 @@ export class UsageError extends Error {
 }
 
 export const usage = `Usage:
-  worvel index SOURCE --title NAME --build LABEL [--channel NAME] [--threads N] [--date ISO] [--replace] [--json]
+  worvel index [SOURCE] --title NAME --build LABEL [--channel NAME] [--date ISO] [--replace] [--json]
+               [--only GLOB]… [--without GLOB]… [--all] [--root FOLDER] [--platform NAME] [--threads N] [--priority N]
+  worvel look SOURCE [--json]
+  worvel key add --title NAME [--build LABEL]… [--form passphrase|hex|base64] [--remark TEXT] [--keep]
+  worvel key list | remove NUMBER [--json]
   worvel diff   --title NAME --from LABEL --to LABEL [--channel NAME] [--json]
   worvel search --title NAME [--build LABEL] [--channel NAME] QUERY [--json]
   worvel publish --title NAME --out DIR
+  worvel remove --title NAME --build LABEL [--channel NAME]
+  worvel check [--json]
+  worvel work
   worvel serve [--port N]
   worvel demo [--port N]
   worvel bench NAME [--json]
@@ -23,6 +30,8 @@ export interface Arguments {
   /** @throws UsageError when it is missing */
   needed(name: string): string;
   flag(name: string): boolean;
+  /** All values of an option that may be said more than once. */
+  list(name: string): string[];
   /** @throws UsageError when it is not a whole number in the range */
   count(name: string, lowest: number, highest: number): number | undefined;
   positionals: string[];
@@ -55,6 +64,8 @@ export function parseArguments(args: readonly string[], options: Options): Argum
       return value;
     },
     flag: (name) => values[name] === true,
+    list: (name) =>
+      Array.isArray(values[name]) ? values[name].filter((value) => typeof value === 'string') : [],
     count(name, lowest, highest) {
       const value = text(name);
       if (value === undefined) return undefined;
@@ -68,4 +79,5 @@ export function parseArguments(args: readonly string[], options: Options): Argum
 }
 
 export const textOption = { type: 'string' } as const;
+export const listOption = { type: 'string', multiple: true } as const;
 export const flagOption = { type: 'boolean' } as const;

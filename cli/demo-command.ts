@@ -1,5 +1,6 @@
 import { existsSync, mkdirSync, renameSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
+import { intakeRequestSchema } from '../contract/builds.ts';
 import { builds, rights, writeBuild } from '../demo/mossline-ferry.ts';
 import { firstEntries, firstNotes } from '../demo/first-entries.ts';
 import { findChannel, listTitles } from '../server/builds/builds.ts';
@@ -7,7 +8,7 @@ import { createEntry, listEntries } from '../server/catalogue/entries.ts';
 import { saveNote } from '../server/catalogue/notes.ts';
 import { change } from '../server/database/rows.ts';
 import { parseArguments, textOption } from './arguments.ts';
-import { indexHere } from './index-here.ts';
+import { indexHere } from './work-here.ts';
 import { printProgress } from './print-progress.ts';
 import { serve } from './serve-command.ts';
 import { dataPath } from './session.ts';
@@ -34,7 +35,7 @@ async function prepareDemo(session: Session): Promise<void> {
     process.stdout.write(`Indexing build ${label} of ${title}\n`);
     await indexHere(
       session,
-      { source: folder, title, channel: 'main', build: label, releasedAt, replace: false, threads: null },
+      intakeRequestSchema.parse({ source: folder, title, build: label, releasedAt }),
       printProgress,
     );
     if (process.stderr.isTTY) process.stderr.write('\r\u001b[K');

@@ -2,8 +2,15 @@ import { intakeRequestSchema, type IntakeRequest, type IntakeResult } from '../c
 import { bytesText } from '../core/findings/evidence.ts';
 import type { Progress } from '../contract/work.ts';
 import { checkSource, normaliseSource } from '../server/intake/source-path.ts';
-import { UsageError, flagOption, parseArguments, textOption } from './arguments.ts';
-import { indexThere } from './index-there.ts';
+import {
+  UsageError,
+  flagOption,
+  listOption,
+  parseArguments,
+  textOption,
+  type Arguments,
+} from './arguments.ts';
+import { workThere } from './work-there.ts';
 import { printProgress } from './print-progress.ts';
 import { dataPath, runningServer } from './session.ts';
 
@@ -15,32 +22,52 @@ export async function indexCommand(args: readonly string[]): Promise<void> {
     threads: textOption,
     date: textOption,
     replace: flagOption,
+    platform: textOption,
+    root: textOption,
+    only: listOption,
+    without: listOption,
+    all: flagOption,
+    priority: textOption,
   });
   const [pasted, ...rest] = given.positionals;
-  if (!pasted || rest.length > 0) throw new UsageError('One SOURCE is needed, a folder or an archive.');
+  if (rest.length > 0) throw new UsageError('One SOURCE is enough, a folder or an archive.');
   const request = intakeRequestSchema.safeParse({
-    source: normaliseSource(pasted),
+    source: pasted === undefined ? undefined : normaliseSource(pasted),
     title: given.needed('title'),
     channel: given.text('channel'),
     build: given.needed('build'),
     releasedAt: given.text('date'),
     replace: given.flag('replace'),
     threads: given.count('threads', 1, 256),
+    priority: given.count('priority', -9, 9),
+    settings: {
+      platform: given.text('platform'),
+      contentRoot: given.text('root'),
+      choice: choiceOf(given),
+    },
   });
   if (!request.success) {
     const issue = request.error.issues[0];
     throw new UsageError(`--${issue?.path.join('.') ?? ''}: ${issue?.message ?? ''}.`);
   }
-  checkSource(request.data.source);
+  if (request.data.source !== undefined) checkSource(request.data.source);
   const json = given.flag('json');
   const data = dataPath(given.text('data'));
   const onProgress = json ? printProgressLine : printProgress;
   const server = await runningServer(data);
   const result = server
-    ? await indexThere(server, request.data, onProgress)
+    ? (await workThere(server, 'intake', { body: request.data }, onProgress)).result
     : await indexWithoutServer(data, request.data, onProgress);
+  if (!result) return;
   if (json) process.stdout.write(`${JSON.stringify(result)}\n`);
   else printResult(result);
+}
+
+/** What the options choose; nothing where none of them was said, so that the choice of the build before holds. */
+function choiceOf(given: Arguments): { only: string[]; without: string[] } | undefined {
+  const only = given.list('only');
+  const without = given.list('without');
+  return given.flag('all') || only.length + without.length > 0 ? { only, without } : undefined;
 }
 
 /** What it takes to index is loaded only where this process has to. */
@@ -51,7 +78,7 @@ async function indexWithoutServer(
 ): Promise<IntakeResult> {
   const [{ withDatabase }, { indexHere }] = await Promise.all([
     import('./with-database.ts'),
-    import('./index-here.ts'),
+    import('./work-here.ts'),
   ]);
   return withDatabase(data, (session) => indexHere(session, request, onProgress));
 }
@@ -65,6 +92,6 @@ function printResult(result: IntakeResult): void {
   process.stdout.write(
     `${result.title}, ${result.channel}, build ${result.build}: ${result.files} files, some of them in ${result.containers} archives, ` +
       `${bytesText(result.bytes)}.\n${result.newContents} contents are new, ${bytesText(result.newBytes)}. ` +
-      `${result.locked} locked, ${result.unreadable} listed with a problem. ${result.seconds.toFixed(1)} s.\n`,
+      `${result.leftOutFiles > 0 ? `${result.leftOutFiles} left out, ${bytesText(result.leftOutBytes)}. ` : ''}${result.locked} locked, ${result.unreadable} listed with a problem. ${result.seconds.toFixed(1)} s.\n`,
   );
 }

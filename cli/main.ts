@@ -3,6 +3,11 @@ import { UsageError, usage } from './arguments.ts';
 /** Loaded only when called: a quick command must not wait for what the slow ones need. */
 const commands: Record<string, () => Promise<(args: readonly string[]) => Promise<void>>> = {
   index: async () => (await import('./index-command.ts')).indexCommand,
+  look: async () => (await import('./look-command.ts')).lookCommand,
+  key: async () => (await import('./key-command.ts')).keyCommand,
+  work: async () => (await import('./work-command.ts')).workCommand,
+  check: async () => (await import('./check-command.ts')).checkCommand,
+  remove: async () => (await import('./remove-command.ts')).removeCommand,
   diff: async () => (await import('./diff-command.ts')).diffCommand,
   search: async () => (await import('./search-command.ts')).searchCommand,
   publish: async () => (await import('./publish-command.ts')).publishCommand,

@@ -28,13 +28,19 @@ export async function runningServer(data: string): Promise<string | null> {
   }
 }
 
+export interface Question {
+  /** Sent as JSON. */
+  body?: unknown;
+  /** POST where there is a body, and GET where there is none, unless something else is said. */
+  method?: string;
+}
+
 /**
  * Asks a server by Node's own client: the global `fetch` takes longer to load than most answers take.
- * @param body sent as JSON, in a POST
  */
-export function ask(url: string, body?: unknown): Promise<{ status: number; body: string }> {
+export function ask(url: string, { body, method }: Question = {}): Promise<{ status: number; body: string }> {
   return new Promise((resolve, reject) => {
-    request(url, { method: body === undefined ? 'GET' : 'POST' }, (answer) => {
+    request(url, { method: method ?? (body === undefined ? 'GET' : 'POST') }, (answer) => {
       const pieces: Buffer[] = [];
       answer.on('data', (piece: Buffer) => pieces.push(piece));
       answer.on('end', () =>
@@ -48,8 +54,8 @@ export function ask(url: string, body?: unknown): Promise<{ status: number; body
 }
 
 /** @throws PlainError with what the server says of a question that it does not answer */
-export async function askJson(url: string, body?: unknown): Promise<unknown> {
-  const answer = await ask(url, body);
+export async function askJson(url: string, question?: Question): Promise<unknown> {
+  const answer = await ask(url, question);
   const value: unknown = JSON.parse(answer.body);
   if (answer.status < 300) return value;
   throw new PlainError(failureSchema.parse(value).error);

@@ -1,10 +1,12 @@
 import { z } from 'zod';
+import { readingSettingsSchema, settingsChangeSchema } from './reading.ts';
 
 const name = z.string().trim().min(1, 'must not be empty').max(120);
 
 /** What brings a build in, from the form and from the command line. */
 export const intakeRequestSchema = z.object({
-  source: z.string().trim().min(1, 'a folder or an archive is needed'),
+  /** A folder or an archive; the one that the build before was read from where nobody says. */
+  source: z.string().trim().min(1, 'a folder or an archive is needed').optional(),
   title: name,
   channel: name.default('main'),
   build: name,
@@ -13,8 +15,13 @@ export const intakeRequestSchema = z.object({
   replace: z.boolean().default(false),
   /** How many threads read; as many as the machine runs at once where nobody says. */
   threads: z.number().int().min(1).max(256).nullable().default(null),
+  settings: settingsChangeSchema.default({}),
+  /** Jobs of a higher priority go first. */
+  priority: z.number().int().min(-9).max(9).default(0),
 });
 export type IntakeRequest = z.infer<typeof intakeRequestSchema>;
+/** The same, with what nobody has to say left out. */
+export type IntakeOrder = z.input<typeof intakeRequestSchema>;
 
 export const buildSchema = z.object({
   id: z.number().int(),
@@ -32,6 +39,9 @@ export const buildSchema = z.object({
   newBytes: z.number(),
   locked: z.number(),
   unreadable: z.number(),
+  leftOutFiles: z.number(),
+  leftOutBytes: z.number(),
+  settings: readingSettingsSchema,
 });
 export type Build = z.infer<typeof buildSchema>;
 
@@ -62,9 +72,11 @@ export const intakeResultSchema = z.object({
   newBytes: z.number(),
   locked: z.number(),
   unreadable: z.number(),
+  leftOutFiles: z.number().default(0),
+  leftOutBytes: z.number().default(0),
   seconds: z.number(),
 });
 export type IntakeResult = z.infer<typeof intakeResultSchema>;
 
-export const problemSchema = z.object({ path: z.string(), reason: z.string() });
+export const problemSchema = z.object({ path: z.string(), reason: z.string(), locked: z.boolean() });
 export type Problem = z.infer<typeof problemSchema>;

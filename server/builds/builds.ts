@@ -1,5 +1,6 @@
 import { intakeResultSchema, type Build, type Problem, type Title } from '../../contract/builds.ts';
 import { parseColumn, select, selectOne, type Queryable } from '../database/rows.ts';
+import { settingsOf } from './settings.ts';
 import { NotFoundError } from '../plain-error.ts';
 
 interface BuildRow {
@@ -11,10 +12,11 @@ interface BuildRow {
   releasedAt: Date;
   indexedAt: Date | null;
   result: unknown;
+  settings: unknown;
 }
 
 const buildColumns = `SELECT id, channel_id AS channelId, sequence, label, source, released_at AS releasedAt,
-  indexed_at AS indexedAt, result FROM builds`;
+  indexed_at AS indexedAt, result, settings FROM builds`;
 
 /** Every title with its channels and their builds, oldest build first. */
 export async function listTitles(database: Queryable): Promise<Title[]> {
@@ -66,12 +68,32 @@ export async function findBuild(database: Queryable, channelId: number, label: s
   return { ...build, sequence: build.sequence };
 }
 
-export async function listProblems(database: Queryable, buildId: number): Promise<Problem[]> {
-  return select<Problem>(
+export interface NamedBuild {
+  id: number;
+  title: string;
+  channel: string;
+  label: string;
+}
+
+/** @throws NotFoundError */
+export async function findBuildById(database: Queryable, id: number): Promise<NamedBuild> {
+  const row = await selectOne<NamedBuild>(
     database,
-    `SELECT p.path, q.reason FROM problems q JOIN paths p ON p.digest = q.path_digest WHERE q.build_id = ? ORDER BY p.path`,
+    `SELECT b.id, t.name AS title, c.name AS channel, b.label FROM builds b JOIN channels c ON c.id = b.channel_id
+       JOIN titles t ON t.id = c.title_id WHERE b.id = ?`,
+    [id],
+  );
+  if (!row) throw new NotFoundError(`There is no build ${id}.`);
+  return row;
+}
+
+export async function listProblems(database: Queryable, buildId: number): Promise<Problem[]> {
+  const rows = await select<Omit<Problem, 'locked'> & { locked: number }>(
+    database,
+    `SELECT p.path, q.reason, q.locked FROM problems q JOIN paths p ON p.digest = q.path_digest WHERE q.build_id = ? ORDER BY p.path`,
     [buildId],
   );
+  return rows.map((row) => ({ ...row, locked: row.locked === 1 }));
 }
 
 function toBuild(row: BuildRow): Build {
@@ -91,5 +113,8 @@ function toBuild(row: BuildRow): Build {
     newBytes: result?.newBytes ?? 0,
     locked: result?.locked ?? 0,
     unreadable: result?.unreadable ?? 0,
+    leftOutFiles: result?.leftOutFiles ?? 0,
+    leftOutBytes: result?.leftOutBytes ?? 0,
+    settings: settingsOf(row.settings),
   };
 }

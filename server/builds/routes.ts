@@ -1,11 +1,23 @@
 import { Hono } from 'hono';
 import { z } from 'zod';
-import { intakeRequestSchema } from '../../contract/builds.ts';
+import { intakeRequestSchema, type IntakeRequest } from '../../contract/builds.ts';
+import { lookRequestSchema } from '../../contract/look.ts';
 import { readBody, readQuery } from '../http/read-request.ts';
 import type { ServerContext } from '../http/server-context.ts';
+import { lookInThread } from '../intake/ask-source.ts';
 import { checkSource, normaliseSource } from '../intake/source-path.ts';
-import { createJob, findJob } from '../work/queue.ts';
+import { createJob } from '../work/index-jobs.ts';
+import { findJob } from '../work/jobs.ts';
+import { proposeNext } from './settings.ts';
 import { findBuild, listProblems, listTitles } from './builds.ts';
+
+/** The source as it was meant, and there. @throws PlainError */
+function withSource(request: IntakeRequest): IntakeRequest {
+  if (request.source === undefined) return request;
+  const source = normaliseSource(request.source);
+  checkSource(source);
+  return { ...request, source };
+}
 
 export function buildRoutes({ pool, runner }: ServerContext): Hono {
   const routes = new Hono();
@@ -17,11 +29,16 @@ export function buildRoutes({ pool, runner }: ServerContext): Hono {
     );
     return context.json(await listProblems(pool, (await findBuild(pool, channel, build)).id));
   });
+  routes.get('/channels/:id{[0-9]+}/proposal', async (context) =>
+    context.json(await proposeNext(pool, z.coerce.number().int().parse(context.req.param('id')))),
+  );
+  routes.post('/look', async (context) => {
+    const { source } = await readBody(context, lookRequestSchema);
+    return context.json(await lookInThread(normaliseSource(source)));
+  });
   routes.post('/intake', async (context) => {
     const request = await readBody(context, intakeRequestSchema);
-    const source = normaliseSource(request.source);
-    checkSource(source);
-    const jobId = await createJob(pool, { ...request, source }, null);
+    const jobId = await createJob(pool, withSource(request), null);
     runner.look();
     return context.json(await findJob(pool, jobId), 201);
   });

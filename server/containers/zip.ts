@@ -4,7 +4,7 @@ import * as yauzl from 'yauzl';
 import { ContainerError } from '../../core/containers/container-error.ts';
 import { maximumEntries, type UnpackingBudget } from '../../core/containers/unpacking-budget.ts';
 import { codeOf, messageOf } from '../plain-error.ts';
-import { PartSource, type ByteSource } from './byte-source.ts';
+import { PartSource, pieces, type ByteSource } from './byte-source.ts';
 
 /** An entry as the central directory has it (APPNOTE 6.3.10, section 4.3.12). */
 export interface ZipEntry {
@@ -185,10 +185,6 @@ function checkUnpacked(entry: ZipEntry, length: number, crc: number): void {
 
 function sizeLies(entry: ZipEntry): string {
   return `it does not unpack to the ${entry.unpackedBytes.toLocaleString('en')} bytes that the archive says`;
-}
-
-function* pieces(part: ByteSource): Generator<Buffer> {
-  for (let at = 0; at < part.size; at += 1024 * 1024) yield Buffer.from(part.read(at, 1024 * 1024));
 }
 
 /** The package's way to read from something that is not a file. */

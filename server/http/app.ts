@@ -8,6 +8,8 @@ import { assetRoutes } from '../assets/routes.ts';
 import { buildRoutes } from '../builds/routes.ts';
 import { catalogueRoutes } from '../catalogue/routes.ts';
 import { findingRoutes } from '../findings/routes.ts';
+import { housekeepingRoutes } from '../housekeeping/routes.ts';
+import { keyringRoutes } from '../keyring/routes.ts';
 import { ConflictError, NotFoundError, PlainError, messageOf } from '../plain-error.ts';
 import { workRoutes } from '../work/routes.ts';
 import { onlyOwnPages } from './guard.ts';
@@ -33,7 +35,15 @@ export function createApp(context: ServerContext, port: number, report: (message
     return request.json({ error: message }, status);
   });
   app.get('/api/health', (request) => request.json({ data: context.folder.root }));
-  for (const routes of [buildRoutes, findingRoutes, assetRoutes, catalogueRoutes, workRoutes])
+  for (const routes of [
+    buildRoutes,
+    keyringRoutes,
+    housekeepingRoutes,
+    findingRoutes,
+    assetRoutes,
+    catalogueRoutes,
+    workRoutes,
+  ])
     app.route('/api', routes(context));
   app.all('/api/*', (request) => request.json({ error: `There is nothing at ${request.req.path}.` }, 404));
 

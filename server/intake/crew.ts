@@ -1,13 +1,17 @@
 import type { Worker } from 'node:worker_threads';
 import type { CrewThreads } from './crew-threads.ts';
-import type {
-  FromIntakeWorker,
-  IntakeCounts,
-  KnownMemory,
-  SourceFile,
-  SourceLink,
-  SourceProblem,
-  ToIntakeWorker,
+import {
+  noCounts,
+  type FromIntakeWorker,
+  type IntakeCounts,
+  type IntakeJob,
+  type KnownMemory,
+  type LeftOut,
+  type ReadShare,
+  type SourceFile,
+  type SourceLink,
+  type SourceProblem,
+  type ToIntakeWorker,
 } from './messages.ts';
 
 const batchBytes = 16 * 1024 * 1024;
@@ -22,31 +26,31 @@ interface Member {
   idle: boolean;
 }
 
-export interface CrewJob {
-  jobId: number;
-  /** Absolute path of the source folder or archive. */
-  source: string;
-}
+/** Containers from this size on are read by all threads at once, each its share. */
+const sharedBytes = 64 * 1024 * 1024;
 
 /** The intake workers of one job: hands out batches of files, and adds up what they report. */
 export class Crew {
   /** Told of the files that the walk finds. */
   onFound: (files: SourceFile[]) => void = () => undefined;
   private readonly threadKeep: CrewThreads;
-  private readonly job: CrewJob;
+  private readonly job: IntakeJob;
   private readonly members: Member[];
   private queue: SourceFile[][] = [];
   private batch: SourceFile[] = [];
   private batchSize = 0;
   private walking = false;
   private hasBegun = false;
+  private readonly leftOut: LeftOut = { files: 0, bytes: 0 };
+  /** Files that are read in shares, with what is not back of them. */
+  private readonly shared = new Map<string, { unit: SourceFile; open: number; isWhole: boolean }>();
   /** What the walk found besides files, until somebody can write it down. */
   private notes: { links: SourceLink[]; problems: SourceProblem[] }[] = [];
   private ending: { resolve(): void; reject(error: Error): void } | null = null;
   private failure: Error | null = null;
   private sealing: { resolve(): void; reject(error: Error): void } | null = null;
 
-  constructor(threads: CrewThreads, count: number, job: CrewJob) {
+  constructor(threads: CrewThreads, count: number, job: IntakeJob) {
     this.threadKeep = threads;
     this.job = job;
     this.members = threads.take(count).map((thread) => {
@@ -55,7 +59,7 @@ export class Crew {
         hasEnded: false,
         hasFinished: false,
         hasSealed: false,
-        counts: { files: 0, bytes: 0, readBytes: 0 },
+        counts: { ...noCounts },
         idle: true,
       };
       thread.on('message', (message: FromIntakeWorker) => this.hear(member, message));
@@ -73,12 +77,9 @@ export class Crew {
   }
 
   get counts(): IntakeCounts {
-    const sum = { files: 0, bytes: 0, readBytes: 0 };
-    for (const { counts } of this.members) {
-      sum.files += counts.files;
-      sum.bytes += counts.bytes;
-      sum.readBytes += counts.readBytes;
-    }
+    const sum = { ...noCounts, leftOutFiles: this.leftOut.files, leftOutBytes: this.leftOut.bytes };
+    for (const { counts } of this.members)
+      for (const name of Object.keys(noCounts) as (keyof IntakeCounts)[]) sum[name] += counts[name];
     return sum;
   }
 
@@ -90,19 +91,26 @@ export class Crew {
   /** One member walks the source; what it finds comes through `onFound`. */
   walk(): void {
     this.walking = true;
-    this.send(this.first, { type: 'walk', source: this.job.source });
+    this.send(this.first, { type: 'walk', source: this.job.source, choice: this.job.choice });
   }
 
   /** From now on files are read: before, what the build before has is not known yet. */
   begin(known: KnownMemory): void {
     for (const { thread } of this.members)
-      thread.postMessage({ type: 'begin', known, ...this.job } satisfies ToIntakeWorker);
+      thread.postMessage({ type: 'begin', known, job: this.job } satisfies ToIntakeWorker);
     this.hasBegun = true;
     for (const note of this.notes) this.write(note);
     this.assign();
   }
 
   add(file: SourceFile): void {
+    const of = this.members.length;
+    if (file.size >= sharedBytes && of > 1) {
+      this.shared.set(file.path, { unit: file, open: of, isWhole: true });
+      for (let index = 0; index < of; index++) this.queue.push([{ ...file, share: { index, of } }]);
+      this.assign();
+      return;
+    }
     this.batch.push(file);
     this.batchSize += file.size;
     if (this.batchSize >= batchBytes || this.batch.length >= batchFiles) this.closeBatch();
@@ -180,6 +188,8 @@ export class Crew {
     switch (message.type) {
       case 'found':
         this.onFound(message.files);
+        this.leftOut.files += message.leftOut.files;
+        this.leftOut.bytes += message.leftOut.bytes;
         if (message.links.length + message.problems.length === 0) return;
         if (this.hasBegun) this.write(message);
         else this.notes.push(message);
@@ -195,6 +205,7 @@ export class Crew {
       case 'taken':
         member.counts = message.counts;
         member.idle = true;
+        for (const share of message.shares) this.noteShare(member, share);
         this.assign();
         return;
       case 'finished':
@@ -207,6 +218,21 @@ export class Crew {
       case 'failed':
         this.fail(new Error(message.message));
     }
+  }
+
+  /** Once all shares of a file are read, the last thread writes down that the file is done. */
+  private noteShare(member: Member, { path, isWhole }: ReadShare): void {
+    const shared = this.shared.get(path);
+    if (!shared) return;
+    shared.open--;
+    shared.isWhole &&= isWhole;
+    if (shared.open > 0) return;
+    this.shared.delete(path);
+    member.thread.postMessage({
+      type: 'whole',
+      unit: shared.unit,
+      isWhole: shared.isWhole,
+    } satisfies ToIntakeWorker);
   }
 
   private noteSealed(member: Member): void {

@@ -1,13 +1,21 @@
 import { parentPort, workerData } from 'node:worker_threads';
+import { Choice } from '../../core/containers/choice.ts';
 import { openConnection, type Connection } from '../database/pool.ts';
 import { messageOf } from '../plain-error.ts';
 import { PackWriter } from '../store/pack-writer.ts';
 import { KnownBuild } from './known-build.ts';
-import type { FromIntakeWorker, IntakeWorkerData, ToIntakeWorker } from './messages.ts';
-import { readUnit, type UnitContext } from './read-unit.ts';
+import {
+  noCounts,
+  type FromIntakeWorker,
+  type IntakeWorkerData,
+  type ReadShare,
+  type ToIntakeWorker,
+} from './messages.ts';
+import { readUnit } from './read-unit.ts';
 import type { ToReader } from '../readers/messages.ts';
 import { makeReader } from '../readers/make-reader.ts';
 import { Recorder } from './recorder.ts';
+import { LockedPaths, type UnitContext } from './unit-context.ts';
 import { walkFolder } from './walk.ts';
 
 /**
@@ -29,11 +37,12 @@ interface Job {
 }
 let job: Job | null = null;
 
-async function begin({ known, jobId, source }: Extract<ToIntakeWorker, { type: 'begin' }>): Promise<Job> {
+async function begin({ known, job: told }: Extract<ToIntakeWorker, { type: 'begin' }>): Promise<Job> {
+  const { jobId, source, contentRoot, keys, unlocking } = told;
   const connection = await opening;
   const packs = new PackWriter(data.store);
   const recorder = new Recorder(connection, packs, { store: data.store, jobId }, new KnownBuild(known));
-  const counts = { files: 0, bytes: 0, readBytes: 0 };
+  const counts = { ...noCounts };
   let lastToldMs = 0;
   const checkpoint = async (): Promise<void> => {
     if (Date.now() - lastToldMs < 200) return;
@@ -46,7 +55,18 @@ async function begin({ known, jobId, source }: Extract<ToIntakeWorker, { type: '
     packs,
     connection,
     recorder,
-    context: { recorder, source, temporary: data.temporary, counts, checkpoint },
+    context: {
+      recorder,
+      source,
+      contentRoot,
+      keys,
+      counts,
+      checkpoint,
+      temporary: data.temporary,
+      choice: new Choice(told.choice),
+      holeMark: told.holeMark === null ? null : Buffer.from(told.holeMark),
+      unlocking: unlocking === null ? null : new LockedPaths(unlocking),
+    },
   };
 }
 
@@ -69,7 +89,8 @@ function begun(): Job {
 async function carryOut(message: ToIntakeWorker): Promise<void> {
   switch (message.type) {
     case 'walk':
-      for (const part of walkFolder(message.source)) tell({ type: 'found', ...part });
+      for (const part of walkFolder(message.source, new Choice(message.choice)))
+        tell({ type: 'found', ...part });
       tell({ type: 'walked' });
       return;
     case 'begin':
@@ -84,13 +105,20 @@ async function carryOut(message: ToIntakeWorker): Promise<void> {
     }
     case 'take': {
       const { context } = begun();
+      const shares: ReadShare[] = [];
       for (const unit of message.units) {
-        await readUnit(context, unit);
+        const isWhole = await readUnit(context, unit);
+        if (unit.share) shares.push({ path: unit.path, isWhole });
         await context.checkpoint();
       }
-      tell({ type: 'taken', counts: { ...context.counts } });
+      // Others may say next that a file is done: what is known of it has to be written down by then.
+      if (shares.length > 0) await context.recorder.flush();
+      tell({ type: 'taken', counts: { ...context.counts }, shares });
       return;
     }
+    case 'whole':
+      begun().recorder.addSource(message.unit, message.isWhole);
+      return;
     case 'finish': {
       const { recorder, packs, connection } = begun();
       await recorder.flush();

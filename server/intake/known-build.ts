@@ -53,11 +53,13 @@ const noSize = 2n ** 64n - 1n;
 export interface KnownRequest {
   channelId: number;
   /** The channel's newest build; null where there is none. */
-  base: { id: number; source: string } | null;
+  base: { id: number } | null;
   /** Whether the build to come follows it, so that what is as it was needs no row. */
   isBase: boolean;
-  /** Where the build to come is read from. */
-  source: string;
+  /** Whether the build to come is read from where the base was, with the same settings. */
+  isSameSource: boolean;
+  /** Whether the two leave out the same. */
+  isSameChoice: boolean;
 }
 
 /**
@@ -71,6 +73,7 @@ export class KnownBuild {
   private readonly contents: KnownRecords;
   private readonly paths: KnownRecords;
   private readonly sources: KnownRecords;
+  private readonly again: KnownRecords;
   private readonly met: Uint8Array;
 
   constructor(memory: KnownMemory) {
@@ -78,15 +81,17 @@ export class KnownBuild {
     this.contents = new KnownRecords(memory.contents, 32);
     this.paths = new KnownRecords(memory.paths, 16, valueBytes);
     this.sources = new KnownRecords(memory.sources, 16, 16);
+    this.again = new KnownRecords(memory.again, 16);
     this.met = new Uint8Array(memory.met);
   }
 
-  /** @param source of the build to come: files of another source have signatures of their own */
-  static async load(database: Pool, { channelId, base, isBase, source }: KnownRequest): Promise<KnownBuild> {
-    const isSameSource = isBase && base?.source === source;
-    const [states, sources] = await Promise.all([
+  static async load(database: Pool, request: KnownRequest): Promise<KnownBuild> {
+    const { channelId, base, isBase, isSameSource, isSameChoice } = request;
+    const [states, sources, again] = await Promise.all([
       base ? loadStates(database, channelId) : [],
-      isSameSource ? loadSources(database, channelId, base.id) : [],
+      // Files of another source have signatures of their own.
+      base && isBase && isSameSource && isSameChoice ? loadSources(database, channelId) : [],
+      base ? loadUnitsToRead(database, channelId, base.id) : [],
     ]);
     const contents = KnownRecords.sized(count(states, stateBytes), 32);
     const paths = KnownRecords.sized(count(states, stateBytes), digestBytes, valueBytes);
@@ -104,7 +109,11 @@ export class KnownBuild {
     const signatures = KnownRecords.sized(count(sources, sourceBytes), digestBytes, digestBytes);
     for (const { bytes, at } of records(sources, sourceBytes))
       signatures.add(bytes, at, bytes, at + digestBytes);
+    const unitsToRead = KnownRecords.sized(again.length, digestBytes);
+    for (const { digest } of again) unitsToRead.add(digest, 0);
     return new KnownBuild({
+      again: unitsToRead.memory,
+      isSameChoice,
       contents: contents.memory,
       paths: paths.memory,
       sources: signatures.memory,
@@ -124,8 +133,26 @@ export class KnownBuild {
   /** Whether the source's file is, by its signature, the one that the build was read from, and need not be read. */
   isSameSource(digest: Buffer, signature: string): boolean {
     const slot = this.paths.slotOf(digest);
-    if (slot < 0 || hangsOnOthers(this.paths.valueAt(slot)[formatAt])) return false;
+    if (slot < 0 || hangsOnOthers(this.paths.valueAt(slot)[formatAt]) || this.again.has(digest)) return false;
     return this.sources.get(digest)?.equals(Buffer.from(signature, 'hex')) ?? false;
+  }
+
+  /** Whether a container of the source is, by the hash of its bytes, the one that the build has. */
+  isSameContainer(digest: Buffer, packedHash: Buffer): boolean {
+    const value = this.paths.get(digest);
+    return (
+      value?.[roleAt] === role.container &&
+      this.memory.isBase &&
+      this.memory.isSameChoice &&
+      !this.again.has(digest) &&
+      packedHash.equals(value.subarray(packedAt, packedAt + 32))
+    );
+  }
+
+  /** The size of the content at a path, in bytes; null where there is none. */
+  sizeAt(digest: Buffer): number | null {
+    const size = this.paths.get(digest)?.readBigUInt64BE(sizeAt) ?? noSize;
+    return size === noSize ? null : Number(size);
   }
 
   /** The content at a path, when the packed bytes that it comes out of are still these; null otherwise. */
@@ -163,9 +190,15 @@ export class KnownBuild {
 
   /** The content at a path that was met as it was; null where it was not. */
   unchangedContent(digest: Buffer): Buffer | null {
+    return this.unchangedState(digest)?.hash ?? null;
+  }
+
+  /** The same, with its size. */
+  unchangedState(digest: Buffer): (KnownContent & { size: number | null }) | null {
     const slot = this.paths.slotOf(digest);
     if (slot < 0 || !this.isUnchanged(slot)) return null;
-    return contentOf(this.paths.valueAt(slot))?.hash ?? null;
+    const content = contentOf(this.paths.valueAt(slot));
+    return content && { ...content, size: this.sizeAt(digest) };
   }
 
   isUnchangedContainer(digest: Buffer): boolean {
@@ -263,8 +296,7 @@ async function loadStates(database: Pool, channelId: number): Promise<Packed> {
   );
 }
 
-/** Signatures of the source's files, but for those in which the build before had a problem: they are read again. */
-async function loadSources(database: Pool, channelId: number, buildId: number): Promise<Packed> {
+async function loadSources(database: Pool, channelId: number): Promise<Packed> {
   const total = await selectOne<{ count: number }>(
     database,
     'SELECT COUNT(*) AS count FROM source_files WHERE channel_id = ?',
@@ -273,10 +305,24 @@ async function loadSources(database: Pool, channelId: number, buildId: number): 
   return loadPacked(
     database,
     `SELECT GROUP_CONCAT(CONCAT(f.path_digest, f.signature) SEPARATOR '') AS records FROM source_files f
-      WHERE f.channel_id = ? AND f.path_digest NOT IN (SELECT q.unit_digest FROM problems q WHERE q.build_id = ?)
-        AND f.path_digest BETWEEN ? AND ?`,
-    [channelId, buildId],
+      WHERE f.channel_id = ? AND f.path_digest BETWEEN ? AND ?`,
+    [channelId],
     total?.count ?? 0,
+  );
+}
+
+/** Files of the source that are read even if they are the same: where something could not be read, or has been lost. */
+async function loadUnitsToRead(
+  database: Pool,
+  channelId: number,
+  buildId: number,
+): Promise<{ digest: Buffer }[]> {
+  return select(
+    database,
+    `SELECT q.unit_digest AS digest FROM problems q WHERE q.build_id = ?
+      UNION SELECT s.unit_digest FROM lost_contents l JOIN asset_spans s ON s.hash = l.hash AND s.channel_id = ?
+        WHERE s.last_sequence = ?`,
+    [buildId, channelId, openEnd],
   );
 }
 

@@ -7,7 +7,7 @@ import { role, type Role } from '../builds/spans.ts';
 import { unsettled } from '../containers/file-signature.ts';
 import type { KnownBuild } from './known-build.ts';
 import { largeContentBytes } from '../store/layout.ts';
-import { keepLargeFile, type PackWriter } from '../store/pack-writer.ts';
+import { keepLargeFile, syncLargeFile, type PackWriter } from '../store/pack-writer.ts';
 
 export interface FoundAsset {
   path: string;
@@ -35,12 +35,14 @@ export interface FoundProblem {
   locked: boolean;
 }
 
-/** A large content that was written beside the store, waiting to be kept or thrown away. */
+/** A large content that lies in the store, and has no row yet. */
 interface LargeFile {
-  path: string;
   hash: Buffer;
   size: number;
 }
+
+/** Stands for the unit of a path that is itself one, with all that came out of it as it was. */
+export const skippedUnit = Buffer.alloc(16);
 
 const flushBytes = 8 * 1024 * 1024;
 const flushRows = 4000;
@@ -182,8 +184,50 @@ export class Recorder {
 
   /** @param file where the content was written to; null where the store is known to have it */
   async addLarge(asset: FoundAsset, hash: Buffer, file: string | null): Promise<void> {
-    if (file !== null) this.large.push({ path: file, hash, size: asset.size ?? 0 });
+    if (file !== null) {
+      keepLargeFile(this.store, file, hash.toString('hex'));
+      this.large.push({ hash, size: asset.size ?? 0 });
+    }
     await this.push({ ...asset, hash, target: null });
+  }
+
+  /** Adds an asset with the content of another one of the same build, such as a hard link. */
+  async addCopy(asset: FoundAsset, of: string): Promise<void> {
+    await this.flush();
+    const digest = pathDigest(of);
+    const [row] = await select<{
+      hash: Buffer | null;
+      size: number | null;
+      format: string;
+      byExtension: number;
+    }>(
+      this.connection,
+      `SELECT hash, size, format, by_extension AS byExtension FROM intake_assets
+        WHERE job_id = ? AND path_digest = ? AND role = ?`,
+      [this.jobId, digest, role.file],
+    );
+    const known = row?.hash
+      ? { ...row, hash: row.hash, byExtension: row.byExtension === 1 }
+      : this.known.unchangedState(digest);
+    if (!known) {
+      await this.addUnreadable(asset, `it is a hard link to ${of}, which could not be read`);
+      return;
+    }
+    await this.push({ ...asset, ...known, target: null });
+  }
+
+  /** Passes over a container of the source whose bytes are those of the build before. @returns whether they are */
+  skipSame({ path }: FoundAsset, packedHash: Buffer): boolean {
+    const digest = pathDigest(path);
+    if (!this.known.isSameContainer(digest, packedHash)) return false;
+    this.known.skip(digest);
+    this.met.push(digest, skippedUnit);
+    return true;
+  }
+
+  /** Whether the build before has a content of this size at the path: it may be the same one. */
+  hadSize({ path, size }: FoundAsset): boolean {
+    return size !== null && this.known.sizeAt(pathDigest(path)) === size;
   }
 
   async addUnreadable(asset: FoundAsset, reason: string, locked = false): Promise<void> {
@@ -229,9 +273,8 @@ export class Recorder {
       this.jobId,
     ]);
     const seen = new Set<string>();
+    await Promise.all(large.map(({ hash }) => syncLargeFile(this.store, hash.toString('hex'))));
     for (const file of large) {
-      // Kept even when it is known: the same bytes under the same name, and the temporary file is gone.
-      keepLargeFile(this.store, file.path, file.hash.toString('hex'));
       const key = file.hash.toString('latin1');
       if (!known.has(key) && !seen.has(key)) rows.push([file.hash, file.size, 0, 0, this.jobId]);
       seen.add(key);

@@ -1,6 +1,7 @@
 import { availableParallelism } from 'node:os';
+import { isDeepStrictEqual } from 'node:util';
 import type { IntakeResult } from '../../contract/builds.ts';
-import type { Progress } from '../../contract/work.ts';
+import { settingsOf } from '../builds/settings.ts';
 import { role } from '../builds/spans.ts';
 import type { DataFolder } from '../data-folder.ts';
 import { openPool, type DatabaseAddress, type Pool } from '../database/pool.ts';
@@ -9,42 +10,31 @@ import { NotFoundError, PlainError } from '../plain-error.ts';
 import { readFacts } from '../readers/read-facts.ts';
 import { pathDigest } from '../store/hash.ts';
 import { mendStore } from '../store/mend.ts';
-import { ProgressMeter } from '../work/progress-meter.ts';
-import { renewLease } from '../work/queue.ts';
-import { StoppedError } from '../work/stop.ts';
-import { findBase, type BaseBuild } from './base-build.ts';
+import { JobLease, type LeaseOptions } from '../work/job-lease.ts';
+import { findBase } from './base-build.ts';
 import { Crew } from './crew.ts';
 import type { CrewThreads } from './crew-threads.ts';
-import { KnownBuild } from './known-build.ts';
+import { intakeJob, planReading, type BuildToRead, type ReadingPlan } from './reading-plan.ts';
+import { KnownBuild, type KnownRequest } from './known-build.ts';
 import type { SourceFile } from './messages.ts';
-import { checkSource } from './source-path.ts';
 import { clearStaging, countStaged, prepareResume, recallMet, settleBase, stageGone } from './staging.ts';
 import { lookAt } from './walk.ts';
 import { BaseMovedError, writeBuild } from './write-build.ts';
 
-export interface IndexOptions {
+export interface IndexOptions extends LeaseOptions {
   address: DatabaseAddress;
   folder: DataFolder;
   crewThreads: CrewThreads;
-  jobId: number;
-  /** Who holds the job's lease. */
-  owner: string;
   threads?: number | null;
-  onProgress?: (progress: Progress) => void;
-  signal: AbortSignal;
 }
 
-const reportMs = 500;
+const lookMs = 250;
 
-interface JobRow {
-  buildId: number;
-  channelId: number;
+interface JobRow extends BuildToRead {
   /** Null where the build is not there yet. */
   sequence: number | null;
-  source: string;
   title: string;
   channel: string;
-  build: string;
 }
 
 /**
@@ -55,34 +45,17 @@ interface JobRow {
 export async function runIndex(options: IndexOptions): Promise<IntakeResult> {
   const pool = openPool(options.address, 4);
   const startMs = Date.now();
-  const meter = new ProgressMeter();
-  const stop = new AbortController();
-  options.signal.addEventListener('abort', () => stop.abort(new StoppedError()));
-  let counts = { files: 0, bytes: 0 };
-  const report = async (): Promise<void> => {
-    const progress = meter.measure(counts.files, counts.bytes);
-    options.onProgress?.(progress);
-    if (await renewLease(pool, options.jobId, options.owner, progress)) stop.abort(new StoppedError());
-  };
-  const timer = setInterval(() => void report().catch((error: unknown) => stop.abort(error)), reportMs);
+  const lease = new JobLease(pool, options);
   try {
     const job = await findJob(pool, options.jobId);
-    checkSource(job.source);
     await mendStore(pool, options.folder.store);
-    const run: Run = {
-      pool,
-      options,
-      job,
-      meter,
-      signal: stop.signal,
-      startMs,
-      count: (now) => (counts = now),
-    };
+    const reading = await planReading(pool, options.folder, job);
+    const run: Run = { pool, options, job, reading, lease, startMs };
     for (;;) {
       try {
         const result = await indexOnce(run);
-        counts = { files: result.files, bytes: result.bytes };
-        await report();
+        lease.count(result.files, result.bytes);
+        await lease.report();
         return result;
       } catch (error) {
         // Once more, as a difference to the build that came in between: its contents are in the store by now.
@@ -90,7 +63,7 @@ export async function runIndex(options: IndexOptions): Promise<IntakeResult> {
       }
     }
   } finally {
-    clearInterval(timer);
+    lease.close();
     await pool.end();
   }
 }
@@ -99,27 +72,37 @@ interface Run {
   pool: Pool;
   options: IndexOptions;
   job: JobRow;
-  meter: ProgressMeter;
-  signal: AbortSignal;
+  reading: ReadingPlan;
+  lease: JobLease;
   startMs: number;
-  count: (counts: { files: number; bytes: number }) => void;
 }
 
 async function indexOnce(run: Run): Promise<IntakeResult> {
-  const { pool, options, job, meter, signal, startMs, count } = run;
+  const { pool, options, job, reading, lease, startMs } = run;
   const { jobId } = options;
   const { store } = options.folder;
+  const { meter, signal } = lease;
+  const { settings } = reading;
   const threads = options.threads ?? availableParallelism();
-  const crew = new Crew(options.crewThreads, threads, { jobId, source: job.source });
+  const crew = new Crew(options.crewThreads, threads, intakeJob(jobId, reading, null));
   try {
     const newest = await findBase(pool, job.channelId);
     // A build that is there already is gathered whole, and takes its own place again.
     const base = newest?.isUpToDate && job.sequence === null ? newest : null;
+    const isSameChoice = isDeepStrictEqual(newest?.settings.choice, settings.choice);
+    const isSameSource =
+      base?.source === job.source && base.settings.contentRoot === settings.contentRoot && isSameChoice;
     await settleBase(pool, jobId, base?.key ?? '');
-    const known = await readSource(run, crew, newest, base);
+    const known = await readSource(run, crew, {
+      base: newest,
+      isBase: base !== null,
+      isSameSource,
+      isSameChoice,
+    });
+    const { leftOutFiles, leftOutBytes } = crew.counts;
     await readFacts(pool, store, jobId, known, crew.threads, signal, (done, total) => {
       if (meter.phase !== 'reading facts') meter.begin('reading facts', total, null);
-      count({ files: done, bytes: 0 });
+      lease.count(done, 0);
     });
     await crew.whenSealed();
     crew.release();
@@ -132,9 +115,10 @@ async function indexOnce(run: Run): Promise<IntakeResult> {
       channel: job.channel,
       build: job.build,
       ...staged,
+      leftOutFiles,
+      leftOutBytes,
       seconds: Math.round(Date.now() - startMs) / 1000,
     };
-    const isSameSource = base?.source === job.source;
     await writeBuild(pool, { jobId, buildId: job.buildId, base, isSameSource, result });
     // A crash before this leaves rows that nothing reads.
     await clearStaging(pool, jobId);
@@ -145,26 +129,25 @@ async function indexOnce(run: Run): Promise<IntakeResult> {
 }
 
 async function findJob(pool: Pool, jobId: number): Promise<JobRow> {
-  const job = await selectOne<JobRow>(
+  const job = await selectOne<Omit<JobRow, 'settings'> & { settings: unknown }>(
     pool,
-    `SELECT j.build_id AS buildId, b.channel_id AS channelId, b.sequence, j.source, t.name AS title, c.name AS channel,
-         b.label AS build
+    `SELECT j.build_id AS buildId, b.channel_id AS channelId, c.title_id AS titleId, b.sequence, j.source, t.name AS title,
+         c.name AS channel, b.label AS build, b.settings
        FROM jobs j JOIN builds b ON b.id = j.build_id JOIN channels c ON c.id = b.channel_id
        JOIN titles t ON t.id = c.title_id WHERE j.id = ?`,
     [jobId],
   );
   if (!job) throw new NotFoundError(`There is no job ${jobId}.`);
-  return job;
+  return { ...job, settings: settingsOf(job.settings) };
 }
 
 /** Has the crew read the source. @returns the build before, with what was met of it */
 async function readSource(
-  { pool, options: { jobId }, job: { source, channelId }, meter, signal, count }: Run,
+  { pool, options: { jobId }, job: { channelId }, reading: { kind, place: source }, lease }: Run,
   crew: Crew,
-  newest: BaseBuild | null,
-  base: BaseBuild | null,
+  request: Omit<KnownRequest, 'channelId'>,
 ): Promise<KnownBuild> {
-  const sourceKind = checkSource(source);
+  const { meter, signal } = lease;
   const done = await prepareResume(pool, jobId, (path, signature) => isStill(source, path, signature));
   const found = { files: 0, bytes: 0 };
   const skipped = { files: 0, bytes: 0 };
@@ -182,10 +165,10 @@ async function readSource(
   crew.onFound = (files) => files.forEach(take);
   const timer = setInterval(() => {
     const { files, readBytes } = crew.counts;
-    count({ files: skipped.files + files, bytes: skipped.bytes + readBytes });
+    lease.count(skipped.files + files, skipped.bytes + readBytes);
     if (found.bytes > 0 && meter.phase === 'finding files') meter.begin('reading files', null, null);
     meter.totalBytes = found.bytes;
-  }, reportMs / 2);
+  }, lookMs);
   const aborted = new Promise<never>((_, reject) => {
     signal.addEventListener('abort', () => reject(signal.reason as Error), { once: true });
   });
@@ -193,13 +176,13 @@ async function readSource(
   aborted.catch(() => undefined);
   try {
     signal.throwIfAborted();
-    if (sourceKind === 'folder') crew.walk();
+    if (kind === 'folder') crew.walk();
     else take(lookAt(source, ''));
-    const known = await KnownBuild.load(pool, { channelId, base: newest, isBase: base !== null, source });
-    if (base) await recallMet(pool, jobId, known);
+    const known = await KnownBuild.load(pool, { channelId, ...request });
+    if (request.isBase) await recallMet(pool, jobId, known);
     crew.begin(known.memory);
     await Promise.race([crew.end(), aborted]);
-    if (sourceKind === 'file') await refuseUnopened(pool, jobId, known, source);
+    if (kind === 'file') await refuseUnopened(pool, jobId, known, source);
     return known;
   } finally {
     clearInterval(timer);

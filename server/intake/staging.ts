@@ -3,6 +3,7 @@ import { change, select, selectOne, type Queryable } from '../database/rows.ts';
 import { role } from '../builds/spans.ts';
 import { unsettled } from '../containers/file-signature.ts';
 import type { KnownBuild } from './known-build.ts';
+import { skippedUnit } from './recorder.ts';
 
 export interface StagedCounts {
   files: number;
@@ -109,8 +110,13 @@ export async function recallMet(database: Queryable, jobId: number, known: Known
     [jobId],
   )) {
     for (let at = 0; at < pairs.length; at += 32) {
-      if (done.has(pairs.toString('latin1', at + 16, at + 32)))
-        known.meetAgain(pairs.subarray(at, at + 16), true);
+      const digest = pairs.subarray(at, at + 16);
+      const unit = pairs.subarray(at + 16, at + 32);
+      if (unit.equals(skippedUnit)) {
+        if (done.has(digest.toString('latin1'))) known.skip(digest);
+      } else if (done.has(unit.toString('latin1'))) {
+        known.meetAgain(digest, true);
+      }
     }
   }
 }

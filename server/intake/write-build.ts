@@ -1,8 +1,8 @@
-import type { IntakeResult } from '../../contract/builds.ts';
+import { intakeResultSchema, type IntakeResult } from '../../contract/builds.ts';
 import { readersVersion } from '../../core/kinds/read.ts';
 import { openEnd } from '../builds/spans.ts';
 import { inTransaction, type Pool, type PoolConnection } from '../database/pool.ts';
-import { change, selectOne } from '../database/rows.ts';
+import { change, parseColumn, selectOne } from '../database/rows.ts';
 import { findBase, type BaseBuild } from './base-build.ts';
 
 /** Another build came into the channel while this one was read: what was gathered is a difference to a build of yesterday. */
@@ -21,7 +21,7 @@ export interface BuildToWrite {
 }
 
 const isSame = `(a.role = i.role AND a.hash <=> i.hash AND a.format = i.format AND a.target_digest <=> i.target_digest
-  AND a.size <=> i.size)`;
+  AND a.size <=> i.size AND (a.hash IS NOT NULL OR a.packed_hash <=> i.packed_hash))`;
 
 /**
  * Turns what a job has gathered into its build, in one transaction: spans of paths that are gone or changed are
@@ -44,8 +44,8 @@ export async function writeBuild(pool: Pool, write: BuildToWrite): Promise<void>
     const sequence = build.sequence ?? (newest?.sequence ?? 0) + 1;
     const isNewest = sequence >= (newest?.sequence ?? 0);
     if (base) await closeChanged(connection, channelId, jobId, sequence);
-    else await closeSpans(connection, channelId, jobId, sequence, isNewest);
-    await openSpans(connection, channelId, jobId, sequence, isNewest);
+    else await closeSpans(connection, channelId, jobId, sequence, isNewest, wholly);
+    await openSpans(connection, channelId, jobId, sequence);
     if (isNewest) {
       await refreshSpans(connection, channelId, jobId);
       await writeSources(connection, channelId, write);
@@ -60,9 +60,79 @@ export async function writeBuild(pool: Pool, write: BuildToWrite): Promise<void>
   });
 }
 
-const staged = 'LEFT JOIN intake_assets i ON i.job_id = ? AND i.path_digest = a.path_digest';
+/**
+ * Brings what a key has opened into a build that is there already: the rest of the build is not touched.
+ * @param units digests of the source's files that were read again
+ */
+export async function writeUnlocked(
+  pool: Pool,
+  { jobId, buildId, units }: { jobId: number; buildId: number; units: readonly Buffer[] },
+): Promise<void> {
+  await inTransaction(pool, async (connection) => {
+    const build = await selectOne<{ channelId: number; sequence: number; result: unknown }>(
+      connection,
+      'SELECT channel_id AS channelId, sequence, result FROM builds WHERE id = ? FOR UPDATE',
+      [buildId],
+    );
+    if (!build) throw new Error(`writeUnlocked: there is no build ${buildId}`);
+    const { channelId, sequence } = build;
+    await selectOne(connection, 'SELECT id FROM channels WHERE id = ? FOR UPDATE', [channelId]);
+    const isNewest = (await findBase(connection, channelId))?.id === buildId;
+    await closeSpans(connection, channelId, jobId, sequence, isNewest, inPart);
+    await openSpans(connection, channelId, jobId, sequence);
+    if (isNewest) await refreshSpans(connection, channelId, jobId);
+    await change(
+      connection,
+      'DELETE FROM problems WHERE build_id = ? AND locked = 1 AND unit_digest IN (?)',
+      [buildId, units],
+    );
+    await change(
+      connection,
+      `REPLACE INTO problems (build_id, path_digest, unit_digest, reason, locked)
+       SELECT ?, path_digest, unit_digest, reason, locked FROM intake_problems WHERE job_id = ?`,
+      [buildId, jobId],
+    );
+    await addReaderProblems(connection, buildId, jobId);
+    await change(connection, 'UPDATE builds SET indexed_at = NOW(3), result = ? WHERE id = ?', [
+      JSON.stringify({
+        ...intakeResultSchema.parse(parseColumn(build.result)),
+        ...(await countBuild(connection, channelId, sequence, buildId)),
+      }),
+      buildId,
+    ]);
+  });
+}
+
+async function countBuild(
+  connection: PoolConnection,
+  channelId: number,
+  sequence: number,
+  buildId: number,
+): Promise<Pick<IntakeResult, 'files' | 'containers' | 'bytes' | 'locked'>> {
+  const sums = await selectOne<{ files: number; containers: number; bytes: number }>(
+    connection,
+    `SELECT COALESCE(SUM(a.role = 0), 0) AS files, COALESCE(SUM(a.role = 1), 0) AS containers,
+       COALESCE(SUM(IF(a.role = 0, a.size, 0)), 0) AS bytes FROM asset_spans a WHERE ${covers}`,
+    [channelId, sequence, sequence],
+  );
+  const locked = await selectOne<{ count: number }>(
+    connection,
+    'SELECT COUNT(*) AS count FROM problems WHERE build_id = ? AND locked = 1',
+    [buildId],
+  );
+  return {
+    files: Number(sums?.files ?? 0),
+    containers: Number(sums?.containers ?? 0),
+    bytes: Number(sums?.bytes ?? 0),
+    locked: Number(locked?.count ?? 0),
+  };
+}
+
+const gathered = 'JOIN intake_assets i ON i.job_id = ? AND i.path_digest = a.path_digest';
 const covers = 'a.channel_id = ? AND a.first_sequence <= ? AND a.last_sequence >= ?';
-const differs = `(i.path_digest IS NULL OR NOT ${isSame})`;
+/** Of a build that was gathered whole, what was not met counts too: it is gone. */
+const wholly = { staged: `LEFT ${gathered}`, differs: `(i.path_digest IS NULL OR NOT ${isSame})` };
+const inPart = { staged: gathered, differs: `NOT ${isSame}` };
 
 /** Closes what the newest build has, and this one has no more or otherwise. The cost follows what changed. */
 async function closeChanged(
@@ -96,16 +166,17 @@ async function closeSpans(
   jobId: number,
   sequence: number,
   isNewest: boolean,
+  { staged, differs }: { staged: string; differs: string },
 ): Promise<void> {
   const at = [jobId, channelId, sequence, sequence];
   if (!isNewest) {
     // What the later builds still have goes on after this one.
     await change(
       connection,
-      `INSERT INTO asset_spans SELECT a.channel_id, a.path_digest, ?, a.last_sequence, a.role, a.format, a.by_extension,
+      `INSERT INTO asset_spans SELECT a.channel_id, a.path_digest, (${following}), a.last_sequence, a.role, a.format, a.by_extension,
          a.size, a.hash, a.target_digest, a.unit_digest, a.packed_hash FROM asset_spans a ${staged}
         WHERE ${covers} AND a.last_sequence > ? AND ${differs}`,
-      [sequence + 1, ...at, sequence],
+      [channelId, sequence, ...at, sequence],
     );
   }
   // A span that begins with this build has nothing left before it.
@@ -121,20 +192,22 @@ async function closeSpans(
   );
 }
 
+/** The build that follows one: builds may have been removed in between. */
+const following = 'SELECT MIN(b.sequence) FROM builds b WHERE b.channel_id = ? AND b.sequence > ?';
+
 /** Opens a span for everything that was gathered and that no span tells of this build. */
 async function openSpans(
   connection: PoolConnection,
   channelId: number,
   jobId: number,
   sequence: number,
-  isNewest: boolean,
 ): Promise<void> {
   await change(
     connection,
-    `INSERT INTO asset_spans SELECT ?, i.path_digest, ?, ?, i.role, i.format, i.by_extension, i.size, i.hash, i.target_digest,
+    `INSERT INTO asset_spans SELECT ?, i.path_digest, ?, COALESCE((${following}) - 1, ${openEnd}), i.role, i.format, i.by_extension, i.size, i.hash, i.target_digest,
          i.unit_digest, i.packed_hash FROM intake_assets i
       WHERE i.job_id = ? AND NOT EXISTS (SELECT 1 FROM asset_spans a WHERE a.path_digest = i.path_digest AND ${covers})`,
-    [channelId, sequence, isNewest ? openEnd : sequence, jobId, channelId, sequence, sequence],
+    [channelId, sequence, channelId, sequence, jobId, channelId, sequence, sequence],
   );
 }
 
@@ -184,25 +257,32 @@ async function writeProblems(
   await change(connection, 'DELETE FROM problems WHERE build_id = ?', [buildId]);
   await change(
     connection,
-    'INSERT INTO problems SELECT ?, path_digest, unit_digest, reason FROM intake_problems WHERE job_id = ?',
+    `INSERT INTO problems (build_id, path_digest, unit_digest, reason, locked)
+       SELECT ?, path_digest, unit_digest, reason, locked FROM intake_problems WHERE job_id = ?`,
     [buildId, jobId],
   );
-  // What was kept and yet no reader could make sense of is listed too; it is not counted as unreadable.
-  await change(
-    connection,
-    `INSERT IGNORE INTO problems SELECT ?, i.path_digest, i.unit_digest, f.reason FROM intake_assets i
-       JOIN content_facts f ON f.hash = i.hash AND f.format = i.format
-      WHERE i.job_id = ? AND i.role = 0 AND f.reason IS NOT NULL`,
-    [buildId, jobId],
-  );
+  await addReaderProblems(connection, buildId, jobId);
   if (!base) return;
   // So it is where the build before has it, and the content is still there.
   await change(
     connection,
-    `INSERT IGNORE INTO problems SELECT ?, q.path_digest, q.unit_digest, f.reason FROM problems q
+    `INSERT IGNORE INTO problems (build_id, path_digest, unit_digest, reason)
+       SELECT ?, q.path_digest, q.unit_digest, f.reason FROM problems q
        JOIN asset_spans a ON a.path_digest = q.path_digest AND ${covers}
        JOIN content_facts f ON f.hash = a.hash AND f.format = a.format
       WHERE q.build_id = ? AND a.role = 0 AND f.reason IS NOT NULL`,
     [buildId, channelId, sequence, sequence, base.id],
+  );
+}
+
+/** What was kept and yet no reader could make sense of is listed too; it is not counted as unreadable. */
+async function addReaderProblems(connection: PoolConnection, buildId: number, jobId: number): Promise<void> {
+  await change(
+    connection,
+    `INSERT IGNORE INTO problems (build_id, path_digest, unit_digest, reason)
+       SELECT ?, i.path_digest, i.unit_digest, f.reason FROM intake_assets i
+       JOIN content_facts f ON f.hash = i.hash AND f.format = i.format
+      WHERE i.job_id = ? AND i.role = 0 AND f.reason IS NOT NULL`,
+    [buildId, jobId],
   );
 }

@@ -23,18 +23,18 @@ export async function mendStore(database: Queryable, store: string): Promise<voi
       [id],
     );
     const bad = lostContents(packFile(store, id), contents);
-    for (const hash of bad) await forget(database, hash);
-    // The next build looks for facts of all that it holds, and not of what is new alone.
-    if (bad.length > 0) await change(database, 'UPDATE builds SET readers_version = 0');
+    for (const hash of bad) await forgetContent(database, hash);
     await change(database, 'UPDATE packs SET sealed = 1 WHERE id = ?', [id]);
   }
 }
 
-/** Readers' facts go with a lost preview, so that both are made again. */
-async function forget(database: Queryable, hash: Buffer): Promise<void> {
+/** Forgets a lost content: it is stored again when it is met again. Readers' facts go with a lost preview, so that both are made again. */
+export async function forgetContent(database: Queryable, hash: Buffer): Promise<void> {
   await change(database, 'INSERT IGNORE INTO lost_contents (hash) VALUES (?)', [hash]);
   await change(database, 'DELETE FROM content_facts WHERE preview_hash = ?', [hash]);
   await change(database, 'DELETE FROM contents WHERE hash = ?', [hash]);
+  // The next build looks for facts of all that it holds, and not of what is new alone.
+  await change(database, 'UPDATE builds SET readers_version = 0 WHERE readers_version > 0');
 }
 
 function lostContents(

@@ -1,13 +1,5 @@
-import {
-  closeSync,
-  fsync as fsyncWithCallback,
-  fsyncSync,
-  mkdirSync,
-  openSync,
-  renameSync,
-  rmSync,
-  writevSync,
-} from 'node:fs';
+import { closeSync, fsync as fsyncWithCallback, mkdirSync, openSync, renameSync, writevSync } from 'node:fs';
+import { open } from 'node:fs/promises';
 import { dirname } from 'node:path';
 import { promisify } from 'node:util';
 import type { Queryable } from '../database/rows.ts';
@@ -85,14 +77,17 @@ export class PackWriter {
 export function keepLargeFile(store: string, temporary: string, hash: string): void {
   const path = largeFile(store, hash);
   mkdirSync(dirname(path), { recursive: true });
-  const file = openSync(temporary, 'r');
-  try {
-    fsyncSync(file);
-  } finally {
-    closeSync(file);
-  }
   renameSync(temporary, path);
-  rmSync(temporary, { force: true });
+}
+
+/** Makes a large content outlast a power cut: before its row is written. */
+export async function syncLargeFile(store: string, hash: string): Promise<void> {
+  const file = await open(largeFile(store, hash), 'r');
+  try {
+    await file.sync();
+  } finally {
+    await file.close();
+  }
 }
 
 function writeAll(file: number, pieces: Uint8Array[]): void {

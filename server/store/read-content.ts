@@ -69,6 +69,11 @@ export class ContentReader {
     return bytes;
   }
 
+  close(): void {
+    for (const file of this.files.values()) closeSync(file);
+    this.files.clear();
+  }
+
   private fileOf(path: string): number {
     const file = this.files.get(path) ?? openSync(path, 'r');
     this.files.delete(path);

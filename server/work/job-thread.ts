@@ -1,10 +1,10 @@
 import { parentPort, workerData } from 'node:worker_threads';
-import type { IntakeResult } from '../../contract/builds.ts';
 import type { DataFolder } from '../data-folder.ts';
 import type { DatabaseAddress } from '../database/pool.ts';
 import { CrewThreads } from '../intake/crew-threads.ts';
-import { runIndex } from '../intake/run-index.ts';
 import { messageOf } from '../plain-error.ts';
+import type { ClaimedJob, JobOutcome } from './queue.ts';
+import { runJob } from './run-job.ts';
 import { StoppedError } from './stop.ts';
 
 export interface JobThreadData {
@@ -12,11 +12,7 @@ export interface JobThreadData {
   folder: DataFolder;
 }
 
-export type ToJobThread =
-  { type: 'run'; jobId: number; owner: string; threads: number | null } | { type: 'stop' };
-
-export type JobOutcome =
-  { state: 'done'; result: IntakeResult } | { state: 'stopped' | 'failed'; error: string };
+export type ToJobThread = { type: 'run'; job: ClaimedJob; owner: string } | { type: 'stop' };
 
 const keepMs = 5 * 60_000;
 
@@ -37,18 +33,17 @@ port.on('message', (message: ToJobThread) => {
   void run(message).then((outcome) => port.postMessage(outcome));
 });
 
-async function run({ jobId, owner, threads }: Extract<ToJobThread, { type: 'run' }>): Promise<JobOutcome> {
+async function run({ job, owner }: Extract<ToJobThread, { type: 'run' }>): Promise<JobOutcome> {
   try {
-    const result = await runIndex({
+    return await runJob(job.kind, {
       address,
       folder,
       crewThreads,
-      jobId,
       owner,
-      threads,
+      jobId: job.id,
+      threads: job.threads,
       signal: stop.signal,
     });
-    return { state: 'done', result };
   } catch (error) {
     return { state: error instanceof StoppedError ? 'stopped' : 'failed', error: messageOf(error) };
   }

@@ -1,8 +1,10 @@
 import { Hono } from 'hono';
 import { streamSSE } from 'hono/streaming';
 import { z } from 'zod';
+import { readBody } from '../http/read-request.ts';
 import type { ServerContext } from '../http/server-context.ts';
-import { findJob, listJobs, resumeJob, stopJob } from './queue.ts';
+import { findJob, listJobs } from './jobs.ts';
+import { haltJob, resumeJob, setPriority } from './queue.ts';
 
 const identifier = z.coerce.number().int();
 const lookMs = 400;
@@ -14,9 +16,17 @@ export function workRoutes({ pool, runner }: ServerContext): Hono {
   routes.get('/work/:id{[0-9]+}', async (context) =>
     context.json(await findJob(pool, identifier.parse(context.req.param('id')))),
   );
-  routes.post('/work/:id/stop', async (context) => {
+  for (const how of ['stop', 'pause'] as const) {
+    routes.post(`/work/:id/${how}`, async (context) => {
+      const id = identifier.parse(context.req.param('id'));
+      await haltJob(pool, id, how);
+      return context.json(await findJob(pool, id));
+    });
+  }
+  routes.post('/work/:id/priority', async (context) => {
     const id = identifier.parse(context.req.param('id'));
-    await stopJob(pool, id);
+    const { priority } = await readBody(context, z.object({ priority: z.number().int().min(-9).max(9) }));
+    await setPriority(pool, id, priority);
     return context.json(await findJob(pool, id));
   });
   routes.post('/work/:id/resume', async (context) => {

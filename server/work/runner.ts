@@ -2,8 +2,8 @@ import type { Worker } from 'node:worker_threads';
 import type { DataFolder } from '../data-folder.ts';
 import type { DatabaseAddress, Pool } from '../database/pool.ts';
 import { messageOf } from '../plain-error.ts';
-import type { JobOutcome, JobThreadData, ToJobThread } from './job-thread.ts';
-import { claimJob, finishJob, ownerName, returnJob } from './queue.ts';
+import type { JobThreadData, ToJobThread } from './job-thread.ts';
+import { claimJob, finishJob, ownerName, returnJob, type JobOutcome } from './queue.ts';
 import { startThread, stopListening } from './start-thread.ts';
 
 const pollMs = 700;
@@ -19,6 +19,8 @@ export class Runner {
   private isCalled = false;
   private timer: NodeJS.Timeout | null = null;
   private closed = false;
+  /** A job that ended, and that is not written down yet. */
+  private unfinished: { id: number; outcome: JobOutcome } | null = null;
 
   constructor(pool: Pool, address: DatabaseAddress, folder: DataFolder, report: (message: string) => void) {
     this.pool = pool;
@@ -53,16 +55,23 @@ export class Runner {
 
   private async takeOne(): Promise<boolean> {
     const owner = ownerName();
+    // The database may have been away when a job ended.
+    if (this.unfinished) await finishJob(this.pool, this.unfinished.id, this.unfinished.outcome);
+    this.unfinished = null;
     const job = await claimJob(this.pool, owner);
     if (!job) return false;
     if (this.closed) {
       await returnJob(this.pool, job.id);
       return false;
     }
-    const outcome = await this.carryOut({ type: 'run', jobId: job.id, owner, threads: job.threads });
+    const outcome = await this.carryOut({ type: 'run', job, owner });
     // A server that is going down leaves its job to the next start.
     if (this.closed && outcome.state === 'stopped') await returnJob(this.pool, job.id);
-    else await finishJob(this.pool, job.id, outcome);
+    else {
+      this.unfinished = { id: job.id, outcome };
+      await finishJob(this.pool, job.id, outcome);
+      this.unfinished = null;
+    }
     return true;
   }
 

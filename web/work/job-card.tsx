@@ -8,6 +8,7 @@ import { useResumeMutation, useStopMutation } from './api.ts';
 
 const stateWords: Record<Job['state'], string> = {
   waiting: 'Waiting for its turn',
+  paused: 'paused',
   running: 'Running',
   stopped: 'Stopped; it goes on where it was',
   done: 'Done',

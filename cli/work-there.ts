@@ -1,39 +1,48 @@
 import { setTimeout as sleep } from 'node:timers/promises';
-import type { IntakeRequest, IntakeResult } from '../contract/builds.ts';
 import { jobSchema, type Job, type Progress } from '../contract/work.ts';
 import { PlainError } from '../server/plain-error.ts';
-import { askJson } from './session.ts';
+import { askJson, type Question } from './session.ts';
 
 const lookMs = 30;
 
 /**
- * Has the server that runs on the data folder index, and follows it: its threads are warm, and its findings ready when
- * it is done. Ctrl-C stops the job.
+ * Has the server that runs on the data folder do a piece of work, and follows it: its threads are warm, and its findings
+ * ready when it is done. Ctrl-C stops the job.
+ * @param path of the address that makes the job
  */
-export async function indexThere(
+export async function workThere(
   server: string,
-  request: IntakeRequest,
+  path: string,
+  question: Question,
   onProgress: (progress: Progress) => void,
-): Promise<IntakeResult> {
+): Promise<Job> {
+  return followJob(server, jobSchema.parse(await askJson(`${server}/api/${path}`, question)), onProgress);
+}
+
+/** Follows a job of a server to its end. @throws PlainError when it fails or is stopped */
+export async function followJob(
+  server: string,
+  job: Job,
+  onProgress: (progress: Progress) => void,
+): Promise<Job> {
   let isToStop = false;
   const onSignal = (): void => void (isToStop = true);
   process.on('SIGINT', onSignal).on('SIGTERM', onSignal);
   try {
-    let job = jobSchema.parse(await askJson(`${server}/api/intake`, request));
     let told = '';
     let isStopping = false;
     while (job.state === 'waiting' || job.state === 'running') {
       await sleep(lookMs);
       if (isToStop && !isStopping) {
         isStopping = true;
-        await askJson(`${server}/api/work/${job.id}/stop`, {});
+        await askJson(`${server}/api/work/${job.id}/stop`, { body: {} });
       }
       job = await lookAgain(server, job);
       const progress = JSON.stringify(job.progress);
       if (job.progress && progress !== told) onProgress(job.progress);
       told = progress;
     }
-    if (job.state === 'done' && job.result) return job.result;
+    if (job.state === 'done') return job;
     throw new PlainError(job.error ?? 'The work was stopped; it can be resumed.');
   } finally {
     process.off('SIGINT', onSignal).off('SIGTERM', onSignal);

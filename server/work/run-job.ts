@@ -1,0 +1,21 @@
+import type { JobKind } from '../../contract/work.ts';
+import { runCheck } from '../housekeeping/run-check.ts';
+import { runRemove } from '../housekeeping/run-remove.ts';
+import { runIndex, type IndexOptions } from '../intake/run-index.ts';
+import { runUnlock } from '../keyring/run-unlock.ts';
+import type { JobOutcome } from './queue.ts';
+
+type Done = Extract<JobOutcome, { state: 'done' }>;
+
+/** The table of what jobs do. */
+const runners: Record<JobKind, (options: IndexOptions) => Promise<Pick<Done, 'result' | 'report'>>> = {
+  index: async (options) => ({ result: await runIndex(options), report: null }),
+  check: async (options) => ({ result: null, report: await runCheck(options) }),
+  remove: async (options) => ({ result: null, report: await runRemove(options) }),
+  unlock: async (options) => ({ result: null, report: await runUnlock(options) }),
+};
+
+/** Carries out a job of any kind. @throws StoppedError when somebody asked for it */
+export async function runJob(kind: JobKind, options: IndexOptions): Promise<Done> {
+  return { state: 'done', ...(await runners[kind](options)) };
+}
