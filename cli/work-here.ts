@@ -11,9 +11,9 @@ import type { Session } from './with-database.ts';
 export interface WorkHere {
   kind: JobKind;
   /** Makes the job as this process's own, so that a server that starts meanwhile leaves it alone. */
-  make(owner: string): Promise<number>;
+  make: (owner: string) => Promise<number>;
   threads?: number | null;
-  onProgress(progress: Progress): void;
+  onProgress: (progress: Progress) => void;
 }
 
 /** Does a piece of work in this process. */

@@ -23,6 +23,8 @@ export const summarySchema = z.object({
   copied: z.number(),
   repacked: z.number(),
   unchanged: z.number(),
+  /** Paths of which nothing is said, since one of the builds leaves them out. */
+  leftOut: z.number(),
 });
 export type Summary = z.infer<typeof summarySchema>;
 

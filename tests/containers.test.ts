@@ -9,8 +9,8 @@ import { TestHouse } from './support/worvel.ts';
 interface Packing {
   name: string;
   file: string;
-  pack(cwd: string, file: string): void;
-  unpack(cwd: string, file: string, into: string): void;
+  pack: (cwd: string, file: string) => void;
+  unpack: (cwd: string, file: string, into: string) => void;
 }
 
 const bsdtar = (cwd: string, file: string, into: string): void =>
@@ -31,6 +31,9 @@ const squeeze =
 const packings: Packing[] = [
   { name: 'ZIP by zip', file: 'a.zip', pack: pack('zip', '-qr'), unpack: (cwd, file, into) => void run('unzip', ['-q', file, '-d', into], cwd) },
   { name: 'ZIP by 7zz', file: 'b.zip', pack: pack('7zz', 'a', '-tzip'), unpack: bsdtar },
+  { name: 'ZIP with bzip2, by 7zz', file: 'b1.zip', pack: pack('7zz', 'a', '-tzip', '-mm=BZip2'), unpack: bsdtar },
+  { name: 'ZIP with xz, by 7zz', file: 'b2.zip', pack: pack('7zz', 'a', '-tzip', '-mm=xz'), unpack: sevenZip },
+  { name: 'ZIP64, by zip', file: 'b3.zip', pack: pack('zip', '-qr', '-fz'), unpack: sevenZip },
   { name: 'ZIP with data descriptors, by bsdtar', file: 'c.zip', pack: pack('bsdtar', '--format=zip', '-cf'), unpack: sevenZip },
   { name: 'TAR (GNU)', file: 'd.tar', pack: pack('tar', '--format=gnu', '-cf'), unpack: bsdtar },
   { name: 'TAR (pax)', file: 'e.tar', pack: pack('tar', '--format=pax', '-cf'), unpack: sevenZip },

@@ -5,6 +5,8 @@ import { compare, nearestPath, pairPaths } from './pair-paths.ts';
 export interface Leaf {
   path: string;
   hash: string | null;
+  /** Hash of its packed bytes: all that tells one locked content from another. */
+  packedHash?: string | null;
   size: number | null;
   kind: Kind;
   format: string;
@@ -46,7 +48,7 @@ export function findDifferences(
   const fresh = new Map<string, Leaf[]>();
   for (const { old, new: now } of differences) {
     if (old && now) {
-      if (old.hash !== now.hash) findings.push(finding('changed', old, now));
+      if (!isSame(old, now)) findings.push(finding('changed', old, now));
     } else if (old) collect(gone, old);
     else if (now) collect(fresh, now);
   }
@@ -82,8 +84,15 @@ export function contentsOfNewPaths(differences: readonly Difference[]): string[]
 
 const pathOf = (leaf: Leaf): string => leaf.path;
 
+/** Two states that cannot be read are the same unless their packed bytes say otherwise. */
+function isSame(old: Leaf, now: Leaf): boolean {
+  if (old.hash !== null && now.hash !== null) return old.hash === now.hash;
+  if (old.packedHash && now.packedHash) return old.packedHash === now.packedHash;
+  return old.hash === now.hash;
+}
+
 function collect(map: Map<string, Leaf[]>, leaf: Leaf): void {
-  const key = leaf.hash ?? '';
+  const key = leaf.hash ?? (leaf.packedHash ? `packed ${leaf.packedHash}` : '');
   const list = map.get(key);
   if (list) list.push(leaf);
   else map.set(key, [leaf]);

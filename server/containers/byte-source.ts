@@ -1,4 +1,5 @@
 import { closeSync, openSync, readSync, fstatSync } from 'node:fs';
+import { startHash } from '../store/hash.ts';
 import { signatureOf } from './file-signature.ts';
 
 /** Bytes that can be read from anywhere: a file, a part of one, or memory. Reading is synchronous: workers only. */
@@ -106,4 +107,11 @@ export class PartSource implements ByteSource {
 /** All of a source, in pieces that may be kept. */
 export function* pieces(source: ByteSource): Generator<Buffer> {
   for (let at = 0; at < source.size; at += pieceBytes) yield Buffer.from(source.read(at, pieceBytes));
+}
+
+/** BLAKE3 of all of a source. */
+export function hashSource(source: ByteSource): Buffer {
+  const hash = startHash();
+  for (let at = 0; at < source.size; at += pieceBytes) hash.update(source.read(at, pieceBytes));
+  return hash.digest();
 }

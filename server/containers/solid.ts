@@ -1,11 +1,11 @@
 import { Readable } from 'node:stream';
-import { createBrotliDecompress, createGunzip } from 'node:zlib';
 import { extract, type Header } from 'tar-stream';
 import { ContainerError } from '../../core/containers/container-error.ts';
 import { isTarHeader, type ContainerFormat } from '../../core/containers/container-format.ts';
 import { nameOfBytes } from '../../core/containers/entry-name.ts';
 import { messageOf } from '../plain-error.ts';
-import { pieces, type ByteSource } from './byte-source.ts';
+import type { ByteSource } from './byte-source.ts';
+import { decompress } from './decompress.ts';
 import { PieceReader } from './piece-reader.ts';
 import type { EntryType } from './placed-entry.ts';
 import { runProgram } from './program.ts';
@@ -53,7 +53,7 @@ export async function* passingEntries(
     case 'ar':
       throw new RangeError(`passingEntries: a ${format} is read in place`);
     default:
-      yield* singleEntries(unpacked(format, source), name);
+      yield* singleEntries(decompress(format, source), name);
   }
 }
 
@@ -83,29 +83,6 @@ export function unpackedName(name: string): string {
   const file = name.slice(name.lastIndexOf('/') + 1);
   const stem = file.replace(/\.(gz|bz2|xz|zst|lz4|br)$/i, '');
   return stem === '' ? file : stem;
-}
-
-type SingleFormat = 'gzip' | 'brotli' | 'bzip2' | 'xz' | 'zstd' | 'lz4';
-
-async function* unpacked(format: SingleFormat, source: ByteSource): AsyncGenerator<Buffer> {
-  if (format !== 'gzip' && format !== 'brotli') {
-    yield* runProgram({ program: format, args: ['-dcq'], input: source });
-    return;
-  }
-  const options = { chunkSize: 256 * 1024 };
-  const unpacker = format === 'gzip' ? createGunzip(options) : createBrotliDecompress(options);
-  const packed = Readable.from(pieces(source));
-  packed.on('error', (error) => unpacker.destroy(error)).pipe(unpacker);
-  try {
-    for await (const piece of unpacker) yield piece as Buffer;
-  } catch (error) {
-    throw error instanceof ContainerError
-      ? error
-      : new ContainerError(`its data are damaged: ${messageOf(error)}`);
-  } finally {
-    packed.destroy();
-    unpacker.destroy();
-  }
 }
 
 /** The entries of a TAR that comes as a stream. */

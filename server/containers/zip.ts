@@ -4,6 +4,7 @@ import * as yauzl from 'yauzl';
 import { ContainerError } from '../../core/containers/container-error.ts';
 import { maximumEntries, type UnpackingBudget } from '../../core/containers/unpacking-budget.ts';
 import { codeOf, messageOf } from '../plain-error.ts';
+import { decompress, type SingleFormat } from './decompress.ts';
 import { PartSource, pieces, type ByteSource } from './byte-source.ts';
 
 /** An entry as the central directory has it (APPNOTE 6.3.10, section 4.3.12). */
@@ -23,6 +24,8 @@ export interface ZipEntry {
 const localHeaderBytes = 30;
 const stored = 0;
 const deflated = 8;
+/** Methods that one of the compressed streams has too (APPNOTE 4.4.5). */
+const streamed: Partial<Record<number, SingleFormat>> = { 12: 'bzip2', 93: 'zstd', 95: 'xz' };
 
 /**
  * The entries of a ZIP in the order in which they lie.
@@ -49,12 +52,18 @@ export async function listZip(source: ByteSource): Promise<ZipEntry[]> {
   return entries;
 }
 
+/** Whether an entry is unpacked at once; others come as a stream only. */
+export function isQuick({ method }: ZipEntry): boolean {
+  return method === stored || method === deflated;
+}
+
 /**
  * One entry unpacked into memory, checked against its size and its CRC-32. What is not compressed comes as a view
  * that the next reading of the source may overwrite.
  * @throws ContainerError
  */
 export function unpackEntry(source: ByteSource, entry: ZipEntry, budget: UnpackingBudget): Uint8Array {
+  checkMethod(entry);
   budget.spend(entry.unpackedBytes);
   const part = packedPart(source, entry);
   const packed = part.read(0, part.size);
@@ -69,15 +78,18 @@ export async function* streamEntry(
   entry: ZipEntry,
   budget: UnpackingBudget,
 ): AsyncGenerator<Buffer> {
+  checkMethod(entry);
   budget.spend(entry.unpackedBytes);
-  const packed = Readable.from(pieces(packedPart(source, entry)));
+  const part = packedPart(source, entry);
+  const format = streamed[entry.method];
+  const packed = Readable.from(format ? [] : pieces(part));
   const inflater = entry.method === deflated ? createInflateRaw({ chunkSize: 256 * 1024 }) : null;
   // Destroying with the error ends the loop below, which throws it.
   if (inflater) packed.on('error', (error) => inflater.destroy(error)).pipe(inflater);
   let length = 0;
   let crc = 0;
   try {
-    for await (const piece of inflater ?? packed) {
+    for await (const piece of format ? decompress(format, part) : (inflater ?? packed)) {
       const bytes = piece as Buffer;
       length += bytes.length;
       if (length > entry.unpackedBytes) throw new ContainerError(sizeLies(entry));
@@ -105,12 +117,9 @@ export function checkStored(part: ByteSource, entry: ZipEntry): void {
 /**
  * Where an entry's packed bytes lie. The local header repeats name and extra field in its own lengths
  * (section 4.3.7), and only it tells where the data begin.
- * @throws ContainerError when the entry is packed in a way that is not read, or its header is not there
+ * @throws ContainerError when its header is not there
  */
 export function packedPart(source: ByteSource, entry: ZipEntry): PartSource {
-  if (entry.method !== stored && entry.method !== deflated) {
-    throw new ContainerError(`it is packed by method ${entry.method}, which is not read`);
-  }
   const header = source.read(entry.headerOffset, localHeaderBytes);
   const view = new DataView(header.buffer, header.byteOffset, header.byteLength);
   if (header.length < localHeaderBytes || view.getUint32(0, true) !== 0x04034b50) {
@@ -119,6 +128,11 @@ export function packedPart(source: ByteSource, entry: ZipEntry): PartSource {
   const start = entry.headerOffset + localHeaderBytes + view.getUint16(26, true) + view.getUint16(28, true);
   if (start + entry.packedBytes > source.size) throw new ContainerError('the archive is cut short within it');
   return new PartSource(source, start, entry.packedBytes);
+}
+
+function checkMethod({ method }: ZipEntry): void {
+  if (method !== stored && method !== deflated && !streamed[method])
+    throw new ContainerError(`it is packed by method ${method}, which is not read`);
 }
 
 function toEntry(entry: yauzl.Entry): ZipEntry {

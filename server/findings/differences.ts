@@ -1,4 +1,5 @@
 import type { Summary } from '../../contract/findings.ts';
+import { Choice } from '../../core/containers/choice.ts';
 import {
   contentsOfNewPaths,
   findDifferences,
@@ -25,6 +26,7 @@ interface SpanRow {
   format: string;
   size: number | null;
   hash: Buffer | null;
+  packedHash: Buffer | null;
 }
 
 /**
@@ -39,7 +41,8 @@ export async function findBetween(
   const early = Math.min(from.sequence, to.sequence);
   const late = Math.max(from.sequence, to.sequence);
   const spans = early === late ? [] : await readSpans(database, from.channelId, early, late);
-  const { differences, gone } = pairSpans(spans, from.sequence, to.sequence);
+  const paired = pairSpans(spans, from.sequence, to.sequence);
+  const { differences, gone, leftOut } = withoutLeftOut(paired, from, to);
   const stillThere = await findStillThere(database, from, contentsOfNewPaths(differences), gone);
   const findings = findDifferences(differences, stillThere);
   const summary: Summary = {
@@ -50,6 +53,7 @@ export async function findBetween(
     copied: 0,
     repacked: 0,
     unchanged: 0,
+    leftOut,
   };
   for (const { status } of findings) summary[status]++;
   summary.unchanged =
@@ -58,7 +62,7 @@ export async function findBetween(
 }
 
 const columns = `s.path_digest AS digest, p.path, s.first_sequence AS firstSequence, s.last_sequence AS lastSequence,
-  s.role, s.format, s.size, s.hash`;
+  s.role, s.format, s.size, s.hash, s.packed_hash AS packedHash`;
 
 async function readSpans(
   database: Queryable,
@@ -101,10 +105,30 @@ function pairSpans(
   return { differences: [...byPath.values()], gone };
 }
 
+/** What one of the builds leaves out is not known to be gone, or new. */
+function withoutLeftOut(
+  { differences, gone }: { differences: readonly Difference[]; gone: ReadonlySet<string> },
+  from: PlacedBuild,
+  to: PlacedBuild,
+): { differences: Difference[]; gone: Set<string>; leftOut: number } {
+  const [fromChoice, toChoice] = [new Choice(from.settings.choice), new Choice(to.settings.choice)];
+  const known = differences.filter(({ old, new: now }) => {
+    if (old && !now) return !toChoice.isLeftOut(old.path);
+    if (now && !old) return !fromChoice.isLeftOut(now.path);
+    return true;
+  });
+  return {
+    differences: known,
+    gone: new Set([...gone].filter((path) => !toChoice.isLeftOut(path))),
+    leftOut: differences.length - known.length,
+  };
+}
+
 function toLeaf(span: SpanRow): Leaf {
   return {
     path: span.path,
     hash: span.hash?.toString('hex') ?? null,
+    packedHash: span.packedHash?.toString('hex') ?? null,
     size: span.size,
     kind: formatOf(span.format).kind,
     format: span.format,

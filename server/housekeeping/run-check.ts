@@ -2,11 +2,11 @@ import { existsSync, readdirSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import type { JobReport } from '../../contract/work.ts';
 import { bytesText } from '../../core/findings/evidence.ts';
-import { FileSource } from '../containers/byte-source.ts';
+import { FileSource, hashSource } from '../containers/byte-source.ts';
 import { openPool, type Pool } from '../database/pool.ts';
 import { select, selectOne } from '../database/rows.ts';
 import type { IndexOptions } from '../intake/run-index.ts';
-import { hashOf, startHash } from '../store/hash.ts';
+import { hashOf } from '../store/hash.ts';
 import { placeFile, type ContentPlace } from '../store/layout.ts';
 import { forgetContent, mendStore } from '../store/mend.ts';
 import { ContentReader } from '../store/read-content.ts';
@@ -14,7 +14,6 @@ import { JobLease } from '../work/job-lease.ts';
 
 const batchRows = 2000;
 const listedLines = 1000;
-const bufferBytes = 1024 * 1024;
 
 /**
  * Reads every content of the store and compares its hash; looks whether all that the tables name is there. What is broken
@@ -112,9 +111,7 @@ function reasonOf(reader: ContentReader, store: string, place: ContentPlace): st
 function hashFile(path: string): Buffer {
   const source = new FileSource(path);
   try {
-    const hash = startHash();
-    for (let at = 0; at < source.size; at += bufferBytes) hash.update(source.read(at, bufferBytes));
-    return hash.digest();
+    return hashSource(source);
   } finally {
     source.close();
   }

@@ -8,10 +8,9 @@ import {
 import { UnpackingBudget, maximumDepth } from '../../core/containers/unpacking-budget.ts';
 import { headLength, identify } from '../../core/kinds/identify.ts';
 import { role } from '../builds/spans.ts';
-import { FileSource, type ByteSource } from '../containers/byte-source.ts';
+import { FileSource, hashSource, type ByteSource } from '../containers/byte-source.ts';
 import { LockedError } from '../containers/locked-error.ts';
 import { codeOf, messageOf } from '../plain-error.ts';
-import { startHash } from '../store/hash.ts';
 import { largeContentBytes } from '../store/layout.ts';
 import { leaveOut } from './entry-finding.ts';
 import type { SourceFile } from './messages.ts';
@@ -239,12 +238,6 @@ class Reading {
       copy.remove();
     }
   }
-}
-
-function hashSource(bytes: ByteSource): Buffer {
-  const hash = startHash();
-  for (let at = 0; at < bytes.size; at += bufferBytes) hash.update(bytes.read(at, bufferBytes));
-  return hash.digest();
 }
 
 /** The mark stands at the beginning of every sector that a device did not give: parts of it overlap those that are read. */

@@ -7,12 +7,14 @@ import { LockedError } from '../containers/locked-error.ts';
 import { LockedZip } from '../containers/zip-locked.ts';
 import {
   checkStored,
+  isQuick,
   listZip,
   packedPart,
   streamEntry,
   unpackEntry,
   type ZipEntry,
 } from '../containers/zip.ts';
+import { hashSource } from '../containers/byte-source.ts';
 import { hashOf, startHash } from '../store/hash.ts';
 import { largeContentBytes } from '../store/layout.ts';
 import { EntryFinder } from './entry-finding.ts';
@@ -77,7 +79,7 @@ async function readEntry(
       return;
     }
   }
-  if (entry.unpackedBytes <= nestedInMemoryBytes) {
+  if (entry.unpackedBytes <= nestedInMemoryBytes && isQuick(entry)) {
     if (packedHash) found.packedHash = packedHash;
     await container.readInner(found, {
       bytes: new MemorySource(unpackEntry(source, entry, budget)),
@@ -85,7 +87,7 @@ async function readEntry(
     });
     return;
   }
-  await spill(container, found, streamEntry(source, entry, budget));
+  await spill(container, packedHash ? { ...found, packedHash } : found, streamEntry(source, entry, budget));
 }
 
 /** Tries the keys that may fit, one after the other: a wrong one may pass the format's own check by chance. */
@@ -97,7 +99,7 @@ async function readLocked(
 ): Promise<void> {
   const { budget } = container;
   // The bytes are all that tells one locked content from another.
-  if (entry.packedBytes <= largeContentBytes) found.packedHash = hashPacked(container.source, entry);
+  found.packedHash = hashPacked(container.source, entry);
   let failure: ContainerError = new LockedError(container.context.keys.length > 0);
   const keys: ArchiveKey[] = await locked.keysFor(entry);
   if (keys.length > 0) budget.spend(entry.unpackedBytes);
@@ -140,7 +142,7 @@ export async function addLink(
 function hashPacked(source: OpenContainer['source'], entry: ZipEntry): Buffer {
   const { method, crc, unpackedBytes } = entry;
   const part = packedPart(source, entry);
-  const hash = hashOf(part.read(0, part.size));
+  const hash = part.size <= largeContentBytes ? hashOf(part.read(0, part.size)) : hashSource(part);
   const view = new DataView(hash.buffer, hash.byteOffset, hash.byteLength);
   view.setUint32(0, view.getUint32(0) ^ crc);
   view.setUint32(4, view.getUint32(4) ^ unpackedBytes);
