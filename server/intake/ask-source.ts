@@ -1,10 +1,10 @@
 import type { SeenSource } from '../../contract/look.ts';
-import type { KeyTrial } from '../keyring/try-key.ts';
+import type { KeyTrial, LockedPlace } from '../keyring/try-key.ts';
 import { PlainError } from '../plain-error.ts';
 import { startThread } from '../work/start-thread.ts';
 
 export type SourceQuestion =
-  { type: 'look'; source: string } | { type: 'try key'; files: readonly string[]; key: Uint8Array };
+  { type: 'look'; source: string } | { type: 'try key'; places: readonly LockedPlace[]; key: Uint8Array };
 
 export type SourceOutcome = { result: unknown } | { error: string };
 
@@ -13,9 +13,9 @@ export async function lookInThread(source: string): Promise<SeenSource> {
   return (await ask({ type: 'look', source })) as SeenSource;
 }
 
-/** Tries a key on locked files in a thread of its own. */
-export async function tryKeyInThread(files: readonly string[], key: Uint8Array): Promise<KeyTrial> {
-  return (await ask({ type: 'try key', files, key })) as KeyTrial;
+/** Tries a key on what is locked in a thread of its own. */
+export async function tryKeyInThread(places: readonly LockedPlace[], key: Uint8Array): Promise<KeyTrial> {
+  return (await ask({ type: 'try key', places, key })) as KeyTrial;
 }
 
 async function ask(question: SourceQuestion): Promise<unknown> {

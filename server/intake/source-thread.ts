@@ -8,7 +8,7 @@ import { lookInto } from './look.ts';
 const port = parentPort;
 if (!port) throw new Error('source-thread: not started as a worker thread');
 const question = workerData as SourceQuestion;
-const answer = question.type === 'look' ? lookInto(question.source) : tryKey(question.files, question.key);
+const answer = question.type === 'look' ? lookInto(question.source) : tryKey(question.places, question.key);
 answer.then(
   (result) => port.postMessage({ result } satisfies SourceOutcome),
   (error: unknown) => port.postMessage({ error: messageOf(error) } satisfies SourceOutcome),

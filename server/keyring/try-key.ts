@@ -1,10 +1,13 @@
-import { containerOf } from '../../core/containers/container-format.ts';
+import { containerOf, type ContainerFormat } from '../../core/containers/container-format.ts';
+import { checkEntryName } from '../../core/containers/entry-name.ts';
+import { UnpackingBudget } from '../../core/containers/unpacking-budget.ts';
 import { passphraseOf, type ArchiveKey } from '../containers/archive-key.ts';
-import { FileSource, type ByteSource } from '../containers/byte-source.ts';
+import { FileSource, MemorySource, PartSource, type ByteSource } from '../containers/byte-source.ts';
 import { LockedError } from '../containers/locked-error.ts';
 import { readSevenZip } from '../containers/seven-zip.ts';
 import { LockedZip } from '../containers/zip-locked.ts';
-import { listZip } from '../containers/zip.ts';
+import { listTar } from '../containers/tar.ts';
+import { isQuick, listZip, unpackEntry } from '../containers/zip.ts';
 
 /** What a quick try of a key told: numbers of the files, as they were given. */
 export interface KeyTrial {
@@ -14,24 +17,33 @@ export interface KeyTrial {
   unknown: number[];
 }
 
-/** Tries a key on the first locked thing of each file. */
-export async function tryKey(files: readonly string[], key: Uint8Array): Promise<KeyTrial> {
+/** Something locked: a file of a source, and the way from there to the container that is locked. */
+export interface LockedPlace {
+  file: string;
+  /** Names of the containers in it, from the outermost to the one that is locked; none where it is the file itself. */
+  inner: readonly string[];
+}
+
+/** Tries a key on the first locked thing of each place. */
+export async function tryKey(places: readonly LockedPlace[], key: Uint8Array): Promise<KeyTrial> {
   const trial: KeyTrial = { opens: [], refuses: [], unknown: [] };
-  for (const [index, path] of files.entries()) {
-    const outcome = await tryOn(path, { id: 0, bytes: key });
+  for (const [index, place] of places.entries()) {
+    const outcome = await tryOn(place, { id: 0, bytes: key });
     trial[outcome].push(index);
   }
   return trial;
 }
 
-async function tryOn(path: string, key: ArchiveKey): Promise<keyof KeyTrial> {
+async function tryOn({ file, inner }: LockedPlace, key: ArchiveKey): Promise<keyof KeyTrial> {
   let source: FileSource | null = null;
   try {
-    source = new FileSource(path);
-    const bytes: ByteSource = source;
-    const format = containerOf((offset, length) => bytes.read(offset, length), path);
+    source = new FileSource(file);
+    let bytes: ByteSource | null = source;
+    for (const name of inner) bytes = bytes && (await innerBytes(bytes, name));
+    if (!bytes) return 'unknown';
+    const format = formatOf(bytes, inner.at(-1) ?? file);
     if (format === 'zip') return await tryZip(bytes, key);
-    if (format === '7z') return await trySevenZip(bytes, key);
+    if (format === '7z' && bytes.path !== null) return await trySevenZip(bytes, key);
     return 'unknown';
   } catch {
     // It is not there any more, or damaged: reading it will say so.
@@ -40,6 +52,26 @@ async function tryOn(path: string, key: ArchiveKey): Promise<keyof KeyTrial> {
     source?.close();
   }
 }
+
+function formatOf(bytes: ByteSource, name: string): ContainerFormat | null {
+  return containerOf((offset, length) => bytes.read(offset, length), name);
+}
+
+/** An entry that can be had at once; null where it cannot. */
+async function innerBytes(bytes: ByteSource, name: string): Promise<ByteSource | null> {
+  const format = formatOf(bytes, '');
+  const isIt = (entry: { name: string }): boolean => checkEntryName(entry.name).path === name;
+  if (format === 'tar') {
+    for (const entry of listTar(bytes))
+      if (isIt(entry)) return new PartSource(bytes, entry.offset, entry.size);
+    return null;
+  }
+  const entry = format === 'zip' ? (await listZip(bytes)).find(isIt) : undefined;
+  if (!entry || entry.isEncrypted || !isQuick(entry) || entry.unpackedBytes > triedBytes) return null;
+  return new MemorySource(Uint8Array.from(unpackEntry(bytes, entry, new UnpackingBudget(bytes.size))));
+}
+
+const triedBytes = 64 * 1024 * 1024;
 
 async function tryZip(source: ByteSource, key: ArchiveKey): Promise<keyof KeyTrial> {
   const locked = (await listZip(source)).filter(

@@ -20,12 +20,17 @@ const program = join(applicationRoot, 'dist', 'node', 'cli.js');
 
 /** A data folder of its own with its database running, for as long as a group of tests lasts. */
 export class TestHouse {
+  private static count = 0;
   readonly root = mkdtempSync(join(tmpdir(), 'worvel-test-'));
   readonly data = join(this.root, 'data');
   folder!: DataFolder;
   pool!: Pool;
   private release: () => Promise<void> = () => Promise.resolve();
   private children: ChildProcess[] = [];
+  /** All that the commands wrote. */
+  printed = '';
+  /** A port of its own. */
+  readonly port = testPort(TestHouse.count++ % 10);
 
   async open(): Promise<void> {
     this.folder = openDataFolder(this.data);
@@ -49,17 +54,26 @@ export class TestHouse {
     return join(this.root, ...parts);
   }
 
-  start(args: readonly string[]): ChildProcess {
+  start(args: readonly string[], environment: NodeJS.ProcessEnv = {}): ChildProcess {
     const child = spawn(process.execPath, [program, ...args, '--data', this.data], {
-      stdio: ['ignore', 'pipe', 'pipe'],
+      stdio: ['pipe', 'pipe', 'pipe'],
+      env: { ...process.env, ...environment },
     });
+    for (const stream of [child.stdout, child.stderr])
+      stream.on('data', (piece: Buffer) => (this.printed += piece.toString('utf8')));
     this.children.push(child);
     return child;
   }
 
   /** Runs a command to its end. */
   async run(...args: string[]): Promise<Outcome> {
+    return this.runWith('', ...args);
+  }
+
+  /** The same, with something on its standard input. */
+  async runWith(input: string, ...args: string[]): Promise<Outcome> {
     const child = this.start(args);
+    child.stdin?.end(input);
     let output = '';
     let errors = '';
     child.stdout?.on('data', (piece: Buffer) => (output += piece.toString('utf8')));
