@@ -18,7 +18,7 @@ export const usage = `Usage:
   worvel check [--json]
   worvel work
   worvel serve [--port N]
-  worvel demo [--port N]
+  worvel demo [publish] [--port N]
   worvel bench NAME [--json]
   worvel test
 All take --data DIR (default .worvel/ in the checkout, or WORVEL_DATA).`;

@@ -1,28 +1,72 @@
 import { existsSync, mkdirSync, renameSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
+import type { z } from 'zod';
 import { intakeRequestSchema } from '../contract/builds.ts';
-import { builds, rights, writeBuild } from '../demo/mossline-ferry.ts';
+import { followerRequestSchema } from '../contract/ways-in.ts';
+import { builds, keys, rights, writeBuild } from '../demo/mossline-ferry.ts';
+import { serveStandIns, type StandIns } from '../demo/stand-ins/serve-stand-ins.ts';
 import { firstEntries, firstNotes } from '../demo/first-entries.ts';
 import { findChannel, listTitles } from '../server/builds/builds.ts';
 import { createEntry, listEntries } from '../server/catalogue/entries.ts';
 import { saveNote } from '../server/catalogue/notes.ts';
 import { change } from '../server/database/rows.ts';
-import { parseArguments, textOption } from './arguments.ts';
+import { PlainError } from '../server/plain-error.ts';
+import { addFollower, changeFollower, listFollowers } from '../server/ways-in/followers.ts';
+import { UsageError, parseArguments, textOption } from './arguments.ts';
 import { indexHere } from './work-here.ts';
 import { printProgress } from './print-progress.ts';
 import { serve } from './serve-command.ts';
-import { dataPath } from './session.ts';
+import { ask, dataPath } from './session.ts';
 import type { Session } from './with-database.ts';
 
 const title = 'Mossline Ferry';
 
-/** Makes the builds of the invented game where they are missing, indexes them once, and serves. */
+const defaultPort = 4310;
+
+/**
+ * Makes the builds of the invented game where they are missing, indexes them once, starts the stand-ins for outside services,
+ * and serves. `demo publish` has the depot publish the next build.
+ */
 export async function demoCommand(args: readonly string[]): Promise<void> {
   const given = parseArguments(args, { port: textOption });
-  await serve(dataPath(given.text('data')), given.count('port', 1, 65_535) ?? 4310, prepareDemo);
+  const port = given.count('port', 1, 65_500) ?? defaultPort;
+  const [verb, ...rest] = given.positionals;
+  if (verb === 'publish' && rest.length === 0) await publishNext(port);
+  else if (verb === undefined)
+    await serve(dataPath(given.text('data')), port, (session) => prepareDemo(session, port));
+  else throw new UsageError('After “demo” comes nothing, or publish.');
 }
 
-async function prepareDemo(session: Session): Promise<void> {
+async function publishNext(port: number): Promise<void> {
+  try {
+    const { status } = await ask(`http://127.0.0.1:${port + 1}/publish`, { body: {} });
+    if (status !== 303) throw new PlainError(`The depot answered with ${status}.`);
+  } catch (error) {
+    if (error instanceof PlainError) throw error;
+    throw new PlainError('The demo does not run: its depot cannot be reached.');
+  }
+  process.stdout.write('The depot has published its next build, where it had one.\n');
+}
+
+async function prepareDemo(session: Session, port: number): Promise<StandIns> {
+  await indexDemo(session);
+  const standIns = await serveStandIns(join(session.folder.root, 'demo'), port + 1);
+  await followStandIns(session, standIns);
+  process.stdout.write(`The depot of the invented game is at ${standIns.depot}\n`);
+  return standIns;
+}
+
+/** Follows the depot, and has the device at hand. */
+async function followStandIns({ pool }: Session, { depot, device, keyPost }: StandIns): Promise<void> {
+  const followed = new Set((await listFollowers(pool)).map(({ url }) => url));
+  const add = async (request: z.input<typeof followerRequestSchema>): Promise<number | null> =>
+    followed.has(request.url) ? null : (await addFollower(pool, followerRequestSchema.parse(request))).id;
+  await add({ title, kind: 'depot', url: depot, keyPostUrl: keyPost, intervalSeconds: 15 });
+  const id = await add({ title, channel: 'disc', kind: 'device', url: device, intervalSeconds: 3600 });
+  if (id !== null) await changeFollower(pool, id, { paused: true });
+}
+
+async function indexDemo(session: Session): Promise<void> {
   const known = (await listTitles(session.pool)).find(({ name }) => name === title);
   const indexed = new Set(
     known?.channels.flatMap((channel) =>
@@ -30,7 +74,7 @@ async function prepareDemo(session: Session): Promise<void> {
     ),
   );
   for (const { label, releasedAt } of builds) {
-    if (indexed.has(label)) continue;
+    if (indexed.has(label) || keys.has(label)) continue;
     const folder = await makeBuild(session.folder.root, label);
     process.stdout.write(`Indexing build ${label} of ${title}\n`);
     await indexHere(

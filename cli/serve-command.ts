@@ -10,24 +10,28 @@ const defaultPort = 4310;
 export async function serveCommand(args: readonly string[]): Promise<void> {
   const given = parseArguments(args, { port: textOption });
   await serve(dataPath(given.text('data')), given.count('port', 1, 65_535) ?? defaultPort, () =>
-    Promise.resolve(),
+    Promise.resolve(null),
   );
 }
 
-/** Serves until Ctrl-C. `prepare` runs before the server is open. */
+/** Serves until Ctrl-C. `prepare` runs before the server is open; what it starts is closed with it. */
 export async function serve(
   data: string,
   port: number,
-  prepare: (session: Session) => Promise<void>,
+  prepare: (session: Session) => Promise<{ close(): Promise<void> } | null>,
 ): Promise<void> {
   const other = await runningServer(data);
   if (other) throw new PlainError(`A server runs on ${data} already, at ${other}.`);
   await withDatabase(data, async (session) => {
-    await prepare(session);
-    if (session.signal.aborted) return;
-    const server = await startServer(session, port, (message) => process.stderr.write(`${message}\n`));
-    process.stdout.write(`Worvel is at ${server.url} (Ctrl-C stops it)\n`);
-    if (!session.signal.aborted) await once(session.signal, 'abort');
-    await server.close();
+    const beside = await prepare(session);
+    try {
+      if (session.signal.aborted) return;
+      const server = await startServer(session, port, (message) => process.stderr.write(`${message}\n`));
+      process.stdout.write(`Worvel is at ${server.url} (Ctrl-C stops it)\n`);
+      if (!session.signal.aborted) await once(session.signal, 'abort');
+      await server.close();
+    } finally {
+      await beside?.close();
+    }
   });
 }

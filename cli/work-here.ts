@@ -1,11 +1,10 @@
 import type { IntakeRequest, IntakeResult } from '../contract/builds.ts';
 import type { JobKind, JobReport, Progress } from '../contract/work.ts';
 import { CrewThreads } from '../server/intake/crew-threads.ts';
-import { messageOf } from '../server/plain-error.ts';
+import { finishWith } from '../server/work/finish-with.ts';
 import { createJob } from '../server/work/index-jobs.ts';
-import { finishJob, ownerName } from '../server/work/queue.ts';
+import { ownerName } from '../server/work/queue.ts';
 import { runJob } from '../server/work/run-job.ts';
-import { StoppedError } from '../server/work/stop.ts';
 import type { Session } from './with-database.ts';
 
 export interface WorkHere {
@@ -26,24 +25,18 @@ export async function workHere(
   const { store, temporary } = folder;
   const crewThreads = new CrewThreads({ address, store, temporary }, 0);
   try {
-    const outcome = await runJob(kind, {
-      address,
-      folder,
-      crewThreads,
-      jobId,
-      owner,
-      threads: threads ?? null,
-      onProgress,
-      signal,
-    });
-    await finishJob(pool, jobId, outcome);
-    return outcome;
-  } catch (error) {
-    await finishJob(pool, jobId, {
-      state: error instanceof StoppedError ? 'stopped' : 'failed',
-      error: messageOf(error),
-    });
-    throw error;
+    return await finishWith(pool, jobId, () =>
+      runJob(kind, {
+        address,
+        folder,
+        crewThreads,
+        jobId,
+        owner,
+        threads: threads ?? null,
+        onProgress,
+        signal,
+      }),
+    );
   } finally {
     await crewThreads.close();
   }

@@ -1,6 +1,7 @@
 import { mkdirSync, rmSync, symlinkSync, utimesSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { zipSync, type Zippable } from 'fflate';
+import { lockedZip, type Lock } from './locked-zip.ts';
 import { ferry, glb, gltf, heron, lantern, reeds, segmentsOfLevel, stage } from './models.ts';
 import { bumps, planks, sign, speckled, vista } from './pictures.ts';
 import { seedOf, seeded } from './seeded.ts';
@@ -11,10 +12,15 @@ import { definitions, placements, rights, texts } from './words.ts';
 export const builds = [
   { label: '0.1', releasedAt: '2026-09-04T09:00:00Z' },
   { label: '0.2', releasedAt: '2026-10-16T09:00:00Z' },
+  // Published by the depot, on demand.
+  { label: '0.3', releasedAt: '2026-11-20T09:00:00Z' },
 ] as const;
 export type BuildLabel = (typeof builds)[number]['label'];
 
 export { rights };
+
+/** Keys of locked archives, by the label of the build. */
+export const keys: ReadonlyMap<string, string> = new Map([['0.3', 'frost-on-the-ninth-lantern']]);
 
 type Files = Map<string, Uint8Array>;
 
@@ -26,7 +32,8 @@ const entryTime = new Date(2026, 0, 1);
  * bytes at every run.
  */
 export async function writeBuild(label: BuildLabel, folder: string): Promise<void> {
-  const newer = label === '0.2';
+  const newer = label !== '0.1';
+  const isWinter = label === '0.3';
   rmSync(folder, { recursive: true, force: true });
   const loose: Files = new Map();
   const put = (files: Files, path: string, bytes: Uint8Array | string): void => {
@@ -216,6 +223,17 @@ export async function writeBuild(label: BuildLabel, folder: string): Promise<voi
     put(loose, 'maps/festival/isle_market_day.json', loose.get('maps/isle_fog.json') ?? '');
     put(loose, 'text/archive/page_02_copy.txt', loose.get('text/logbook/page_02.txt') ?? '');
   }
+  if (isWinter) {
+    const winter: Files = new Map();
+    const ice = await speckled('lum_ice', 128, [196, 216, 226], [150, 180, 200], 'png');
+    put(winter, 'props/lum_ice_l0.glb', await glb('lum_ice', lantern(48, 0.8, 7, ice)));
+    put(winter, 'loading/frost.png', await vista('frost', 512, [206, 214, 226], true));
+    put(winter, 'text/winter.txt', 'The ferries lie still. The herons walk on the ice.\n');
+    put(loose, 'data/winter.zip', lockedZip(winter, winterLock));
+    put(loose, 'interface/signs/sg_snow.png', await sign('snow', 96, [60, 110, 150], 'png'));
+    put(loose, 'text/logbook/page_30.txt', 'First frost. The ninth lantern is to stay lit.\n');
+    loose.delete('interface/effects/fx_wait.gif');
+  }
   put(loose, 'RIGHTS.txt', `${rights}\n`);
   // A file that was cut short on its way.
   const whole = await sign('cut', 200, [90, 40, 40], 'png');
@@ -229,6 +247,16 @@ export async function writeBuild(label: BuildLabel, folder: string): Promise<voi
   }
   symlinkSync('maps/isle_first.json', join(folder, 'start_map.json'));
 }
+
+/** Salts from a seed, so that the archive has the same bytes at every run. */
+const winterLock: Lock = {
+  passphrase: keys.get('0.3') ?? '',
+  strength: 3,
+  salt(name, length) {
+    const random = seeded(seedOf(name));
+    return Buffer.from(Array.from({ length }, () => Math.floor(random() * 256)));
+  },
+};
 
 function relay(files: Files, from: string, to: string): void {
   files.set(to, files.get(from) ?? new Uint8Array(0));

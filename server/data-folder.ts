@@ -9,6 +9,9 @@ export interface DataFolder {
   store: string;
   database: string;
   temporary: string;
+  /** Copies of what is fetched from elsewhere. */
+  working: string;
+  uploads: string;
 }
 
 /** @throws PlainError when the folder cannot be made or written to */
@@ -19,6 +22,8 @@ export function openDataFolder(path: string): DataFolder {
     store: join(root, 'store'),
     database: join(root, 'database'),
     temporary: join(root, 'temporary'),
+    working: join(root, 'working'),
+    uploads: join(root, 'uploads'),
   };
   try {
     for (const part of Object.values(folder)) mkdirSync(part, { recursive: true, mode: 0o700 });

@@ -11,6 +11,7 @@ import { findingRoutes } from '../findings/routes.ts';
 import { housekeepingRoutes } from '../housekeeping/routes.ts';
 import { keyringRoutes } from '../keyring/routes.ts';
 import { ConflictError, NotFoundError, PlainError, messageOf } from '../plain-error.ts';
+import { waysInRoutes } from '../ways-in/routes.ts';
 import { workRoutes } from '../work/routes.ts';
 import { onlyOwnPages } from './guard.ts';
 import type { ServerContext } from './server-context.ts';
@@ -39,6 +40,7 @@ export function createApp(context: ServerContext, port: number, report: (message
     buildRoutes,
     keyringRoutes,
     housekeepingRoutes,
+    waysInRoutes,
     findingRoutes,
     assetRoutes,
     catalogueRoutes,

@@ -6,6 +6,7 @@ import type { DataFolder } from '../data-folder.ts';
 import type { DatabaseAddress, Pool } from '../database/pool.ts';
 import { RecentSpans } from '../findings/recent-spans.ts';
 import { PlainError, codeOf, messageOf } from '../plain-error.ts';
+import { lookWhereDue } from '../ways-in/followers.ts';
 import { Runner } from '../work/runner.ts';
 import { createApp } from './app.ts';
 
@@ -42,6 +43,11 @@ export async function startServer(
   const sign = join(folder.root, 'server.json');
   writeFileSync(sign, JSON.stringify({ url, pid: process.pid }), { mode: 0o600 });
   runner.look();
+  const following = setInterval(() => {
+    lookWhereDue(pool)
+      .then((started) => (started > 0 ? runner.look() : undefined))
+      .catch((error: unknown) => report(`What is followed could not be looked at: ${messageOf(error)}`));
+  }, 1000);
   const warming = setInterval(() => {
     spans
       .warm()
@@ -53,6 +59,7 @@ export async function startServer(
     url,
     async close() {
       clearInterval(warming);
+      clearInterval(following);
       rmSync(sign, { force: true });
       const closed = new Promise<void>((resolve) => server.close(() => resolve()));
       server.closeAllConnections();

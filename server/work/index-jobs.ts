@@ -85,7 +85,8 @@ function checkChoice(globs: ChoiceGlobs): void {
   }
 }
 
-async function ensureChannel(database: Queryable, title: string, channel: string): Promise<number> {
+/** Makes title and channel where they are new. @returns the channel's number */
+export async function ensureChannel(database: Queryable, title: string, channel: string): Promise<number> {
   await change(database, "INSERT IGNORE INTO titles (name, rights) VALUES (?, '')", [title]);
   const titleRow = await selectOne<{ id: number }>(database, 'SELECT id FROM titles WHERE name = ?', [title]);
   await change(database, 'INSERT IGNORE INTO channels (title_id, name) VALUES (?, ?)', [

@@ -3,19 +3,19 @@ import { runCheck } from '../housekeeping/run-check.ts';
 import { runRemove } from '../housekeeping/run-remove.ts';
 import { runIndex, type IndexOptions } from '../intake/run-index.ts';
 import { runUnlock } from '../keyring/run-unlock.ts';
-import type { JobOutcome } from './queue.ts';
-
-type Done = Extract<JobOutcome, { state: 'done' }>;
+import { runFollow } from '../ways-in/run-follow.ts';
+import type { DoneOutcome } from './finish-with.ts';
 
 /** The table of what jobs do. */
-const runners: Record<JobKind, (options: IndexOptions) => Promise<Pick<Done, 'result' | 'report'>>> = {
+const runners: Record<JobKind, (options: IndexOptions) => Promise<Pick<DoneOutcome, 'result' | 'report'>>> = {
   index: async (options) => ({ result: await runIndex(options), report: null }),
   check: async (options) => ({ result: null, report: await runCheck(options) }),
   remove: async (options) => ({ result: null, report: await runRemove(options) }),
+  follow: async (options) => ({ result: null, report: await runFollow(options) }),
   unlock: async (options) => ({ result: null, report: await runUnlock(options) }),
 };
 
 /** Carries out a job of any kind. @throws StoppedError when somebody asked for it */
-export async function runJob(kind: JobKind, options: IndexOptions): Promise<Done> {
+export async function runJob(kind: JobKind, options: IndexOptions): Promise<DoneOutcome> {
   return { state: 'done', ...(await runners[kind](options)) };
 }
