@@ -28,7 +28,8 @@ async function main(): Promise<number> {
     await (
       await command()
     )(args);
-    return 0;
+    // A command that did its work and found something wrong says so by this.
+    return Number(process.exitCode ?? 0);
   } catch (error) {
     if (process.stderr.isTTY) process.stderr.write('\r\u001b[K');
     if (error instanceof UsageError) {

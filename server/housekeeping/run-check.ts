@@ -39,6 +39,7 @@ export async function runCheck(options: IndexOptions): Promise<JobReport> {
       if (broken.some((other) => other.hash.equals(hash))) continue;
       lines.push(...(await nameContent(pool, hash, 'the store lacks it')));
     }
+    lines.sort();
     lines.push(...(await checkReferences(pool)));
     const strays = await findStrays(pool, store);
     const bad =

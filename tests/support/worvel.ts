@@ -27,6 +27,7 @@ export class TestHouse {
   pool!: Pool;
   private release: () => Promise<void> = () => Promise.resolve();
   private children: ChildProcess[] = [];
+  private server: { child: ChildProcess; port: number } | null = null;
   /** All that the commands wrote. */
   printed = '';
   /** A port of its own. */
@@ -48,6 +49,16 @@ export class TestHouse {
     await this.pool.end();
     await this.release();
     rmSync(this.root, { recursive: true, force: true });
+  }
+
+  /** Kills the server that was started last, as a crash would, and starts it again. */
+  async restart(): Promise<void> {
+    const server = this.server;
+    if (!server) throw new Error('restart: no server was started');
+    const ended = new Promise((resolve) => server.child.on('exit', resolve));
+    server.child.kill('SIGKILL');
+    await ended;
+    await this.serve(server.port);
   }
 
   path(...parts: string[]): string {
@@ -125,6 +136,7 @@ export class TestHouse {
   /** Starts a server and waits until it answers. */
   async serve(port: number, command = 'serve'): Promise<string> {
     const child = this.start([command, '--port', String(port)]);
+    this.server = { child, port };
     let errors = '';
     child.stderr?.on('data', (piece: Buffer) => (errors += piece.toString('utf8')));
     const url = `http://127.0.0.1:${port}`;
