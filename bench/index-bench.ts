@@ -1,14 +1,14 @@
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
-import { mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { setTimeout as sleep } from 'node:timers/promises';
 import type { Summary } from '../contract/findings.ts';
 import { ask } from '../cli/session.ts';
 import { applicationRoot } from '../server/application-root.ts';
 import { PlainError } from '../server/plain-error.ts';
 import { MemoryWatch } from './memory.ts';
 import type { BenchResult } from './result.ts';
+import { databasePids, median, run, waitFor, type Timed } from './running.ts';
 import { BenchTree } from './tree.ts';
 
 const mebibyte = 1024 ** 2;
@@ -127,59 +127,4 @@ export async function benchIndex(
     if (server) await new Promise((resolve) => server?.on('exit', resolve));
     rmSync(work, { recursive: true, force: true });
   }
-}
-
-interface Timed {
-  seconds: number;
-  output: string;
-}
-
-function run(program: string, args: readonly string[], pids?: Set<number>): Promise<Timed> {
-  return new Promise((resolve, reject) => {
-    const start = process.hrtime.bigint();
-    const child = spawn(program, args, { stdio: ['ignore', 'pipe', 'pipe'] });
-    if (child.pid !== undefined) pids?.add(child.pid);
-    const output: Buffer[] = [];
-    const errors: Buffer[] = [];
-    child.stdout.on('data', (piece: Buffer) => output.push(piece));
-    child.stderr.on('data', (piece: Buffer) => errors.push(piece));
-    child.on('error', reject);
-    child.on('close', (code) => {
-      const seconds = Number(process.hrtime.bigint() - start) / 1e9;
-      if (code === 0) resolve({ seconds, output: Buffer.concat(output).toString('utf8') });
-      else
-        reject(
-          new PlainError(
-            `${program} ${args.join(' ')} failed: ${Buffer.concat(errors).toString('utf8').slice(-2000)}`,
-          ),
-        );
-    });
-  });
-}
-
-async function waitFor(url: string): Promise<void> {
-  for (const end = Date.now() + 120_000; Date.now() < end; await sleep(100)) {
-    try {
-      if ((await fetch(url)).ok) return;
-    } catch {
-      // Not listening yet.
-    }
-  }
-  throw new PlainError('The server did not start.');
-}
-
-/** MariaDB leaves its starter's family, and is found by its sign. */
-function databasePids(data: string): number[] {
-  try {
-    const { mark } = JSON.parse(readFileSync(join(data, 'database', 'running.json'), 'utf8')) as {
-      mark: string;
-    };
-    return [Number.parseInt(mark, 10)];
-  } catch {
-    return [];
-  }
-}
-
-function median(values: number[]): number {
-  return values.sort((a, b) => a - b)[Math.floor(values.length / 2)] ?? 0;
 }

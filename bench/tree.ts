@@ -8,6 +8,10 @@ export interface TreeSize {
   bytes: number;
   /** Files in one archive. */
   filesPerArchive: number;
+  /** Share of the files that lie in folders, from 0 to 1. */
+  looseShare?: number;
+  /** How large texts and tables are against the rest; in games they are many and small. */
+  textScale?: number;
 }
 
 interface Item {
@@ -25,14 +29,19 @@ interface Item {
 export class BenchTree {
   private items: Item[];
 
-  constructor({ files, bytes, filesPerArchive }: TreeSize) {
+  constructor({ files, bytes, filesPerArchive, looseShare = 0.5, textScale = 1 }: TreeSize) {
     const random = seeded(11);
     const mean = bytes / files;
     // Sizes spread over two orders of magnitude about the mean, as those of a game's files do.
-    const weights = Array.from({ length: files }, () => 10 ** (random() * 2 - 1));
+    const paths = Array.from({ length: files }, (_, index) =>
+      pathOf(index, files * looseShare, filesPerArchive),
+    );
+    const weights = paths.map(
+      (path) => 10 ** (random() * 2 - 1) * (/\.(json|csv)$/.test(path) ? textScale : 1),
+    );
     const scale = (mean * files) / weights.reduce((sum, weight) => sum + weight, 0);
     this.items = weights.map((weight, index) => ({
-      path: pathOf(index, files, filesPerArchive),
+      path: paths[index] ?? '',
       seed: String(index),
       size: Math.max(16, Math.round(weight * scale)),
     }));
@@ -126,10 +135,10 @@ function archiveOf(path: string): string | null {
   return mark < 0 ? null : path.slice(0, mark + 4);
 }
 
-function pathOf(index: number, files: number, filesPerArchive: number): string {
+function pathOf(index: number, loose: number, filesPerArchive: number): string {
   const extension = ['wav', 'json', 'bin', 'wav', 'csv', 'dat'][index % 6] ?? 'bin';
   const folder = `group_${String(Math.floor(index / 250)).padStart(3, '0')}`;
-  if (index < files / 2) return `loose/${folder}/thing_${index}.${extension}`;
+  if (index < loose) return `loose/${folder}/thing_${index}.${extension}`;
   return `packed/set_${String(Math.floor(index / filesPerArchive)).padStart(3, '0')}.zip/${folder}/thing_${index}.${extension}`;
 }
 

@@ -1,9 +1,11 @@
 import { benchIndex } from '../bench/index-bench.ts';
+import { benchIntake, fullSizes, type IntakeSizes } from '../bench/intake-bench.ts';
 import type { BenchResult } from '../bench/result.ts';
 import { UsageError, parseArguments } from './arguments.ts';
 
 const benches: Record<string, (say: (line: string) => void) => Promise<BenchResult>> = {
   index: (say) => benchIndex(say),
+  intake: (say) => benchIntake(say, sizesOf(process.env.WORVEL_BENCH_SHARE)),
 };
 
 export async function benchCommand(args: readonly string[]): Promise<void> {
@@ -23,4 +25,17 @@ export async function benchCommand(args: readonly string[]): Promise<void> {
     process.stdout.write(`${key.padEnd(24)} ${value}\n`);
   }
   process.stdout.write(`${result.met ? 'What was asked is met.' : 'What was asked is not met.'}\n`);
+}
+
+/** `WORVEL_BENCH_SHARE=0.1` makes a trial run of a tenth of everything. */
+function sizesOf(share: string | undefined): IntakeSizes {
+  const factor = Number(share ?? 1);
+  if (!(factor > 0 && factor <= 1))
+    throw new UsageError('WORVEL_BENCH_SHARE must be above 0, and 1 at most.');
+  const { files, bytes, smallAssets } = fullSizes;
+  return {
+    files: Math.round(files * factor),
+    bytes: Math.round(bytes * factor),
+    smallAssets: Math.round((smallAssets * factor) / 1000) * 1000,
+  };
 }

@@ -98,7 +98,7 @@ describe('The server', () => {
     expect(output).to.include('page.html');
     const diff = await house.run('diff', '--title', 'Served', '--from', '1', '--to', '1', '--json');
     expect(diff.output).to.equal(
-      '{"summary":{"added":0,"removed":0,"changed":0,"moved":0,"copied":0,"repacked":0,"unchanged":1}}\n',
+      '{"summary":{"added":0,"removed":0,"changed":0,"moved":0,"copied":0,"repacked":0,"unchanged":1,"leftOut":0}}\n',
     );
   });
 
