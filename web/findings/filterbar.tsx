@@ -52,7 +52,7 @@ export function Filterbar({ query, page, view, isFetching, set }: Props): ReactN
         ))}
         <Box sx={{ color: 'text.secondary', ml: 'auto', fontSize: '0.85rem' }} role="status">
           {page &&
-            `${page.total.toLocaleString('en')} shown, ${page.summary.unchanged.toLocaleString('en')} unchanged`}
+            `${page.total.toLocaleString('en')} shown, ${page.summary.unchanged.toLocaleString('en')} unchanged${page.summary.leftOut > 0 ? `, ${page.summary.leftOut.toLocaleString('en')} left out of one build` : ''}`}
         </Box>
       </Box>
       <Box sx={{ display: 'flex', gap: 1.5, px: 2, pb: 0.75, alignItems: 'center' }}>

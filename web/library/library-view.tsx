@@ -128,9 +128,17 @@ function Crumbs({ path, span }: { path: string; span: Span }): ReactNode {
 function Problems({ build, channel }: { build: string; channel: number }): ReactNode {
   const { data: problems } = useProblemsQuery({ channel, build });
   if (!problems || problems.length === 0) return null;
+  const locked = problems.filter((problem) => problem.locked).length;
   return (
     <Box component="details" sx={{ px: 2, py: 0.75, borderBottom: 1, borderColor: 'divider' }}>
-      <summary>{`${plural(problems.length, 'problem')} in this build`}</summary>
+      <summary>
+        {`${plural(problems.length, 'problem')} in this build${locked > 0 ? `, ${locked.toLocaleString('en')} of them locked` : ''}`}
+      </summary>
+      {locked > 0 && (
+        <Typography variant="body2">
+          <Link to="/work/keyring">Keys</Link> open what is locked.
+        </Typography>
+      )}
       <Box sx={{ maxHeight: 180, overflow: 'auto' }}>
         {problems.map(({ path, reason }) => (
           <Typography key={path} variant="body2" sx={{ overflowWrap: 'anywhere' }}>

@@ -7,7 +7,7 @@ import { failureSchema } from '../../contract/failure.ts';
 export const api = createApi({
   reducerPath: 'api',
   baseQuery: fetchBaseQuery({ baseUrl: '/api' }),
-  tagTypes: ['titles', 'findings', 'note', 'entries', 'assets'],
+  tagTypes: ['titles', 'findings', 'note', 'entries', 'assets', 'keyring', 'sizes', 'followers', 'uploads'],
   endpoints: () => ({}),
 });
 

@@ -9,7 +9,10 @@ import { LineOfBuilds } from '../builds/line-of-builds.tsx';
 import { NewBuild } from '../builds/new-build.tsx';
 import { CatalogueView } from '../catalogue/catalogue-view.tsx';
 import { FindingsView } from '../findings/findings-view.tsx';
+import { StoreView } from '../housekeeping/store-view.tsx';
+import { KeyringView } from '../keyring/keyring-view.tsx';
 import { LibraryView } from '../library/library-view.tsx';
+import { WaysInView } from '../ways-in/ways-in-view.tsx';
 import { useWorkEvents } from '../work/api.ts';
 import { WorkView } from '../work/work-view.tsx';
 import { failureText } from './api.ts';
@@ -51,6 +54,9 @@ function Views(): ReactNode {
       <Route path="/" element={<Start titles={titles} />} />
       <Route path="/new" element={plain(<NewBuild />)} />
       <Route path="/work" element={plain(<WorkView />)} />
+      <Route path="/work/ways-in" element={plain(<WaysInView titles={titles} />)} />
+      <Route path="/work/keyring" element={plain(<KeyringView titles={titles} />)} />
+      <Route path="/work/store" element={plain(<StoreView />)} />
       <Route path="/keys" element={plain(<KeysView />)} />
       <Route path="/:title/:channel/:view/:item?" element={<PlaceView titles={titles} />} />
       <Route
@@ -97,7 +103,7 @@ function PlaceView({ titles }: { titles: readonly Title[] }): ReactNode {
     library: <LibraryView />,
     asset: <AssetView />,
     catalogue: <CatalogueView entryId={item} />,
-    new: <NewBuild title={place.title} channel={place.channel.name} />,
+    new: <NewBuild title={place.title} channel={place.channel} />,
   };
   return (
     <PlaceContext.Provider value={place}>

@@ -3,10 +3,14 @@ import { jobSchema, jobsSchema, type Job } from '../../contract/work.ts';
 import { api, through } from '../shell/api.ts';
 import { jobsTold, store, streamLost, useAppDispatch } from '../shell/store.ts';
 
-export const { useStopMutation, useResumeMutation } = api.injectEndpoints({
+export const { useHaltMutation, useResumeMutation, usePriorityMutation } = api.injectEndpoints({
   endpoints: (build) => ({
-    stop: build.mutation<Job, number>({
-      query: (id) => ({ url: `/work/${id}/stop`, method: 'POST' }),
+    halt: build.mutation<Job, { id: number; how: 'stop' | 'pause' }>({
+      query: ({ id, how }) => ({ url: `/work/${id}/${how}`, method: 'POST' }),
+      transformResponse: through(jobSchema),
+    }),
+    priority: build.mutation<Job, { id: number; priority: number }>({
+      query: ({ id, priority }) => ({ url: `/work/${id}/priority`, method: 'POST', body: { priority } }),
       transformResponse: through(jobSchema),
     }),
     resume: build.mutation<Job, number>({
@@ -26,7 +30,17 @@ export function useWorkEvents(): void {
       const { jobs: before, isKnown } = store.getState().work;
       const wasDone = new Set(before.filter(({ state }) => state === 'done').map(({ id }) => id));
       if (isKnown && jobs.some(({ id, state }) => state === 'done' && !wasDone.has(id))) {
-        dispatch(api.util.invalidateTags(['titles', 'findings', 'assets', 'entries']));
+        dispatch(
+          api.util.invalidateTags([
+            'titles',
+            'findings',
+            'assets',
+            'entries',
+            'keyring',
+            'sizes',
+            'followers',
+          ]),
+        );
       }
       dispatch(jobsTold(jobs));
     });

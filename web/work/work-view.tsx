@@ -3,14 +3,12 @@ import type { ReactNode } from 'react';
 import { useAppSelector } from '../shell/store.ts';
 import { Empty, Loading } from '../shell/states.tsx';
 import { JobCard } from './job-card.tsx';
+import { WorkPage } from './work-tabs.tsx';
 
 export function WorkView(): ReactNode {
   const { jobs, isLive, isKnown } = useAppSelector(({ work }) => work);
   return (
-    <Box sx={{ p: 3, overflow: 'auto', flex: 1 }}>
-      <Typography variant="h1" gutterBottom>
-        Work
-      </Typography>
+    <WorkPage title="Jobs">
       {isKnown && !isLive && (
         <Typography role="status" color="primary" sx={{ mb: 1 }}>
           The connection to the server is lost. It is tried again; what stands here is what was known last.
@@ -25,6 +23,6 @@ export function WorkView(): ReactNode {
           <JobCard key={job.id} job={job} />
         ))}
       </Box>
-    </Box>
+    </WorkPage>
   );
 }
