@@ -45,7 +45,19 @@ const shots: Shot[] = [
       await page.waitForTimeout(800);
     },
   },
-  { name: 'new-build', address: `${place}/new` },
+  {
+    name: 'new-build',
+    address: `${place}/new`,
+    async prepare(page) {
+      await page.getByRole('button', { name: 'Look into it' }).click();
+      await page.getByRole('list', { name: 'Folders and containers' }).waitFor();
+      await page.getByRole('checkbox', { name: 'data/effects.zip' }).click();
+      await page.waitForTimeout(500);
+    },
+  },
+  { name: 'ways-in', address: `${url}/work/ways-in` },
+  { name: 'keyring', address: `${url}/work/keyring` },
+  { name: 'store', address: `${url}/work/store`, mode: 'dark', prepare: wait },
   { name: 'work', address: `${url}/work` },
   { name: 'keys', address: `${url}/keys` },
 ];

@@ -207,7 +207,7 @@ describe('Ways in', () => {
     outSince = '2026-05-01T00:00:00Z';
     expect((await lookAt(id)).report?.summary)
       .to.include('The key of build 2 came')
-      .and.to.include('1 assets were unlocked');
+      .and.to.include('1 asset was unlocked');
     expect((await leavesOf(house, 'Posted', '2', 'locked.zip!/'))[0]).to.not.include('unread');
     expect((await lookAt(id)).report?.summary).to.equal('Nothing is new.');
   });

@@ -1,5 +1,6 @@
 import { availableParallelism } from 'node:os';
 import type { JobReport } from '../../contract/work.ts';
+import { plural } from '../../core/findings/evidence.ts';
 import { settingsOf } from '../builds/settings.ts';
 import { unsettled } from '../containers/file-signature.ts';
 import { openPool, type Pool } from '../database/pool.ts';
@@ -131,7 +132,7 @@ async function unlock(
       units: files.map(({ path }) => pathDigest(path)),
     });
     return report(
-      `${opened} assets were unlocked; ${staged.locked === 0 ? 'nothing is locked any more' : `${staged.locked} are still locked`}.`,
+      `${plural(opened, 'asset')} ${opened === 1 ? 'was' : 'were'} unlocked; ${staged.locked === 0 ? 'nothing is locked any more' : `${staged.locked} are still locked`}.`,
       changed,
       still.map(({ path }) => `still locked: ${path}`),
     );

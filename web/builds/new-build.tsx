@@ -194,7 +194,20 @@ function NewBuildForm({
           </Typography>
         )}
         {isLoading && <LinearProgress aria-label="Sending" />}
-        <Box sx={{ mt: 1, display: 'flex', gap: 2, alignItems: 'center' }}>
+        <Box
+          sx={{
+            display: 'flex',
+            gap: 2,
+            alignItems: 'center',
+            position: 'sticky',
+            bottom: -24,
+            py: 1,
+            mt: 1,
+            bgcolor: 'background.default',
+            borderTop: 1,
+            borderColor: 'divider',
+          }}
+        >
           <Button type="submit" variant="contained" disabled={isLoading}>
             Bring it in
           </Button>

@@ -67,7 +67,7 @@ export function Frame({
           <WorkWay />
         </Box>
         <Box sx={{ flex: 1 }} />
-        <Way to="/keys" name="Keys" />
+        <Way to="/keys" name="Keyboard" />
         <ModeButton />
       </Box>
       {children}

@@ -41,7 +41,9 @@ export function WorkPage({
           </Box>
         ))}
       </Box>
-      <Typography variant="h1">{title}</Typography>
+      <Typography variant="h1" sx={{ mb: lead ? 0 : 1.5 }}>
+        {title}
+      </Typography>
       {lead && (
         <Typography color="text.secondary" sx={{ mb: 2, maxWidth: 760 }}>
           {lead}
