@@ -10,9 +10,14 @@ export interface TreeSize {
   filesPerArchive: number;
   /** Share of the files that lie in folders, from 0 to 1. */
   looseShare?: number;
-  /** How large texts and tables are against the rest; in games they are many and small. */
-  textScale?: number;
+  /** Extensions, one after the other. */
+  extensions?: readonly string[];
 }
+
+/** Sounds and tables: all but every sixth file has a reader. */
+const readExtensions = ['wav', 'json', 'bin', 'wav', 'csv', 'dat'];
+/** As most of a game's bytes are: data that no reader knows, of which half compress; a tenth are sounds, a tenth tables. */
+export const mostlyUnread = ['bin', 'tex', 'bin', 'tex', 'wav', 'bin', 'tex', 'bin', 'tex', 'json'];
 
 interface Item {
   path: string;
@@ -29,16 +34,14 @@ interface Item {
 export class BenchTree {
   private items: Item[];
 
-  constructor({ files, bytes, filesPerArchive, looseShare = 0.5, textScale = 1 }: TreeSize) {
+  constructor({ files, bytes, filesPerArchive, looseShare = 0.5, extensions = readExtensions }: TreeSize) {
     const random = seeded(11);
     const mean = bytes / files;
     // Sizes spread over two orders of magnitude about the mean, as those of a game's files do.
     const paths = Array.from({ length: files }, (_, index) =>
-      pathOf(index, files * looseShare, filesPerArchive),
+      pathOf(index, files * looseShare, filesPerArchive, extensions[index % extensions.length] ?? 'bin'),
     );
-    const weights = paths.map(
-      (path) => 10 ** (random() * 2 - 1) * (/\.(json|csv)$/.test(path) ? textScale : 1),
-    );
+    const weights = paths.map(() => 10 ** (random() * 2 - 1));
     const scale = (mean * files) / weights.reduce((sum, weight) => sum + weight, 0);
     this.items = weights.map((weight, index) => ({
       path: paths[index] ?? '',
@@ -135,8 +138,7 @@ function archiveOf(path: string): string | null {
   return mark < 0 ? null : path.slice(0, mark + 4);
 }
 
-function pathOf(index: number, loose: number, filesPerArchive: number): string {
-  const extension = ['wav', 'json', 'bin', 'wav', 'csv', 'dat'][index % 6] ?? 'bin';
+function pathOf(index: number, loose: number, filesPerArchive: number, extension: string): string {
   const folder = `group_${String(Math.floor(index / 250)).padStart(3, '0')}`;
   if (index < loose) return `loose/${folder}/thing_${index}.${extension}`;
   return `packed/set_${String(Math.floor(index / filesPerArchive)).padStart(3, '0')}.zip/${folder}/thing_${index}.${extension}`;
@@ -159,7 +161,8 @@ function contentOf(path: string, seed: string, size: number): Uint8Array {
     if (isJson) bytes.write('{"id": 0}]\n', size - 12);
     return bytes;
   }
-  for (let at = 0; at < size - 3; at += 4) bytes.writeUInt32LE((random() * 2 ** 32) >>> 0, at);
+  const range = path.endsWith('.tex') ? 2 ** 12 : 2 ** 32;
+  for (let at = 0; at < size - 3; at += 4) bytes.writeUInt32LE((random() * range) >>> 0, at);
   // The odd bytes at the end must not be what memory held before.
   bytes.fill(0, size - (size % 4));
   if (path.endsWith('.wav') && size > 60) wavHeader(bytes);

@@ -1,6 +1,7 @@
 import decodeWav from '@audio/decode-wav';
 import { identify } from '../identify.ts';
 import { ReadError, type Reader } from '../reading.ts';
+import { extremesOf, pcm16Of, type Pcm16 } from './pcm.ts';
 import { promisedFrames } from './promised-length.ts';
 import { riffChunks, sampleLoops } from './riff.ts';
 
@@ -8,9 +9,12 @@ const envelopeSlices = 400;
 
 export const readSound: Reader = async ({ bytes, path }) => {
   const { format } = identify(bytes.subarray(0, 1024), path);
-  const { channelData, sampleRate } = await decodeAll(bytes, format);
-  const frames = channelData[0]?.length ?? 0;
-  if (channelData.length === 0 || frames === 0) throw new ReadError('no sound could be decoded from it');
+  const chunks = format === 'wav' ? riffChunks(bytes) : [];
+  const plain = pcm16Of(bytes, chunks);
+  const { frames, sampleRate, channels, envelope, peak } = plain
+    ? measurePcm(plain)
+    : measure(await decodeAll(bytes, format));
+  if (channels === 0 || frames === 0) throw new ReadError('no sound could be decoded from it');
   const promised = promisedFrames(bytes, format);
   if (promised !== null && frames < promised) {
     throw new ReadError(
@@ -19,20 +23,43 @@ export const readSound: Reader = async ({ bytes, path }) => {
         : `the file is cut short: its header promises ${promised} sample frames, ${frames} could be decoded`,
     );
   }
-  const { envelope, peak } = envelopeOf(channelData);
   return {
     facts: {
       kind: 'sound',
       seconds: frames / sampleRate,
       sampleRate,
-      channels: channelData.length,
+      channels,
       peak,
-      loops: format === 'wav' ? sampleLoops(bytes, riffChunks(bytes)) : [],
+      loops: format === 'wav' ? sampleLoops(bytes, chunks) : [],
       envelope,
     },
     preview: null,
   };
 };
+
+interface Measured {
+  frames: number;
+  sampleRate: number;
+  channels: number;
+  envelope: string;
+  peak: number;
+}
+
+function measure({ channelData, sampleRate }: { channelData: Float32Array[]; sampleRate: number }): Measured {
+  const frames = channelData[0]?.length ?? 0;
+  return { frames, sampleRate, channels: channelData.length, ...envelopeOf(channelData) };
+}
+
+/** The same, without making numbers of every sample first. */
+function measurePcm(pcm: Pcm16): Measured {
+  let peak = 0;
+  const envelope = envelopeText(pcm.frames, (from, to) => {
+    const found = extremesOf(pcm, from, to);
+    peak = Math.max(peak, found.peak);
+    return found;
+  });
+  return { frames: pcm.frames, sampleRate: pcm.sampleRate, channels: pcm.channels, envelope, peak };
+}
 
 async function decodeAll(
   bytes: Uint8Array,
@@ -53,27 +80,38 @@ async function decodeAll(
 /** Lowest and highest value of the mixed-down signal in each slice of time, and the largest of any channel. */
 export function envelopeOf(channelData: readonly Float32Array[]): { envelope: string; peak: number } {
   const mixed = mixDown(channelData);
-  const slices = Math.min(envelopeSlices, mixed.length);
-  const envelope = new Int8Array(slices * 2);
   let peak = 0;
-  for (let slice = 0; slice < slices; slice++) {
-    const { low, high } = extremes(
-      mixed,
-      Math.floor((slice * mixed.length) / slices),
-      Math.floor(((slice + 1) * mixed.length) / slices),
-    );
+  const envelope = envelopeText(mixed.length, (from, to) => {
+    const found = extremes(mixed, from, to);
     // Of one channel this is the peak as well; of more, they may cancel out in the mix.
-    peak = Math.max(peak, -low, high);
-    envelope[slice * 2] = Math.max(-127, Math.round(low * 127));
-    envelope[slice * 2 + 1] = Math.min(127, Math.round(high * 127));
-  }
+    peak = Math.max(peak, -found.low, found.high);
+    return found;
+  });
   if (channelData.length > 1) {
     for (const channel of channelData) {
       const { low, high } = extremes(channel, 0, channel.length);
       peak = Math.max(peak, -low, high);
     }
   }
-  return { envelope: btoa(String.fromCharCode(...new Uint8Array(envelope.buffer))), peak };
+  return { envelope, peak };
+}
+
+/** Lowest and highest value of each slice of time as signed bytes, in Base64. */
+function envelopeText(
+  frames: number,
+  extremesAt: (from: number, to: number) => { low: number; high: number },
+): string {
+  const slices = Math.min(envelopeSlices, frames);
+  const envelope = new Int8Array(slices * 2);
+  for (let slice = 0; slice < slices; slice++) {
+    const { low, high } = extremesAt(
+      Math.floor((slice * frames) / slices),
+      Math.floor(((slice + 1) * frames) / slices),
+    );
+    envelope[slice * 2] = Math.max(-127, Math.round(low * 127));
+    envelope[slice * 2 + 1] = Math.min(127, Math.round(high * 127));
+  }
+  return btoa(String.fromCharCode(...new Uint8Array(envelope.buffer)));
 }
 
 function mixDown(channelData: readonly Float32Array[]): Float32Array {
