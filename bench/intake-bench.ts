@@ -81,8 +81,7 @@ async function benchFolders(
     bytes,
     filesPerArchive: 250,
     looseShare: 1,
-    textScale: 0.1,
-    soundScale: 0.25,
+    extensions: mostlyUnread,
   });
   say(`Making ${files} files of ${(tree.bytes / mebibyte).toFixed(0)} MiB in folders`);
   const game = join(work, 'game');
