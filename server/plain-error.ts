@@ -15,6 +15,7 @@ export class ConflictError extends PlainError {
 
 /** What an unknown thrown value says. */
 export function messageOf(error: unknown): string {
+  if (codeOf(error) === 'ENOSPC') return 'The disk is full: nothing more can be written there.';
   return error instanceof Error ? error.message : String(error);
 }
 

@@ -40,6 +40,14 @@ export class TestHouse {
     this.pool = openPool(database.address, 4);
   }
 
+  /** Connects once more, after the database has been away. */
+  async reopen(): Promise<void> {
+    await this.pool.end().catch(() => undefined);
+    const database = await shareDatabase(this.folder);
+    this.release = () => database.release();
+    this.pool = openPool(database.address, 4);
+  }
+
   async close(): Promise<void> {
     for (const child of this.children) {
       if (child.exitCode !== null || child.signalCode !== null) continue;

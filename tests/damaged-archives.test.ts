@@ -1,0 +1,239 @@
+import { expect } from 'chai';
+import { closeSync, mkdirSync, openSync, readFileSync, readdirSync, writeFileSync, writeSync } from 'node:fs';
+import { join } from 'node:path';
+import { zipSync } from 'fflate';
+import { pack } from 'tar-stream';
+import { seeded } from '../demo/seeded.ts';
+import { leavesOf, problemsOf, run } from './support/leaves.ts';
+import { TestHouse } from './support/worvel.ts';
+
+const mebibyte = 1024 ** 2;
+
+describe('Archives that are not as they should be', () => {
+  const house = new TestHouse();
+  const text = (words: string): Uint8Array => new TextEncoder().encode(words);
+  before(() => house.open());
+  after(() => house.close());
+
+  describe('cut short or with bits turned over', () => {
+    let beside: string[] = [];
+    const formats: [string, (cwd: string, file: string) => void][] = [
+      ['zip', (cwd, file) => void run('zip', ['-qr', file, 'tree'], cwd)],
+      ['7z', (cwd, file) => void run('7zz', ['a', file, 'tree'], cwd)],
+      ['tar', (cwd, file) => void run('tar', ['-cf', file, 'tree'], cwd)],
+      ['tar.gz', (cwd, file) => void run('tar', ['-czf', file, 'tree'], cwd)],
+      [
+        'tar.xz',
+        (cwd, file) =>
+          writeFileSync(join(cwd, file), run('xz', ['-c'], cwd, run('tar', ['-cf', '-', 'tree'], cwd))),
+      ],
+      [
+        'tar.bz2',
+        (cwd, file) =>
+          writeFileSync(join(cwd, file), run('bzip2', ['-c'], cwd, run('tar', ['-cf', '-', 'tree'], cwd))),
+      ],
+      [
+        'tar.zst',
+        (cwd, file) =>
+          writeFileSync(join(cwd, file), run('zstd', ['-qc'], cwd, run('tar', ['-cf', '-', 'tree'], cwd))),
+      ],
+      [
+        'tar.lz4',
+        (cwd, file) =>
+          writeFileSync(join(cwd, file), run('lz4', ['-qc'], cwd, run('tar', ['-cf', '-', 'tree'], cwd))),
+      ],
+      [
+        'iso',
+        (cwd, file) => void run('xorriso', ['-as', 'mkisofs', '-quiet', '-R', '-o', file, 'tree'], cwd),
+      ],
+      ['cpio', (cwd, file) => void run('bsdtar', ['--format=newc', '-cf', file, 'tree'], cwd)],
+      ['a', (cwd, file) => void run('ar', ['rc', join('..', file), 'a.txt', 'b.bin'], join(cwd, 'tree'))],
+      [
+        'cab',
+        (cwd, file) => void run('gcab', ['-c', '-z', join('..', file), 'a.txt', 'b.bin'], join(cwd, 'tree')),
+      ],
+    ];
+    const each = 8;
+
+    it('never crash or hang, never write elsewhere, and cost nothing but themselves', async () => {
+      mkdirSync(house.path('tree'));
+      writeFileSync(house.path('tree', 'a.txt'), 'reeds\n'.repeat(3000));
+      const random = seeded(5);
+      writeFileSync(
+        house.path('tree', 'b.bin'),
+        Buffer.from(Array.from({ length: 30_000 }, () => Math.floor(random() * 256))),
+      );
+      mkdirSync(house.path('fuzz'));
+      for (const [name, make] of formats) {
+        make(house.root, `whole.${name}`);
+        const whole = readFileSync(house.path(`whole.${name}`));
+        for (let round = 0; round < each; round++) {
+          const bytes = Buffer.from(
+            whole.subarray(0, round % 2 === 0 ? whole.length : Math.floor(random() * whole.length)),
+          );
+          for (let flip = 0; flip < (round % 2 === 0 ? 1 + round * 3 : 0); flip++) {
+            const at = Math.floor(random() * bytes.length);
+            bytes[at] = (bytes[at] ?? 0) ^ (1 << Math.floor(random() * 8));
+          }
+          writeFileSync(house.path('fuzz', `${round}.${name}`), bytes);
+        }
+      }
+      writeFileSync(house.path('fuzz', 'sound.txt'), 'as it should be');
+      beside = readdirSync(house.root);
+      const result = await house.index(house.path('fuzz'), 'Fuzz', '1');
+      expect(result.files).to.be.greaterThan(formats.length * each);
+      expect(await leavesOf(house, 'Fuzz', '1', 'sound.txt')).to.have.length(1);
+      // Some have turned bits that say nothing, such as dates; most are listed.
+      const listed = new Set((await problemsOf(house, 'Fuzz', '1')).map((line) => line.split(/: |!\//)[0]));
+      expect(listed.size).to.be.greaterThan((formats.length * each) / 3);
+      expect(readdirSync(house.root)).to.deep.equal(beside);
+    });
+
+    it('give what is whole the bytes that it has', async () => {
+      const bad = (await leavesOf(house, 'Fuzz', '1')).filter(
+        (leaf) => leaf.includes('.zip!/') || leaf.includes('.7z!/'),
+      );
+      const [good = ''] = (await leavesOf(house, 'Fuzz', '1')).filter((leaf) =>
+        leaf.startsWith('0.zip!/tree/a.txt'),
+      );
+      // With a checksum in the format, an entry is right or listed.
+      for (const leaf of bad.filter((other) => other.includes('tree/a.txt ')))
+        expect(leaf.split(' ').slice(1).join(' ')).to.be.oneOf([
+          good.split(' ').slice(1).join(' '),
+          `${leaf.split(' ')[1] ?? ''} unread`,
+        ]);
+    });
+  });
+
+  it('bombs: in gzip, 7z, TAR under xz, nested and overlapping', async () => {
+    mkdirSync(house.path('bombs'));
+    const zeros = house.path('zeros');
+    const file = openSync(zeros, 'w');
+    for (let at = 0; at < 1100; at++) writeSync(file, Buffer.alloc(mebibyte));
+    closeSync(file);
+    run('sh', ['-c', 'gzip -1 < zeros > bombs/a.bin.gz'], house.root);
+    run('7zz', ['a', '-mx1', 'bombs/b.7z', 'zeros'], house.root);
+    run('sh', ['-c', 'tar -cf - zeros | xz -0 > bombs/c.tar.xz'], house.root);
+    // Ten times 150 MiB, each by itself below the limit.
+    const packed = Buffer.from(zipSync({ zeros: [new Uint8Array(150 * mebibyte), { level: 1 }] }));
+    const many: Record<string, Uint8Array> = {};
+    for (let index = 0; index < 10; index++) many[`${index}.zip`] = packed;
+    writeFileSync(house.path('bombs', 'd.zip'), zipSync(many, { level: 6 }));
+    writeFileSync(house.path('bombs', 'neighbour.txt'), 'here');
+    const begin = Date.now();
+    const { files } = await house.index(house.path('bombs'), 'Bombs', '1');
+    expect(files).to.be.greaterThan(0);
+    expect((Date.now() - begin) / 1000, 'seconds').to.be.lessThan(120);
+    const problems = await problemsOf(house, 'Bombs', '1');
+    for (const name of ['a.bin.gz', 'b.7z', 'c.tar.xz', 'd.zip!/'])
+      expect(
+        problems.some((line) => line.startsWith(name) && line.includes('taken for a bomb')),
+        name,
+      ).to.equal(true);
+    expect(await leavesOf(house, 'Bombs', '1', 'neighbour.txt')).to.have.length(1);
+  });
+
+  it('names that lead elsewhere, odd ones, links and devices in TAR', async () => {
+    const archive = pack();
+    const add = (name: string, content: string): void => void archive.entry({ name }, content);
+    for (const name of ['../out.txt', '/etc/out.txt', 'C:\\out.txt', 'a/../../out.txt']) add(name, 'out');
+    for (const name of [
+      'line\nbreak.txt',
+      `${'long/'.repeat(700)}name.txt`,
+      'A.txt',
+      'a.txt',
+      'W\u00f6rter.txt',
+      'Wo\u0308rter.txt',
+    ])
+      add(name, `content of ${name}`);
+    archive.entry({ name: 'soft', type: 'symlink', linkname: 'a.txt' });
+    archive.entry({ name: 'away', type: 'symlink', linkname: '../../etc/passwd' });
+    archive.entry({ name: 'hard', type: 'link', linkname: 'a.txt' });
+    archive.entry({ name: 'astray', type: 'link', linkname: 'nowhere.txt' });
+    archive.entry({ name: 'tty', type: 'character-device', devmajor: 5 });
+    archive.entry({ name: 'pipe', type: 'fifo' });
+    archive.finalize();
+    const pieces: Buffer[] = [];
+    for await (const piece of archive) pieces.push(piece as Buffer);
+    mkdirSync(house.path('odd'));
+    writeFileSync(house.path('odd', 'plain.tar'), Buffer.concat(pieces));
+    writeFileSync(house.path('odd', 'packed.tar.gz'), run('gzip', ['-c'], house.root, Buffer.concat(pieces)));
+    await house.index(house.path('odd'), 'Odd', '1');
+    const problems = await problemsOf(house, 'Odd', '1');
+    for (const container of ['plain.tar!/', 'packed.tar.gz!/']) {
+      const leaves = await leavesOf(house, 'Odd', '1', container);
+      const contentAt = (path: string): string | undefined =>
+        leaves
+          .find((leaf) => leaf.startsWith(`${path} `))
+          ?.split(' ')
+          .at(-1);
+      for (const name of [
+        'line\nbreak.txt',
+        'A.txt',
+        'a.txt',
+        'W\u00f6rter.txt',
+        'Wo\u0308rter.txt',
+        `${'long/'.repeat(700)}name.txt`,
+      ])
+        expect(contentAt(name), `${container}${name}`).to.match(/^[0-9a-f]{64}$/);
+      expect(contentAt('a.txt')).to.not.equal(contentAt('A.txt'));
+      expect(contentAt('W\u00f6rter.txt')).to.not.equal(contentAt('Wo\u0308rter.txt'));
+      expect(contentAt('hard')).to.equal(contentAt('a.txt'));
+      for (const [path, reason] of [
+        ['../out.txt', 'leads out'],
+        ['/etc/out.txt', 'absolute path'],
+        ['C:\\out.txt', 'drive letter'],
+        ['away', 'a link out of its archive'],
+        ['astray', 'hard link to'],
+        ['tty', 'a device'],
+        ['pipe', 'a device'],
+      ] as const)
+        expect(
+          problems.some((line) => line.startsWith(`${container}${path}: `) && line.includes(reason)),
+          `${container}${path}`,
+        ).to.equal(true);
+    }
+  });
+
+  it('sparse files in TAR are refused with a reason', async () => {
+    mkdirSync(house.path('sparse'));
+    run('sh', ['-c', 'truncate -s 3M hole && printf end >> hole'], house.root);
+    for (const [name, args] of [
+      ['gnu.tar', ['--format=gnu']],
+      ['pax.tar', ['--format=pax', '--sparse-version=1.0']],
+    ] as const)
+      run('tar', ['-S', ...args, '-cf', `sparse/${name}`, 'hole'], house.root);
+    await house.index(house.path('sparse'), 'Sparse', '1');
+    const problems = await problemsOf(house, 'Sparse', '1');
+    expect(problems.filter((line) => line.includes('it is a sparse file'))).to.have.length(2);
+  });
+
+  it('names in a folder that are not UTF-8, or differ only in case or normal form, are kept apart', async () => {
+    const folder = house.path('bytes');
+    mkdirSync(folder);
+    const put = (name: Buffer, content: string): void =>
+      writeFileSync(Buffer.concat([Buffer.from(`${folder}/`), name]), content);
+    put(Buffer.from([0x66, 0xfc, 0x72]), 'latin one');
+    put(Buffer.from([0x66, 0xfe, 0x72]), 'latin two');
+    mkdirSync(Buffer.concat([Buffer.from(`${folder}/`), Buffer.from([0xe9, 0x74, 0xe9])]));
+    put(Buffer.concat([Buffer.from([0xe9, 0x74, 0xe9]), Buffer.from('/inner.txt')]), 'in a folder');
+    put(Buffer.from('W\u00f6rter'), 'composed');
+    put(Buffer.from('Wo\u0308rter'), 'decomposed');
+    writeFileSync(join(folder, 'x.zip'), zipSync({ 'a.txt': text('a') }));
+    await house.index(folder, 'Bytes', '1');
+    const paths = (await leavesOf(house, 'Bytes', '1')).map((leaf) =>
+      leaf.slice(0, leaf.lastIndexOf(' ', leaf.lastIndexOf(' ') - 1)),
+    );
+    expect(paths).to.have.members([
+      'f⟨fc⟩r',
+      'f⟨fe⟩r',
+      '⟨e9⟩t⟨e9⟩/inner.txt',
+      'W\u00f6rter',
+      'Wo\u0308rter',
+      'x.zip!/a.txt',
+    ]);
+    expect(await problemsOf(house, 'Bytes', '1')).to.deep.equal([]);
+    await house.index(folder, 'Bytes', '2');
+    expect((await house.diff('Bytes', '1', '2')).findings).to.deep.equal([]);
+  });
+});
