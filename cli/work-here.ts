@@ -3,7 +3,7 @@ import type { JobKind, JobReport, Progress } from '../contract/work.ts';
 import { CrewThreads } from '../server/intake/crew-threads.ts';
 import { finishWith } from '../server/work/finish-with.ts';
 import { createJob } from '../server/work/index-jobs.ts';
-import { ownerName } from '../server/work/queue.ts';
+import { ownerName } from '../server/process-mark.ts';
 import { runJob } from '../server/work/run-job.ts';
 import type { Session } from './with-database.ts';
 

@@ -21,7 +21,8 @@ export function openDataFolder(path: string): DataFolder {
     root,
     store: join(root, 'store'),
     database: join(root, 'database'),
-    temporary: join(root, 'temporary'),
+    // On the store's own disk: what is finished is moved into the store.
+    temporary: join(root, 'store', 'temporary'),
     working: join(root, 'working'),
     uploads: join(root, 'uploads'),
   };

@@ -1,4 +1,5 @@
 import { readFileSync } from 'node:fs';
+import { hostname } from 'node:os';
 
 /**
  * Names a process so that a later one with the same number is not taken for it: number and start time in clock
@@ -18,4 +19,18 @@ export function processMark(pid: number = process.pid): string | null {
 
 export function isAlive(mark: string): boolean {
   return processMark(Number.parseInt(mark, 10)) === mark;
+}
+
+/** Of a host's name, as much as fits beside the mark. */
+const host = hostname().slice(0, 36);
+
+/** Names this process among those of all machines: the machine, and the process on it. */
+export function ownerName(): string {
+  return `${host}/${processMark() ?? process.pid}`;
+}
+
+/** Whether the process behind a name has ended; null where it is one of another machine, and cannot be seen from here. */
+export function hasEnded(owner: string): boolean | null {
+  const [machine = '', mark = ''] = owner.split('/');
+  return machine === host ? !isAlive(mark) : null;
 }

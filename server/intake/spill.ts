@@ -4,6 +4,8 @@ import { join } from 'node:path';
 import type { UnpackingBudget } from '../../core/containers/unpacking-budget.ts';
 import { FileSource, MemorySource } from '../containers/byte-source.ts';
 import { startHash } from '../store/hash.ts';
+import { ownerName } from '../process-mark.ts';
+import { temporaryName } from '../store/mend.ts';
 import type { FoundAsset } from './recorder.ts';
 import type { OpenContainer } from './unit-context.ts';
 
@@ -68,7 +70,7 @@ export class SpillFile {
   size = 0;
 
   constructor(folder: string) {
-    this.path = join(folder, randomUUID());
+    this.path = join(folder, temporaryName(ownerName(), randomUUID()));
     this.file = openSync(this.path, 'wx', 0o600);
   }
 

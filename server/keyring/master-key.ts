@@ -17,16 +17,16 @@ export class MasterKey {
   }
 
   /** @param about what the text belongs to: it opens with the same words only. @returns nonce, ciphertext, tag */
-  seal(plain: Uint8Array, about: string, nonce = randomBytes(nonceBytes)): Buffer {
+  seal(plain: Uint8Array, about: string | Uint8Array, nonce = randomBytes(nonceBytes)): Buffer {
     const cipher = createCipheriv('aes-256-gcm', this.key, nonce);
-    cipher.setAAD(Buffer.from(about));
+    cipher.setAAD(bytesOf(about));
     return Buffer.concat([nonce, cipher.update(plain), cipher.final(), cipher.getAuthTag()]);
   }
 
   /** @throws PlainError where the master key is another one, or the bytes are damaged */
-  open(sealed: Buffer, about: string): Buffer {
+  open(sealed: Buffer, about: string | Uint8Array): Buffer {
     const decipher = createDecipheriv('aes-256-gcm', this.key, sealed.subarray(0, nonceBytes));
-    decipher.setAAD(Buffer.from(about));
+    decipher.setAAD(bytesOf(about));
     decipher.setAuthTag(sealed.subarray(sealed.length - tagBytes));
     try {
       return Buffer.concat([decipher.update(sealed.subarray(nonceBytes, -tagBytes)), decipher.final()]);
@@ -66,4 +66,8 @@ export function loadMasterKey(dataFolder: string): MasterKey {
   const text = readFileSync(path, 'utf8').trim();
   if (!/^[0-9a-f]{64}$/i.test(text)) throw new PlainError(`The file ${path} holds no master key.`);
   return new MasterKey(Buffer.from(text, 'hex'));
+}
+
+function bytesOf(about: string | Uint8Array): Uint8Array {
+  return typeof about === 'string' ? Buffer.from(about) : about;
 }

@@ -3,6 +3,7 @@ import { openSync, ftruncateSync, closeSync, statSync, mkdirSync, writeFileSync 
 import { join } from 'node:path';
 import { TestHouse } from '../../tests/support/worvel.ts';
 import { change, select } from '../database/rows.ts';
+import { ownerName } from '../process-mark.ts';
 import { packFile } from './layout.ts';
 
 /** What a power cut leaves: rows that the database kept, and a pack whose end never reached the disk. */
@@ -22,7 +23,10 @@ describe('A store after a power cut', () => {
     const [pack] = await select<{ id: number }>(house.pool, 'SELECT MIN(id) AS id FROM packs');
     const file = packFile(house.folder.store, pack?.id ?? 0);
     // As if its writer had never come to seal it, and half of it were gone.
-    await change(house.pool, "UPDATE packs SET sealed = 0, owner = '1-1' WHERE id = ?", [pack?.id ?? 0]);
+    await change(house.pool, 'UPDATE packs SET sealed = 0, owner = ? WHERE id = ?', [
+      `${ownerName().split('/')[0] ?? ''}/1-1`,
+      pack?.id ?? 0,
+    ]);
     const descriptor = openSync(file, 'r+');
     ftruncateSync(descriptor, Math.floor(statSync(file).size / 2));
     closeSync(descriptor);

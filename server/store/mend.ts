@@ -1,7 +1,8 @@
-import { closeSync, fsyncSync, openSync, readSync } from 'node:fs';
+import { closeSync, existsSync, fsyncSync, openSync, readSync, readdirSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
 import type { Queryable } from '../database/rows.ts';
 import { change, select } from '../database/rows.ts';
-import { isAlive } from '../process-mark.ts';
+import { hasEnded } from '../process-mark.ts';
 import { hashOf } from './hash.ts';
 import { packFile } from './layout.ts';
 
@@ -10,13 +11,14 @@ import { packFile } from './layout.ts';
  * all there is forgotten, so that it is stored again when it is met again; the pack is then sealed.
  */
 export async function mendStore(database: Queryable, store: string): Promise<void> {
+  removeLeftovers(join(store, 'temporary'));
   await change(database, 'DELETE l FROM lost_contents l JOIN contents c ON c.hash = l.hash');
   const packs = await select<{ id: number; owner: string }>(
     database,
     'SELECT id, owner FROM packs WHERE sealed = 0',
   );
   for (const { id, owner } of packs) {
-    if (isAlive(owner)) continue;
+    if (!(hasEnded(owner) ?? (await isSilent(database, owner)))) continue;
     const contents = await select<{ hash: Buffer; size: number; packOffset: number }>(
       database,
       'SELECT hash, size, pack_offset AS packOffset FROM contents WHERE pack_id = ?',
@@ -25,6 +27,30 @@ export async function mendStore(database: Queryable, store: string): Promise<voi
     const bad = lostContents(packFile(store, id), contents);
     for (const hash of bad) await forgetContent(database, hash);
     await change(database, 'UPDATE packs SET sealed = 1 WHERE id = ?', [id]);
+  }
+}
+
+/** A process on another machine is taken for dead when it holds no job's lease. */
+async function isSilent(database: Queryable, owner: string): Promise<boolean> {
+  const leases = await select(
+    database,
+    "SELECT id FROM jobs WHERE state = 'running' AND owner = ? AND lease_until > NOW(3) LIMIT 1",
+    [owner],
+  );
+  return leases.length === 0;
+}
+
+/** A temporary file is named after the process that writes it. */
+export function temporaryName(owner: string, name: string): string {
+  return `${owner.replace('/', '~')}~${name}`;
+}
+
+/** Takes away what processes of this machine were writing when they were killed. */
+function removeLeftovers(folder: string): void {
+  if (!existsSync(folder)) return;
+  for (const name of readdirSync(folder)) {
+    const [machine = '', mark = ''] = name.split('~');
+    if (hasEnded(`${machine}/${mark}`)) rmSync(join(folder, name), { force: true });
   }
 }
 

@@ -4,7 +4,7 @@ import { dirname } from 'node:path';
 import { promisify } from 'node:util';
 import type { Queryable } from '../database/rows.ts';
 import { change } from '../database/rows.ts';
-import { processMark } from '../process-mark.ts';
+import { ownerName } from '../process-mark.ts';
 import { largeFile, packBytes, packFile, type ContentPlace } from './layout.ts';
 
 const headerBytes = 48;
@@ -64,9 +64,7 @@ export class PackWriter {
   }
 
   private async startPack(database: Queryable): Promise<{ id: number; file: number; length: number }> {
-    const { insertId } = await change(database, 'INSERT INTO packs (owner) VALUES (?)', [
-      processMark() ?? '',
-    ]);
+    const { insertId } = await change(database, 'INSERT INTO packs (owner) VALUES (?)', [ownerName()]);
     const path = packFile(this.store, insertId);
     mkdirSync(dirname(path), { recursive: true });
     return { id: insertId, file: openSync(path, 'ax', 0o600), length: 0 };

@@ -3,9 +3,10 @@ import { intakeRequestSchema } from '../../contract/builds.ts';
 import { TestHouse } from '../../tests/support/worvel.ts';
 import { migrate } from '../database/migrate.ts';
 import { change, selectOne } from '../database/rows.ts';
+import { ownerName } from '../process-mark.ts';
 import { createJob } from './index-jobs.ts';
 import { findJob, listJobs } from './jobs.ts';
-import { addJob, claimJob, finishJob, haltJob, ownerName, renewLease, resumeJob, returnJob, setPriority } from './queue.ts'; // prettier-ignore
+import { addJob, claimJob, finishJob, haltJob, renewLease, resumeJob, returnJob, setPriority } from './queue.ts'; // prettier-ignore
 
 const request = (build: string, replace = false) =>
   intakeRequestSchema.parse({ source: '/games/ferry', title: 'Queue', build, replace });

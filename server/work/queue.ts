@@ -1,17 +1,11 @@
-import { hostname } from 'node:os';
 import type { IntakeResult } from '../../contract/builds.ts';
 import type { JobKind, JobReport, JobState, Progress } from '../../contract/work.ts';
 import { inTransaction, type Pool } from '../database/pool.ts';
 import { change, select, selectOne, type Queryable } from '../database/rows.ts';
 import { ConflictError, PlainError } from '../plain-error.ts';
-import { isAlive, processMark } from '../process-mark.ts';
+import { hasEnded } from '../process-mark.ts';
 
 export const leaseSeconds = 20;
-
-/** Names this process in the queue: the machine and the process on it. */
-export function ownerName(): string {
-  return `${hostname()}/${processMark() ?? process.pid}`;
-}
 
 export interface OpenJobRow {
   id: number;
@@ -186,7 +180,5 @@ export async function addJob(database: Queryable, job: NewJob): Promise<number> 
 
 /** A runner on this machine is dead when its process is; one elsewhere, when its lease ran out. */
 export function isDead({ owner, leaseLives }: Pick<OpenJobRow, 'owner' | 'leaseLives'>): boolean {
-  const prefix = `${hostname()}/`;
-  if (owner?.startsWith(prefix)) return !isAlive(owner.slice(prefix.length));
-  return leaseLives !== 1;
+  return (owner === null ? null : hasEnded(owner)) ?? leaseLives !== 1;
 }

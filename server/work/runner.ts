@@ -2,8 +2,9 @@ import type { Worker } from 'node:worker_threads';
 import type { DataFolder } from '../data-folder.ts';
 import type { DatabaseAddress, Pool } from '../database/pool.ts';
 import { messageOf } from '../plain-error.ts';
+import { ownerName } from '../process-mark.ts';
 import type { JobThreadData, ToJobThread } from './job-thread.ts';
-import { claimJob, finishJob, ownerName, returnJob, type JobOutcome } from './queue.ts';
+import { claimJob, finishJob, returnJob, type JobOutcome } from './queue.ts';
 import { startThread, stopListening } from './start-thread.ts';
 
 const pollMs = 700;
