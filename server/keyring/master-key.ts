@@ -17,7 +17,7 @@ export class MasterKey {
   }
 
   /** @param about what the text belongs to: it opens with the same words only. @returns nonce, ciphertext, tag */
-  seal(plain: Uint8Array, about: string | Uint8Array, nonce = randomBytes(nonceBytes)): Buffer {
+  seal(plain: Uint8Array, about: string | Uint8Array, nonce: Buffer = randomBytes(nonceBytes)): Buffer {
     const cipher = createCipheriv('aes-256-gcm', this.key, nonce);
     cipher.setAAD(bytesOf(about));
     return Buffer.concat([nonce, cipher.update(plain), cipher.final(), cipher.getAuthTag()]);
