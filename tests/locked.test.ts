@@ -109,6 +109,27 @@ describe('Locked archives', () => {
     expect((await house.diff('Locked', '1', '2')).findings).to.deep.equal([]);
   });
 
+  it('never takes what lies there by now for what an older build had', async () => {
+    const title = 'Overwritten';
+    const game = house.path('game');
+    const pack = (words: string): void => {
+      run('rm', ['-rf', 'game'], house.root);
+      mkdirSync(game);
+      writeFileSync(house.path('words.txt'), words);
+      run('zip', ['-q', '-P', secret, 'game/a.zip', 'words.txt'], house.root);
+      run('7zz', ['a', `-p${secret}`, 'game/b.7z', 'words.txt'], house.root);
+      run('7zz', ['a', '-mhe=on', `-p${secret}`, 'game/c.7z', 'words.txt'], house.root);
+    };
+    pack('of the first build');
+    await house.index(game, title, '1');
+    pack('of the second one.');
+    await house.index(game, title, '2');
+    const { output, errors } = await house.runWith(`${secret}\n`, 'key', 'add', '--title', title);
+    expect(output, errors).to.include('changed since the build was indexed, and left alone: b.7z');
+    expect((await leavesOf(house, title, '1')).every((leaf) => leaf.endsWith('unread'))).to.equal(true);
+    expect((await leavesOf(house, title, '2')).some((leaf) => leaf.endsWith('unread'))).to.equal(false);
+  });
+
   it('takes a key in hex or in Base64, and refuses what is neither', async () => {
     const title = 'Raw';
     await house.index(house.path('source'), title, '1', '--only', '/aes256.zip');

@@ -56,6 +56,12 @@ export const noCounts: Readonly<IntakeCounts> = {
   leftOutBytes: 0,
 };
 
+/** A path that is locked in a build, with the hash of its packed bytes where it is known. */
+export interface LockedPath {
+  path: string;
+  packedHash: Uint8Array | null;
+}
+
 /** What a worker needs to know of a job in order to read for it. */
 export interface IntakeJob {
   jobId: number;
@@ -66,7 +72,7 @@ export interface IntakeJob {
   contentRoot: string;
   holeMark: Uint8Array | null;
   /** Paths that are locked, where nothing else is to be read. */
-  unlocking: readonly string[] | null;
+  unlocking: readonly LockedPath[] | null;
 }
 
 /** The memory of a KnownBuild, which all threads of a job share. */

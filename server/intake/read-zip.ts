@@ -100,6 +100,7 @@ async function readLocked(
   const { budget } = container;
   // The bytes are all that tells one locked content from another.
   found.packedHash = hashPacked(container.source, entry);
+  if (container.context.unlocking?.isAnother(found.path, found.packedHash)) throw new LockedError('another');
   let failure: ContainerError = new LockedError(container.context.keys.length > 0);
   const keys: ArchiveKey[] = await locked.keysFor(entry);
   if (keys.length > 0) budget.spend(entry.unpackedBytes);

@@ -8,7 +8,7 @@ import { openKeys } from '../keyring/keys.ts';
 import { loadMasterKey } from '../keyring/master-key.ts';
 import { findContentRoot } from './content-root.ts';
 import { readHoleMark } from './hole-mark.ts';
-import type { IntakeJob } from './messages.ts';
+import type { IntakeJob, LockedPath } from './messages.ts';
 import { checkSource, type SourceKind } from './source-path.ts';
 
 export interface BuildToRead {
@@ -59,7 +59,11 @@ export async function planReading(pool: Pool, folder: DataFolder, build: BuildTo
 }
 
 /** What the threads are told of it. */
-export function intakeJob(jobId: number, plan: ReadingPlan, unlocking: readonly string[] | null): IntakeJob {
+export function intakeJob(
+  jobId: number,
+  plan: ReadingPlan,
+  unlocking: readonly LockedPath[] | null,
+): IntakeJob {
   return {
     jobId,
     unlocking,

@@ -2,7 +2,7 @@ import type { Choice } from '../../core/containers/choice.ts';
 import type { UnpackingBudget } from '../../core/containers/unpacking-budget.ts';
 import type { ByteSource } from '../containers/byte-source.ts';
 import type { ArchiveKey } from '../containers/archive-key.ts';
-import type { IntakeCounts } from './messages.ts';
+import type { IntakeCounts, LockedPath } from './messages.ts';
 import type { FoundAsset, Recorder } from './recorder.ts';
 
 /** What a worker knows of the job while it reads its source. */
@@ -51,12 +51,12 @@ export interface OpenContainer {
 
 /** The locked paths of a build, and what leads to them. */
 export class LockedPaths {
-  private readonly paths: ReadonlySet<string>;
+  private readonly paths: ReadonlyMap<string, Uint8Array | null>;
   private readonly ways = new Set<string>();
 
-  constructor(paths: readonly string[]) {
-    this.paths = new Set(paths);
-    for (const path of paths) {
+  constructor(paths: readonly LockedPath[]) {
+    this.paths = new Map(paths.map(({ path, packedHash }) => [path, packedHash]));
+    for (const { path } of paths) {
       for (let at = path.indexOf('!/'); at >= 0; at = path.indexOf('!/', at + 1))
         this.ways.add(path.slice(0, at));
     }
@@ -68,6 +68,12 @@ export class LockedPaths {
     for (let at = path.indexOf('!/'); at >= 0; at = path.indexOf('!/', at + 1))
       if (this.paths.has(path.slice(0, at))) return true;
     return false;
+  }
+
+  /** Whether packed bytes are not those that were locked at the path: the source has another build by now. */
+  isAnother(path: string, packedHash: Buffer): boolean {
+    const before = this.paths.get(path);
+    return before !== undefined && before !== null && !packedHash.equals(before);
   }
 
   /** Whether it has to be opened to come to one that is locked. */

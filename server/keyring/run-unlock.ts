@@ -1,7 +1,9 @@
 import { availableParallelism } from 'node:os';
+import { join } from 'node:path';
 import type { JobReport } from '../../contract/work.ts';
 import { plural } from '../../core/findings/evidence.ts';
 import { settingsOf } from '../builds/settings.ts';
+import { FileSource, hashSource } from '../containers/byte-source.ts';
 import { unsettled } from '../containers/file-signature.ts';
 import { openPool, type Pool } from '../database/pool.ts';
 import { select, selectOne } from '../database/rows.ts';
@@ -21,10 +23,16 @@ import { mendStore } from '../store/mend.ts';
 import { JobLease } from '../work/job-lease.ts';
 
 const listedLines = 1000;
+const covers = 's.channel_id = ? AND s.first_sequence <= ? AND s.last_sequence >= ?';
+
+interface UnlockedBuild extends BuildToRead {
+  sequence: number;
+}
 
 interface LockedRow {
   path: string;
   unit: string;
+  packedHash: Buffer | null;
 }
 
 /**
@@ -38,9 +46,11 @@ export async function runUnlock(options: IndexOptions): Promise<JobReport> {
     const build = await findBuild(pool, options.jobId);
     const locked = await select<LockedRow>(
       pool,
-      `SELECT p.path, u.path AS unit FROM problems q JOIN paths p ON p.digest = q.path_digest
-         JOIN paths u ON u.digest = q.unit_digest WHERE q.build_id = ? AND q.locked = 1`,
-      [build.buildId],
+      `SELECT p.path, u.path AS unit, s.packed_hash AS packedHash FROM problems q JOIN paths p ON p.digest = q.path_digest
+         JOIN paths u ON u.digest = q.unit_digest
+         LEFT JOIN asset_spans s ON s.path_digest = q.path_digest AND ${covers}
+        WHERE q.build_id = ? AND q.locked = 1`,
+      [build.channelId, build.sequence, build.sequence, build.buildId],
     );
     if (locked.length === 0) return { summary: 'Nothing is locked in this build.', lines: [] };
     await mendStore(pool, options.folder.store);
@@ -57,7 +67,7 @@ async function unlock(
   pool: Pool,
   options: IndexOptions,
   lease: JobLease,
-  build: BuildToRead,
+  build: UnlockedBuild,
   plan: ReadingPlan,
   locked: readonly LockedRow[],
 ): Promise<JobReport> {
@@ -73,7 +83,7 @@ async function unlock(
     intakeJob(
       jobId,
       plan,
-      locked.map(({ path }) => path),
+      locked.map(({ path, packedHash }) => ({ path, packedHash })),
     ),
   );
   try {
@@ -155,35 +165,58 @@ function report(summary: string, changed: readonly string[], lines: readonly str
 /** The source's files to read again; those that are not what they were are left alone. */
 async function findUnits(
   pool: Pool,
-  build: BuildToRead,
+  build: UnlockedBuild,
   { place }: ReadingPlan,
   units: ReadonlySet<string>,
 ): Promise<{ files: SourceFile[]; changed: string[] }> {
+  const digests = [...units].map(pathDigest);
   const newest = await findBase(pool, build.channelId);
   const signatures =
     newest?.id === build.buildId
       ? await select<{ digest: Buffer; signature: Buffer }>(
           pool,
           'SELECT path_digest AS digest, signature FROM source_files WHERE channel_id = ? AND path_digest IN (?)',
-          [build.channelId, [...units].map(pathDigest)],
+          [build.channelId, digests],
         )
       : [];
-  const known = new Map(
+  // Containers that are read as a whole have the hash of their bytes; entries of a ZIP are told one by one.
+  const hashes = await select<{ digest: Buffer; packedHash: Buffer }>(
+    pool,
+    `SELECT s.path_digest AS digest, s.packed_hash AS packedHash FROM asset_spans s
+      WHERE ${covers} AND s.path_digest IN (?) AND s.packed_hash IS NOT NULL`,
+    [build.channelId, build.sequence, build.sequence, digests],
+  );
+  const signatureOf = new Map(
     signatures.map(({ digest, signature }) => [digest.toString('hex'), signature.toString('hex')]),
   );
+  const hashOf = new Map(hashes.map(({ digest, packedHash }) => [digest.toString('hex'), packedHash]));
   const files: SourceFile[] = [];
   const changed: string[] = [];
   for (const path of units) {
-    const before = known.get(pathDigest(path).toString('hex')) ?? unsettled;
+    const digest = pathDigest(path).toString('hex');
+    const before = signatureOf.get(digest) ?? unsettled;
     try {
       const file = lookAt(place, path);
-      if (before !== unsettled && before !== file.signature) changed.push(path);
-      else files.push(file);
+      const isKnown = before !== unsettled;
+      const isSame = isKnown ? before === file.signature : isStill(place, path, hashOf.get(digest));
+      if (isSame) files.push(file);
+      else changed.push(path);
     } catch {
       changed.push(path);
     }
   }
   return { files, changed };
+}
+
+/** Whether a file has the bytes that it had; taken for granted where nobody knows them. */
+function isStill(place: string, path: string, hash: Buffer | undefined): boolean {
+  if (!hash) return true;
+  const source = new FileSource(path === '' ? place : join(place, path));
+  try {
+    return hashSource(source).equals(hash);
+  } finally {
+    source.close();
+  }
 }
 
 /** Assets that came out of what was locked. */
@@ -196,10 +229,11 @@ async function countOpened(pool: Pool, jobId: number): Promise<number> {
   return row?.count ?? 0;
 }
 
-async function findBuild(pool: Pool, jobId: number): Promise<BuildToRead> {
-  const row = await selectOne<Omit<BuildToRead, 'settings'> & { settings: unknown }>(
+async function findBuild(pool: Pool, jobId: number): Promise<UnlockedBuild> {
+  const row = await selectOne<Omit<UnlockedBuild, 'settings'> & { settings: unknown }>(
     pool,
-    `SELECT j.build_id AS buildId, b.channel_id AS channelId, c.title_id AS titleId, b.label AS build, b.source, b.settings
+    `SELECT j.build_id AS buildId, b.channel_id AS channelId, c.title_id AS titleId, b.label AS build, b.source, b.settings,
+         b.sequence
        FROM jobs j JOIN builds b ON b.id = j.build_id JOIN channels c ON c.id = b.channel_id
       WHERE j.id = ? AND b.sequence IS NOT NULL`,
     [jobId],
