@@ -1,10 +1,11 @@
-import { bulkLoad, type BulkTable } from '../database/bulk-load.ts';
+import { bulkLoad } from '../database/bulk-load.ts';
 import type { SourceFile } from './messages.ts';
 import type { Connection } from '../database/pool.ts';
 import { change, select, type Value } from '../database/rows.ts';
 import { hashOf, pathDigest } from '../store/hash.ts';
 import { role, type Role } from '../builds/spans.ts';
 import { unsettled } from '../containers/file-signature.ts';
+import { assetsTable, contentsTable, pathsTable, problemsTable, sourcesTable } from './intake-tables.ts';
 import type { KnownBuild } from './known-build.ts';
 import { largeContentBytes } from '../store/layout.ts';
 import { keepLargeFile, syncLargeFile, type PackWriter } from '../store/pack-writer.ts';
@@ -46,56 +47,6 @@ export const skippedUnit = Buffer.alloc(16);
 
 const flushBytes = 8 * 1024 * 1024;
 const flushRows = 4000;
-
-export const contentsTable: BulkTable = {
-  table: 'contents',
-  columns: [
-    { name: 'hash', binary: true },
-    { name: 'size' },
-    { name: 'pack_id' },
-    { name: 'pack_offset' },
-    { name: 'job_id' },
-  ],
-  onDuplicate: 'ignore',
-};
-const pathsTable: BulkTable = {
-  table: 'paths',
-  columns: [{ name: 'digest', binary: true }, { name: 'path' }],
-  onDuplicate: 'ignore',
-};
-const assetsTable: BulkTable = {
-  table: 'intake_assets',
-  columns: [
-    { name: 'job_id' },
-    { name: 'path_digest', binary: true },
-    { name: 'unit_digest', binary: true },
-    { name: 'role' },
-    { name: 'format' },
-    { name: 'by_extension' },
-    { name: 'size' },
-    { name: 'hash', binary: true },
-    { name: 'target_digest', binary: true },
-    { name: 'packed_hash', binary: true },
-  ],
-  onDuplicate: 'replace',
-};
-const problemsTable: BulkTable = {
-  table: 'intake_problems',
-  columns: [
-    { name: 'job_id' },
-    { name: 'path_digest', binary: true },
-    { name: 'unit_digest', binary: true },
-    { name: 'reason' },
-    { name: 'locked' },
-  ],
-  onDuplicate: 'replace',
-};
-
-const sourcesTable: BulkTable = {
-  table: 'intake_sources',
-  columns: [{ name: 'job_id' }, { name: 'path_digest', binary: true }, { name: 'signature', binary: true }],
-  onDuplicate: 'replace',
-};
 
 /**
  * Gathers what a worker found and brings it in by the batch: contents that the store lacks into the worker's

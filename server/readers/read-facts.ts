@@ -7,7 +7,7 @@ import type { Pool } from '../database/pool.ts';
 import { parseColumn, select, type Value } from '../database/rows.ts';
 import { role } from '../builds/spans.ts';
 import type { KnownBuild } from '../intake/known-build.ts';
-import { contentsTable } from '../intake/recorder.ts';
+import { contentsTable } from '../intake/intake-tables.ts';
 import { hashOf, pathDigest } from '../store/hash.ts';
 import type { ContentPlace } from '../store/layout.ts';
 import { PackWriter } from '../store/pack-writer.ts';
