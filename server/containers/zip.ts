@@ -1,10 +1,10 @@
 import { Readable } from 'node:stream';
-import { crc32, createInflateRaw, inflateRawSync } from 'node:zlib';
+import { crc32, inflateRawSync } from 'node:zlib';
 import * as yauzl from 'yauzl';
 import { ContainerError } from '../../core/containers/container-error.ts';
 import { maximumEntries, type UnpackingBudget } from '../../core/containers/unpacking-budget.ts';
 import { codeOf, messageOf } from '../plain-error.ts';
-import { decompress, type SingleFormat } from './decompress.ts';
+import { decompress, type StreamFormat } from './decompress.ts';
 import { PartSource, pieces, type ByteSource } from './byte-source.ts';
 
 /** An entry as the central directory has it (APPNOTE 6.3.10, section 4.3.12). */
@@ -24,8 +24,13 @@ export interface ZipEntry {
 const localHeaderBytes = 30;
 const stored = 0;
 const deflated = 8;
-/** Methods that one of the compressed streams has too (APPNOTE 4.4.5). */
-const streamed: Partial<Record<number, SingleFormat>> = { 12: 'bzip2', 93: 'zstd', 95: 'xz' };
+/** Methods by the compressed streams that they are (APPNOTE 4.4.5). */
+const streamed: Partial<Record<number, StreamFormat>> = {
+  [deflated]: 'deflate',
+  12: 'bzip2',
+  93: 'zstd',
+  95: 'xz',
+};
 
 /**
  * The entries of a ZIP in the order in which they lie.
@@ -82,27 +87,13 @@ export async function* streamEntry(
   budget.spend(entry.unpackedBytes);
   const part = packedPart(source, entry);
   const format = streamed[entry.method];
-  const packed = Readable.from(format ? [] : pieces(part));
-  const inflater = entry.method === deflated ? createInflateRaw({ chunkSize: 256 * 1024 }) : null;
-  // Destroying with the error ends the loop below, which throws it.
-  if (inflater) packed.on('error', (error) => inflater.destroy(error)).pipe(inflater);
   let length = 0;
   let crc = 0;
-  try {
-    for await (const piece of format ? decompress(format, part) : (inflater ?? packed)) {
-      const bytes = piece as Buffer;
-      length += bytes.length;
-      if (length > entry.unpackedBytes) throw new ContainerError(sizeLies(entry));
-      crc = crc32(bytes, crc);
-      yield bytes;
-    }
-  } catch (error) {
-    throw error instanceof ContainerError
-      ? error
-      : new ContainerError(`its data are damaged: ${messageOf(error)}`);
-  } finally {
-    packed.destroy();
-    inflater?.destroy();
+  for await (const bytes of format ? decompress(format, part) : pieces(part)) {
+    length += bytes.length;
+    if (length > entry.unpackedBytes) throw new ContainerError(sizeLies(entry));
+    crc = crc32(bytes, crc);
+    yield bytes;
   }
   checkUnpacked(entry, length, crc);
 }
@@ -131,7 +122,7 @@ export function packedPart(source: ByteSource, entry: ZipEntry): PartSource {
 }
 
 function checkMethod({ method }: ZipEntry): void {
-  if (method !== stored && method !== deflated && !streamed[method])
+  if (method !== stored && !streamed[method])
     throw new ContainerError(`it is packed by method ${method}, which is not read`);
 }
 
