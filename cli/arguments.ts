@@ -7,7 +7,7 @@ export class UsageError extends Error {
 
 export const usage = `Usage:
   worvel index [SOURCE] --title NAME --build LABEL [--channel NAME] [--date ISO] [--replace] [--json]
-               [--only GLOB]… [--without GLOB]… [--all] [--root FOLDER] [--platform NAME] [--threads N] [--priority N]
+               [--only GLOB]… [--without GLOB]… [--all] [--key NUMBER]… [--root FOLDER] [--platform NAME] [--threads N] [--priority N]
   worvel look SOURCE [--json]
   worvel key add --title NAME [--build LABEL]… [--form passphrase|hex|base64] [--remark TEXT] [--keep]
   worvel key list | remove NUMBER [--json]

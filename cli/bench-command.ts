@@ -1,3 +1,4 @@
+import { benchDamage } from '../bench/damage-bench.ts';
 import { benchIndex } from '../bench/index-bench.ts';
 import { benchIntake, fullSizes, type IntakeSizes } from '../bench/intake-bench.ts';
 import type { BenchResult } from '../bench/result.ts';
@@ -5,6 +6,7 @@ import { UsageError, parseArguments } from './arguments.ts';
 
 const benches: Record<string, (say: (line: string) => void) => Promise<BenchResult>> = {
   index: (say) => benchIndex(say),
+  damage: (say) => benchDamage(say),
   intake: (say) => benchIntake(say, sizesOf(process.env.WORVEL_BENCH_SHARE)),
 };
 

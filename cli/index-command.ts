@@ -26,6 +26,7 @@ export async function indexCommand(args: readonly string[]): Promise<void> {
     root: textOption,
     only: listOption,
     without: listOption,
+    key: listOption,
     all: flagOption,
     priority: textOption,
   });
@@ -44,6 +45,7 @@ export async function indexCommand(args: readonly string[]): Promise<void> {
       platform: given.text('platform'),
       contentRoot: given.text('root'),
       choice: choiceOf(given),
+      keys: keysOf(given),
     },
   });
   if (!request.success) {
@@ -68,6 +70,12 @@ function choiceOf(given: Arguments): { only: string[]; without: string[] } | und
   const only = given.list('only');
   const without = given.list('without');
   return given.flag('all') || only.length + without.length > 0 ? { only, without } : undefined;
+}
+
+/** Numbers of the keys that alone are tried; nothing where none was said, so that those of the build before hold. */
+function keysOf(given: Arguments): number[] | undefined {
+  const keys = given.list('key');
+  return keys.length > 0 ? keys.map(Number) : undefined;
 }
 
 /** What it takes to index is loaded only where this process has to. */

@@ -1,4 +1,5 @@
 import { once } from 'node:events';
+import { claimFolder } from '../server/http/claim-folder.ts';
 import { startServer } from '../server/http/serve.ts';
 import { PlainError } from '../server/plain-error.ts';
 import { parseArguments, textOption } from './arguments.ts';
@@ -23,8 +24,10 @@ export async function serve(
   const other = await runningServer(data);
   if (other) throw new PlainError(`A server runs on ${data} already, at ${other}.`);
   await withDatabase(data, async (session) => {
-    const beside = await prepare(session);
+    const release = claimFolder(session.folder.root);
+    let beside: { close(): Promise<void> } | null = null;
     try {
+      beside = await prepare(session);
       if (session.signal.aborted) return;
       const server = await startServer(session, port, (message) => process.stderr.write(`${message}\n`));
       process.stdout.write(`Worvel is at ${server.url} (Ctrl-C stops it)\n`);
@@ -32,6 +35,7 @@ export async function serve(
       await server.close();
     } finally {
       await beside?.close();
+      release();
     }
   });
 }

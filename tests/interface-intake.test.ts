@@ -207,4 +207,25 @@ describe('The interface for bringing builds in', () => {
     if (await goOn.isVisible()) await goOn.click();
     await job.getByText('Indexing: done').waitFor({ timeout: 60_000 });
   });
+
+  it('says when the connection is lost, and goes on when the server is back', async () => {
+    await go('/work');
+    const away = house.restart(4000);
+    await page
+      .getByText(/connection .* lost/i)
+      .first()
+      .waitFor({ timeout: 20_000 });
+    await away;
+    await page
+      .getByText(/connection .* lost/i)
+      .first()
+      .waitFor({ state: 'detached', timeout: 30_000 });
+    const body = JSON.stringify({ source: house.path('small'), title: 'After', build: '1' });
+    await fetch(`${url}/api/intake`, { method: 'POST', body });
+    await page
+      .getByRole('article', { name: 'Indexing: After, main, build 1' })
+      .getByText('Indexing: done')
+      .waitFor({ timeout: 60_000 });
+    errors.length = 0;
+  });
 });

@@ -316,8 +316,8 @@ describe('The interface', () => {
     await page.getByRole('button', { name: 'Bring it in' }).click();
     await page.getByRole('button', { name: 'Stop' }).click();
     await page.getByRole('link', { name: 'All work' }).click();
-    const card = page.getByRole('article', { name: 'Build 1 of Large' });
-    await card.getByText('Stopped; it goes on where it was').waitFor();
+    const card = page.getByRole('article', { name: 'Indexing: Large, main, build 1' });
+    await card.getByText('Indexing: stopped; it goes on where it was').waitFor();
     await expectAccessible(page, 'work');
     await card.getByRole('button', { name: 'Go on' }).click();
     await card.getByText('60 files').waitFor({ timeout: 60_000 });

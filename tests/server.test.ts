@@ -2,6 +2,7 @@ import { expect } from 'chai';
 import { createServer, request } from 'node:http';
 import { createConnection } from 'node:net';
 import { writeFileSync, mkdirSync } from 'node:fs';
+import { setTimeout as sleep } from 'node:timers/promises';
 import { TestHouse, testPort } from './support/worvel.ts';
 
 describe('The server', () => {
@@ -116,6 +117,32 @@ describe('The server', () => {
       code: 1,
       errors: `Port ${testPort(2)} is taken: choose another with --port.\n`,
     });
+  });
+
+  it('runs once, also when two are started at the same moment', async () => {
+    const other = new TestHouse();
+    await other.open();
+    const ports = [testPort(3), testPort(4)];
+    const both = ports.map((each) => other.start(['serve', '--port', String(each)]));
+    const first = await Promise.race(
+      both.map((child, index) => new Promise<number>((resolve) => child.on('exit', () => resolve(index)))),
+    );
+    expect(other.printed).to.match(/A server runs on .* already/);
+    expect(other.printed.match(/Worvel is at/g) ?? []).to.have.length.at.most(1);
+    const left = `http://127.0.0.1:${ports[1 - first] ?? 0}`;
+    let isUp = false;
+    for (const end = Date.now() + 20_000; !isUp && Date.now() < end; await sleep(100))
+      isUp = await fetch(`${left}/api/health`).then(
+        ({ ok }) => ok,
+        () => false,
+      );
+    expect(isUp).to.equal(true);
+    // One that was killed leaves its lock, which does not keep the next one out.
+    const killed = new Promise((resolve) => both[1 - first]?.on('exit', resolve));
+    both[1 - first]?.kill('SIGKILL');
+    await killed;
+    await other.serve(ports[0] ?? 0);
+    await other.close();
   });
 
   it('indexes what is asked of it, and tells its progress as events', async () => {

@@ -167,6 +167,15 @@ describe('Ways in', () => {
     expect((await lookAt(follower?.id ?? 0)).report?.summary).to.equal('Nothing is new.');
   });
 
+  it('a depot: a build that was removed does not come again', async () => {
+    await house.run('remove', '--title', 'Depot', '--build', '1');
+    expect((await ask<{ builds: { label: string }[] }[]>('titles')).length).to.be.greaterThan(0);
+    const [follower] = await ask<Follower[]>('followers');
+    expect((await lookAt(follower?.id ?? 0)).report?.summary).to.equal('Nothing is new.');
+    expect(await leavesOf(house, 'Depot', '1')).to.deep.equal([]);
+    expect(await leavesOf(house, 'Depot', '2')).to.have.length(4);
+  });
+
   it('a depot: a content that is not what the manifest says is refused, and the build is not taken in', async () => {
     const d = randomBytes(2000);
     const hash = blake3(d).toString('hex');

@@ -103,7 +103,7 @@ async function fetchContent(
   onBytes: (bytes: number) => void,
 ): Promise<void> {
   const answer = await ask(url, signal);
-  await writeChecked(answer.body ?? [], place, { path, size, blake3 }, onBytes);
+  await writeChecked(answer.pieces(), place, { path, size, blake3 }, onBytes);
 }
 
 /** Writes a content beside its place, and moves it there when its hash is right. */

@@ -18,7 +18,7 @@ import { z } from 'zod';
 import { deviceSchema } from '../../contract/ways-in.ts';
 import { holeMarkPath } from '../intake/hole-mark.ts';
 import { PlainError } from '../plain-error.ts';
-import { ask, askJson, folderUrl } from './fetch-whole.ts';
+import { ask, askJson, folderUrl, wholeOf } from './fetch-whole.ts';
 
 export type Device = z.infer<typeof deviceSchema>;
 
@@ -106,7 +106,7 @@ async function copyRange(
   try {
     const answer = await ask(url, signal, { Range: `bytes=${start}-${end - 1}` });
     if (answer.status !== 206) throw new PlainError(`${url} does not give ranges.`);
-    const bytes = new Uint8Array(await answer.arrayBuffer());
+    const bytes = await wholeOf(answer, end - start);
     if (bytes.length !== end - start) return false;
     for (let at = 0; at < bytes.length;) at += writeSync(file, bytes, at, bytes.length - at, start + at);
     return true;

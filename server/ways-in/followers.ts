@@ -1,6 +1,7 @@
+import { z } from 'zod';
 import type { Follower, FollowerKind, FollowerRequest } from '../../contract/ways-in.ts';
 import type { Pool } from '../database/pool.ts';
-import { change, select, selectOne, type Queryable } from '../database/rows.ts';
+import { change, parseColumn, select, selectOne, type Queryable } from '../database/rows.ts';
 import { ConflictError, NotFoundError } from '../plain-error.ts';
 import { ensureChannel } from '../work/index-jobs.ts';
 import { addJob } from '../work/queue.ts';
@@ -84,6 +85,31 @@ export async function noteLook(
     'UPDATE followers SET looked_at = NOW(3), outcome = ?, failed = ?, next_at = NOW(3) + INTERVAL interval_seconds SECOND WHERE id = ?',
     [outcome, Number(failed), id],
   );
+}
+
+/** Labels of builds that are in, or that were brought in once and removed since. */
+export async function settledLabels(
+  database: Queryable,
+  { id, channelId }: { id: number; channelId: number },
+): Promise<Set<string>> {
+  const builds = await select<{ label: string }>(
+    database,
+    'SELECT label FROM builds WHERE channel_id = ? AND sequence IS NOT NULL',
+    [channelId],
+  );
+  const follower = await selectOne<{ seen: unknown }>(database, 'SELECT seen FROM followers WHERE id = ?', [
+    id,
+  ]);
+  const seen = z.array(z.string()).parse(parseColumn(follower?.seen ?? '[]'));
+  return new Set([...seen, ...builds.map(({ label }) => label)]);
+}
+
+/** Writes down that a follower brought a build in. */
+export async function noteSeen(database: Queryable, id: number, label: string): Promise<void> {
+  await change(database, "UPDATE followers SET seen = JSON_ARRAY_APPEND(seen, '$', ?) WHERE id = ?", [
+    label,
+    id,
+  ]);
 }
 
 /** Has a follower look now. @returns the number of the job; that of the one which is at it already */

@@ -4,7 +4,7 @@ import { intakeRequestSchema } from '../../contract/builds.ts';
 import type { JobReport } from '../../contract/work.ts';
 import { bytesText, plural } from '../../core/findings/evidence.ts';
 import { openPool, type Pool } from '../database/pool.ts';
-import { parseColumn, select, selectOne } from '../database/rows.ts';
+import { parseColumn, selectOne } from '../database/rows.ts';
 import { runIndex, type IndexOptions } from '../intake/run-index.ts';
 import { addUnlocking } from '../keyring/add-key.ts';
 import { loadMasterKey } from '../keyring/master-key.ts';
@@ -16,7 +16,7 @@ import { JobLease } from '../work/job-lease.ts';
 import { StoppedError } from '../work/stop.ts';
 import { fetchDepotBuild, listDepot, pruneWorkingCopies } from './depot.ts';
 import { copyDevice, lookAtDevice } from './device.ts';
-import { findFollower, noteLook, nothingNew } from './followers.ts';
+import { findFollower, noteLook, noteSeen, nothingNew, settledLabels } from './followers.ts';
 import { fetchKey, findLockedBuilds } from './key-post.ts';
 
 type FollowerRow = Awaited<ReturnType<typeof findFollower>>;
@@ -69,10 +69,10 @@ export async function runFollow(options: IndexOptions): Promise<JobReport> {
 async function followDepot(look: Look): Promise<string[]> {
   const { pool, options, lease, follower, place } = look;
   const lines: string[] = [];
-  const known = await knownLabels(pool, follower.channelId);
+  const settled = await settledLabels(pool, follower);
   const builds = await listDepot(follower.url, lease.signal);
   for (const build of builds) {
-    if (known.has(build.label)) continue;
+    if (settled.has(build.label)) continue;
     lease.meter.begin('fetching', null, null);
     const { folder, fetched, kept } = await fetchDepotBuild(
       { pool, store: options.folder.store, place },
@@ -99,7 +99,7 @@ async function followDepot(look: Look): Promise<string[]> {
 async function followDevice(look: Look): Promise<string[]> {
   const { pool, lease, follower, place } = look;
   const device = await lookAtDevice(follower.url, lease.signal);
-  if ((await knownLabels(pool, follower.channelId)).has(device.label)) return [];
+  if ((await settledLabels(pool, follower)).has(device.label)) return [];
   lease.meter.begin('fetching', null, device.size);
   const { image, bad } = await copyDevice(
     join(place, encodeURIComponent(device.label)),
@@ -120,7 +120,7 @@ async function followDevice(look: Look): Promise<string[]> {
 
 /** Indexes a fetched build, by a job of its own that this process holds. */
 async function indexBuild(
-  { pool, options, follower }: Look,
+  { pool, options, lease, follower }: Look,
   source: string,
   { label, releasedAt, platform }: { label: string; releasedAt: string; platform?: string },
 ): Promise<void> {
@@ -134,9 +134,10 @@ async function indexBuild(
   });
   const jobId = await createJob(pool, request, options.owner);
   await finishWith(pool, jobId, async () => ({
-    result: await runIndex({ ...options, jobId, onProgress: undefined }),
+    result: await runIndex({ ...options, jobId, onProgress: undefined, signal: lease.signal }),
     report: null,
   }));
+  await noteSeen(pool, follower.id, label);
 }
 
 /** Asks the key post for the keys of the builds that hold something locked. */
@@ -150,18 +151,9 @@ async function fetchKeys({ pool, options, lease, follower }: Look): Promise<stri
     const jobId = await addUnlocking(pool, id, `${title}, ${channel}, build ${label}`, options.owner);
     const { report } = await finishWith(pool, jobId, async () => ({
       result: null,
-      report: await runUnlock({ ...options, jobId, onProgress: undefined }),
+      report: await runUnlock({ ...options, jobId, onProgress: undefined, signal: lease.signal }),
     }));
     lines.push(`The key of build ${label} came. ${report?.summary ?? ''}`);
   }
   return lines;
-}
-
-async function knownLabels(pool: Pool, channelId: number): Promise<Set<string>> {
-  const rows = await select<{ label: string }>(
-    pool,
-    'SELECT label FROM builds WHERE channel_id = ? AND sequence IS NOT NULL',
-    [channelId],
-  );
-  return new Set(rows.map(({ label }) => label));
 }

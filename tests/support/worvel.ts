@@ -59,13 +59,14 @@ export class TestHouse {
     rmSync(this.root, { recursive: true, force: true });
   }
 
-  /** Kills the server that was started last, as a crash would, and starts it again. */
-  async restart(): Promise<void> {
+  /** Kills the server that was started last, as a crash would, and starts it again after a while. */
+  async restart(awayMs = 0): Promise<void> {
     const server = this.server;
     if (!server) throw new Error('restart: no server was started');
     const ended = new Promise((resolve) => server.child.on('exit', resolve));
     server.child.kill('SIGKILL');
     await ended;
+    await sleep(awayMs);
     await this.serve(server.port);
   }
 

@@ -14,6 +14,8 @@ CREATE TABLE IF NOT EXISTS followers (
   -- What the last look found, in a sentence.
   outcome TEXT NULL,
   failed TINYINT NOT NULL DEFAULT 0,
+  -- Labels of the builds that it brought in: one that was removed since does not come again.
+  seen JSON NOT NULL DEFAULT '[]',
   UNIQUE (channel_id, url),
   FOREIGN KEY (channel_id) REFERENCES channels (id)
 );
