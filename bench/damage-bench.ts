@@ -28,7 +28,7 @@ export async function benchDamage(say: (line: string) => void, each = 250): Prom
       ['index', join(work, 'damaged'), '--title', 'Damaged', '--build', '1', '--data', data, '--json'],
       pids,
     );
-    const peakMebibytes = memory.stop();
+    const peakMebibytes = memory.stop() / 1024 ** 2;
     const result = JSON.parse(output) as IntakeResult;
     rmSync(data, { recursive: true });
     const isClean = [...readdirSync(work), ...readdirSync(sources)].join() === before;

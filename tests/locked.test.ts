@@ -130,6 +130,25 @@ describe('Locked archives', () => {
     expect((await leavesOf(house, title, '2')).some((leaf) => leaf.endsWith('unread'))).to.equal(false);
   });
 
+  it('tries the chosen keys of the build alone, and those of the build before it next time', async () => {
+    const title = 'Chosen';
+    const add = (key: string, remark: string) =>
+      house.runWith(`${key}\n`, 'key', 'add', '--title', title, '--keep', '--remark', remark);
+    await house.index(house.path('tree'), title, '0');
+    await add(other, 'wrong');
+    await add(secret, 'right');
+    const list = JSON.parse((await house.run('key', 'list', '--json')).output) as {
+      keys: { id: number; title: string; remark: string }[];
+    };
+    const idOf = (remark: string): string =>
+      String(list.keys.find((key) => key.title === title && key.remark === remark)?.id ?? 0);
+    const index = (build: string, ...more: string[]) =>
+      house.index(house.path('source'), title, build, '--only', '/aes256.zip', ...more);
+    expect((await index('1', '--key', idOf('wrong'))).locked).to.equal(2);
+    expect((await index('2')).locked).to.equal(2);
+    expect((await index('3', '--key', idOf('right'))).locked).to.equal(0);
+  });
+
   it('takes a key in hex or in Base64, and refuses what is neither', async () => {
     const title = 'Raw';
     await house.index(house.path('source'), title, '1', '--only', '/aes256.zip');

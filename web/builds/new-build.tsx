@@ -19,6 +19,7 @@ import { JobCard } from '../work/job-card.tsx';
 import { Loading } from '../shell/states.tsx';
 import { useBringInMutation, useLookMutation, useProposalQuery } from './api.ts';
 import { ChoiceEditor } from './choice-editor.tsx';
+import { KeysChoice } from './keys-choice.tsx';
 import { nextLabel } from './next-label.ts';
 
 /** The form that brings a build in, with what the build before was read by, and its progress once it runs. */
@@ -48,6 +49,8 @@ function NewBuildForm({
   const told = useAppSelector(({ work }) => work.jobs.find(({ id }) => id === job?.id)) ?? job;
   const [problems, setProblems] = useState<Record<string, string>>({});
   const [globs, setGlobs] = useState<ChoiceGlobs>(proposal?.settings.choice ?? wholeChoice);
+  const [keys, setKeys] = useState(proposal?.settings.keys ?? null);
+  const [titleName, setTitleName] = useState(title?.name ?? '');
   const [parameters] = useSearchParams();
   const [source, setSource] = useState(parameters.get('source') ?? proposal?.source ?? '');
   const navigate = useNavigate();
@@ -69,6 +72,7 @@ function NewBuildForm({
         // Nothing in the field means that it is found.
         contentRoot: root === '' && proposal?.settings.contentRoot !== '' ? null : root,
         choice: globs,
+        keys,
       },
     });
     if (!parsed.success) {
@@ -151,7 +155,12 @@ function NewBuildForm({
             placeholder="0.3"
             autoFocus={source !== ''}
           />
-          <TextField {...field('title')} label="Title" defaultValue={title?.name ?? ''} />
+          <TextField
+            {...field('title')}
+            label="Title"
+            value={titleName}
+            onChange={({ target }) => setTitleName(target.value)}
+          />
           <TextField {...field('channel')} label="Channel" defaultValue={channel?.name ?? 'main'} />
           <TextField
             {...field('released')}
@@ -172,6 +181,7 @@ function NewBuildForm({
             placeholder={seen?.contentRoot ?? 'found by itself'}
             slotProps={{ htmlInput: { className: 'path', spellCheck: false }, inputLabel: { shrink: true } }}
           />
+          <KeysChoice title={titleName} keys={keys} onChange={setKeys} />
         </Box>
         {lookError && (
           <Typography role="alert" color="primary" sx={{ overflowWrap: 'anywhere' }}>
