@@ -211,6 +211,8 @@ function NewBuildForm({
             alignItems: 'center',
             position: 'sticky',
             bottom: -24,
+            // Labels of fields lie above what follows them.
+            zIndex: 2,
             py: 1,
             mt: 1,
             bgcolor: 'background.default',
