@@ -17,6 +17,14 @@ export const pictureFactsSchema = z.object({
   bitsPerChannel: z.number().int(),
   frames: z.number().int(),
   colourSpace: z.string(),
+  /** How its pixels are packed: BC7, RLE, palette … */
+  encoding: z.string().default(''),
+  levels: z.number().int().default(1),
+  layers: z.number().int().default(1),
+  /** 6 of a cube map. */
+  faces: z.number().int().default(1),
+  /** Slices of a volume. */
+  depth: z.number().int().default(1),
 });
 
 export const modelFactsSchema = z.object({

@@ -40,7 +40,7 @@ describe('evidenceOf', () => {
     expect(evidenceOf(finding({}), sound({ peak: 1, channels: 2 }), sound())).to.equal(
       'Channels 1 → 2 (+1), peak -6.0 dBFS → 0.0 dBFS.',
     );
-    const picture = { kind: 'picture', width: 512, height: 512, channels: 4, hasAlpha: true, bitsPerChannel: 8, frames: 1, colourSpace: 'srgb' } as const; // prettier-ignore
+    const picture = { kind: 'picture', width: 512, height: 512, channels: 4, hasAlpha: true, bitsPerChannel: 8, frames: 1, colourSpace: 'srgb', encoding: 'png', levels: 1, layers: 1, faces: 1, depth: 1 } as const; // prettier-ignore
     expect(evidenceOf(finding({}), { ...picture, width: 768 }, picture)).to.equal('512 × 512 → 768 × 512.');
     const map = {
       kind: 'map',

@@ -1,6 +1,6 @@
 import { startsWith } from '../bytes.ts';
 import { containerManners, containerOf, type ContainerFormat } from '../containers/container-format.ts';
-import { formatByExtension, type FormatName } from './formats.ts';
+import { extensionOf, formatByExtension, type FormatName } from './formats.ts';
 
 /** Bytes that `identify` wants to see, at the least, of a file that has as many. */
 export const headLength = 1024;
@@ -25,14 +25,16 @@ export function identify(head: Uint8Array, path: string): Identity {
   const promised = formatByExtension(path);
   if (promised && !hasSignature.has(promised) && looksLikeText(head))
     return { format: promised, byExtension: true };
-  if (promised === 'mp3') return { format: 'mp3', byExtension: true };
+  // Formats without first bytes of their own.
+  if (promised === 'mp3' || (promised === 'tga' && mayBeTga(head)))
+    return { format: promised, byExtension: true };
   if (promised === null && head.length > 0 && looksLikeText(head))
     return { format: 'plain', byExtension: true };
   return { format: 'binary', byExtension: true };
 }
 
 const hasSignature: ReadonlySet<string> = new Set<FormatName>([
-  'png', 'jpeg', 'webp', 'gif', 'glb', 'gltf', 'wav', 'ogg', 'flac', 'mp3', 'ttf', 'woff2', 'mp4', 'webm',
+  'png', 'jpeg', 'webp', 'gif', 'avif', 'tiff', 'bmp', 'dds', 'ktx2', 'hdr', 'exr', 'svg', 'glb', 'gltf', 'wav', 'ogg', 'flac', 'mp3', 'ttf', 'woff2', 'mp4', 'webm',
   ...(Object.keys(containerManners) as ContainerFormat[]),
 ]); // prettier-ignore
 
@@ -42,6 +44,8 @@ function formatByBytes(head: Uint8Array, path: string): FormatName | null {
   if (startsWith(head, 'RIFF') && startsWith(head, 'WEBP', 8)) return 'webp';
   if (startsWith(head, 'RIFF') && startsWith(head, 'WAVE', 8)) return 'wav';
   if (startsWith(head, 'GIF87a') || startsWith(head, 'GIF89a')) return 'gif';
+  const picture = pictureByBytes(head, path);
+  if (picture) return picture;
   if (startsWith(head, 'glTF')) return 'glb';
   if (startsWith(head, 'OggS')) return 'ogg';
   if (startsWith(head, 'fLaC')) return 'flac';
@@ -56,6 +60,40 @@ function formatByBytes(head: Uint8Array, path: string): FormatName | null {
   if (extension === 'mp3' && head[0] === 0xff && ((head[1] ?? 0) & 0xe0) === 0xe0) return 'mp3';
   if (extension === 'json' || extension === 'gltf') return jsonFormat(head, extension);
   return null;
+}
+
+/**
+ * AVIF (its brand among those of ISO base media), TIFF 6.0, Windows bitmaps, DDS, KTX2, Radiance, OpenEXR; SVG where the
+ * text says so.
+ */
+function pictureByBytes(head: Uint8Array, path: string): FormatName | null {
+  if (startsWith(head, 'ftypavif', 4) || startsWith(head, 'ftypavis', 4)) return 'avif';
+  if (startsWith(head, 'II*\0') || startsWith(head, 'MM\0*')) return 'tiff';
+  // The letters alone may begin any text: the reserved bytes are zero, and the header has a length that is known.
+  if (
+    startsWith(head, 'BM') &&
+    startsWith(head, '\0\0\0\0', 6) &&
+    [12, 40, 52, 56, 64, 108, 124].includes(head[14] ?? 0)
+  )
+    return 'bmp';
+  if (startsWith(head, 'DDS |\0\0\0')) return 'dds';
+  if (startsWith(head, '\xabKTX 20\xbb\r\n\x1a\n')) return 'ktx2';
+  if (startsWith(head, '#?RADIANCE') || startsWith(head, '#?RGBE')) return 'hdr';
+  if (startsWith(head, 'v/1\x01')) return 'exr';
+  const extension = extensionOf(path);
+  if (
+    (extension === 'svg' || extension === 'xml') &&
+    looksLikeText(head) &&
+    /<svg[\s>]/.test(latin1.decode(head))
+  )
+    return 'svg';
+  return null;
+}
+
+/** A type, a colour map and a depth that the format has. */
+function mayBeTga(head: Uint8Array): boolean {
+  const [, mapType = 9, type = 0] = head;
+  return mapType <= 1 && [1, 2, 3, 9, 10, 11].includes(type) && [8, 15, 16, 24, 32].includes(head[16] ?? 0);
 }
 
 const latin1 = new TextDecoder('latin1');

@@ -1,6 +1,6 @@
 import type { Kind } from '../../contract/kinds.ts';
 import { formatOf } from './formats.ts';
-import type { Reader } from './reading.ts';
+import { ReadError, type ReadRequest, type Reader, type Reading } from './reading.ts';
 
 /**
  * The table of kinds. A kind without a reader is told apart and kept, and has no facts. Readers come when they are
@@ -15,12 +15,19 @@ const readers: Partial<Record<Kind, () => Promise<Reader>>> = {
 };
 
 /** Counts up when facts of contents that were read before must be read again. */
-export const readersVersion = 1;
+export const readersVersion = 2;
 
 export function hasReader(format: string): boolean {
   return formatOf(format).kind in readers;
 }
 
-export async function loadReader(format: string): Promise<Reader | null> {
-  return (await readers[formatOf(format).kind]?.()) ?? null;
+/** Reads a content of a format that has a reader. @throws ReadError */
+export async function readContent(format: string, request: Omit<ReadRequest, 'raster'>): Promise<Reading> {
+  const reader = await readers[formatOf(format).kind]?.();
+  if (!reader) throw new ReadError(`there is no reader for ${format}`);
+  const raster: ReadRequest['raster'] = async (bytes, maximumSize) => {
+    const { rasterOf } = await import('./picture/open.ts');
+    return rasterOf(bytes, request.platform, maximumSize);
+  };
+  return reader({ ...request, raster });
 }

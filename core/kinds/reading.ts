@@ -7,24 +7,40 @@ export interface Raster {
   rgba: Uint8Array;
 }
 
-export interface DecodedPicture extends Raster {
+/** A picture of a format that the platform knows: what its header says, and its pixels when they are asked for. */
+export interface PlatformPicture {
+  width: number;
+  height: number;
   channels: number;
   hasAlpha: boolean;
   bitsPerChannel: number;
   frames: number;
   colourSpace: string;
-  /** Size of the picture as stored; `width` and `height` are smaller where it was decoded for a preview. */
-  storedWidth: number;
-  storedHeight: number;
+  encoding: string;
+  /**
+   * All pixels of the first frame: RGBA of 8 or 16 bits, straight alpha, rows from the top, values as they are stored.
+   * @throws ReadError where the bytes are damaged or cut short
+   */
+  decode: () => Promise<Uint8Array | Uint16Array>;
+}
+
+/** A texture of Basis Universal, opened. */
+export interface BasisFile {
+  /** @returns null where it is damaged */
+  image(
+    level: number,
+    layer: number,
+    face: number,
+  ): { width: number; height: number; data: Uint8Array } | null;
+  close(): void;
 }
 
 /** What readers need of the platform that they run on. All of it. */
 export interface Platform {
-  /**
-   * Decodes PNG, JPEG, WebP and GIF (its first frame), to fit into a square of `maximumSize` pixels.
-   * @throws ReadError where the bytes are damaged or cut short
-   */
-  decodePicture(bytes: Uint8Array, maximumSize: number): Promise<DecodedPicture>;
+  /** Opens PNG, JPEG, WebP, GIF, AVIF, TIFF and SVG. @throws ReadError */
+  openPicture(bytes: Uint8Array): Promise<PlatformPicture>;
+  /** Opens a KTX2 file of ETC1S or UASTC. @throws ReadError */
+  openBasis(bytes: Uint8Array): Promise<BasisFile>;
 }
 
 export interface ReadRequest {
@@ -34,12 +50,25 @@ export interface ReadRequest {
   platform: Platform;
   /** Bytes of a file that the asset names, relative to it; null where the build lacks it. */
   resolve(reference: string): Promise<Uint8Array | null>;
+  /** A picture of any format that is read, within a square of so many pixels. @throws ReadError */
+  raster(bytes: Uint8Array, maximumSize: number): Promise<Raster>;
 }
 
 export interface Reading {
   facts: Facts;
   /** A small picture of the content, null where the facts are what is shown. */
   preview: Raster | null;
+  /** The decoded content, in an order of its own: what is equal for a person is equal here, whatever its bytes were. */
+  decoded: readonly Uint8Array[] | null;
+  /** What it is like, in few bytes that lie near each other for contents that are alike. */
+  signature: Uint8Array | null;
+  /** Why reading stopped, where the facts are those that came before. */
+  damage: string | null;
+}
+
+/** A reading, with nothing where nothing is said. */
+export function readingOf(facts: Facts, more: Partial<Omit<Reading, 'facts'>> = {}): Reading {
+  return { facts, preview: null, decoded: null, signature: null, damage: null, ...more };
 }
 
 export type Reader = (request: ReadRequest) => Promise<Reading>;
@@ -50,4 +79,9 @@ export const previewSize = 320;
 /** Why a content could not be read: a sentence for a person, with what was expected and where. */
 export class ReadError extends Error {
   override readonly name = 'ReadError';
+}
+
+/** By its name: what is loaded when it is first needed may have a class of its own. */
+export function isReadError(error: unknown): error is ReadError {
+  return error instanceof Error && error.name === 'ReadError';
 }

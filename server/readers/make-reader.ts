@@ -1,10 +1,10 @@
 import type { MessagePort } from 'node:worker_threads';
-import { loadReader } from '../../core/kinds/read.ts';
-import { ReadError } from '../../core/kinds/reading.ts';
+import { readContent } from '../../core/kinds/read.ts';
 import { messageOf } from '../plain-error.ts';
+import { startHash } from '../store/hash.ts';
 import type { ContentPlace } from '../store/layout.ts';
 import { ContentReader } from '../store/read-content.ts';
-import type { FromReader, ReadTask, ToReader } from './messages.ts';
+import { nothingRead, type FromReader, type ReadTask, type ToReader } from './messages.ts';
 import { encodePreview, nodePlatform } from './platform.ts';
 
 /**
@@ -46,13 +46,29 @@ async function read(
   resolve: (reference: string) => Promise<Uint8Array | null>,
 ): Promise<FromReader> {
   try {
-    const reader = await loadReader(task.format);
-    if (!reader) throw new ReadError(`no reader for ${task.format}`);
     const bytes = contents.read(task.place);
-    const reading = await reader({ bytes, path: task.path, platform: nodePlatform, resolve });
-    const preview = reading.preview ? await encodePreview(reading.preview) : null;
-    return { type: 'done', id: task.id, facts: reading.facts, preview, reason: null };
+    const { facts, preview, decoded, signature, damage } = await readContent(task.format, {
+      bytes,
+      path: task.path,
+      platform: nodePlatform,
+      resolve,
+    });
+    return {
+      type: 'done',
+      id: task.id,
+      facts,
+      preview: preview ? await encodePreview(preview) : null,
+      fingerprint: decoded ? hashOfPieces(decoded) : null,
+      signature,
+      reason: damage,
+    };
   } catch (error) {
-    return { type: 'done', id: task.id, facts: null, preview: null, reason: messageOf(error) };
+    return { type: 'done', id: task.id, ...nothingRead, reason: messageOf(error) };
   }
+}
+
+function hashOfPieces(pieces: readonly Uint8Array[]): Uint8Array {
+  const hash = startHash();
+  for (const piece of pieces) hash.update(piece);
+  return hash.digest();
 }

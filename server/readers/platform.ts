@@ -1,10 +1,13 @@
-import { ReadError, type DecodedPicture, type Platform, type Raster } from '../../core/kinds/reading.ts';
+import { ReadError, type Platform, type PlatformPicture, type Raster } from '../../core/kinds/reading.ts';
 import { messageOf } from '../plain-error.ts';
+import { openBasis } from './basis.ts';
+
+type Sharp = typeof import('sharp').default;
 
 /** The picture library, when it is first needed. */
-let loading: Promise<typeof import('sharp').default> | null = null;
+let loading: Promise<Sharp> | null = null;
 
-function loadSharp(): Promise<typeof import('sharp').default> {
+function loadSharp(): Promise<Sharp> {
   return (loading ??= import('sharp').then(({ default: sharp }) => {
     // A worker thread is one of several: the library must not start threads of its own beside them.
     sharp.concurrency(1);
@@ -23,37 +26,60 @@ const bitsOfDepth: Record<string, number> = {
   float: 32,
   double: 64,
 };
+const mostPixels = 2 ** 28;
+/** Pixels of the longer side that a drawing of vectors is looked at with, at the least. */
+const vectorSize = 512;
 
 /** What readers need of a platform, on Node.js. */
 export const nodePlatform: Platform = {
-  async decodePicture(bytes, maximumSize): Promise<DecodedPicture> {
+  openBasis,
+  async openPicture(bytes): Promise<PlatformPicture> {
     const sharp = await loadSharp();
     try {
-      const image = sharp(bytes, { failOn: 'truncated', limitInputPixels: 2 ** 30 });
-      const metadata = await image.metadata();
-      const { data, info } = await image
-        .resize(maximumSize, maximumSize, { fit: 'inside', withoutEnlargement: true })
-        .toColourspace('srgb')
-        .ensureAlpha()
-        .raw({ depth: 'uchar' })
-        .toBuffer({ resolveWithObject: true });
+      const { width, height, channels, hasAlpha, depth, pages, space, format, isPalette, compression } =
+        await sharp(bytes).metadata();
       return {
-        width: info.width,
-        height: info.height,
-        rgba: data,
-        channels: metadata.channels,
-        hasAlpha: metadata.hasAlpha,
-        bitsPerChannel: bitsOfDepth[metadata.depth] ?? 8,
-        frames: metadata.pages ?? 1,
-        colourSpace: metadata.space,
-        storedWidth: metadata.width,
-        storedHeight: metadata.height,
+        width,
+        height,
+        channels,
+        hasAlpha,
+        bitsPerChannel: bitsOfDepth[depth] ?? 8,
+        frames: pages ?? 1,
+        colourSpace: space === 'rgb16' ? 'srgb' : space,
+        encoding: isPalette ? 'palette' : (compression ?? format),
+        decode: () =>
+          decode(sharp, bytes, format === 'svg' ? Math.max(width, height) : null, depth === 'ushort'),
       };
     } catch (error) {
-      throw new ReadError(`the picture cannot be decoded: ${messageOf(error).split('\n')[0] ?? ''}`);
+      throw cannotDecode(error);
     }
   },
 };
+
+async function decode(
+  sharp: Sharp,
+  bytes: Uint8Array,
+  vectorPixels: number | null,
+  isWide: boolean,
+): Promise<Uint8Array | Uint16Array> {
+  try {
+    const density = vectorPixels === null ? {} : { density: Math.min(2400, Math.max(72, (72 * vectorSize) / vectorPixels)) };
+    // Values as they are stored: the profile of a texture says nothing about what the game does with it.
+    const image = sharp(bytes, { failOn: 'truncated', limitInputPixels: mostPixels, ignoreIcc: true, ...density })
+      .toColourspace(isWide ? 'rgb16' : 'srgb')
+      .ensureAlpha();
+    const { buffer, byteOffset, byteLength } = await image.raw({ depth: isWide ? 'ushort' : 'uchar' }).toBuffer();
+    return isWide
+      ? new Uint16Array(buffer, byteOffset, byteLength / 2)
+      : new Uint8Array(buffer, byteOffset, byteLength);
+  } catch (error) {
+    throw cannotDecode(error);
+  }
+} // prettier-ignore
+
+function cannotDecode(error: unknown): ReadError {
+  return new ReadError(`the picture cannot be decoded: ${messageOf(error).split('\n')[0] ?? ''}`);
+}
 
 export async function encodePreview({ rgba, width, height }: Raster): Promise<Buffer> {
   const sharp = await loadSharp();

@@ -12,7 +12,8 @@ import { hashOf, pathDigest } from '../store/hash.ts';
 import type { ContentPlace } from '../store/layout.ts';
 import { PackWriter } from '../store/pack-writer.ts';
 import { findContents } from '../store/read-content.ts';
-import { ReaderPool, type ReadOutcome } from './reader-pool.ts';
+import { nothingRead, type ReadOutcome } from './messages.ts';
+import { ReaderPool } from './reader-pool.ts';
 
 interface Unread {
   hash: string;
@@ -32,6 +33,8 @@ const factsTable: BulkTable = {
     { name: 'reason' },
     { name: 'preview_hash', binary: true },
     { name: 'resources' },
+    { name: 'fingerprint', binary: true },
+    { name: 'signature', binary: true },
   ],
   onDuplicate: 'replace',
 };
@@ -133,7 +136,7 @@ async function readOne(
 ): Promise<ReadOutcome & { resources: Resources }> {
   const resources: Resources = [];
   const place = places.get(hash);
-  if (!place) return { facts: null, preview: null, reason: 'the store has lost it', resources };
+  if (!place) return { ...nothingRead, reason: 'the store has lost it', resources };
   const outcome = await readers.read({
     path,
     format,
@@ -173,20 +176,24 @@ async function keep(
   outcomes: readonly (ReadOutcome & Unread & { resources: Resources })[],
 ): Promise<void> {
   const previews = new Map<string, { hash: Buffer; bytes: Uint8Array }>();
-  const rows = outcomes.map(({ hash, format, facts, reason, preview, resources }): Value[] => {
-    const previewHash = preview ? hashOf(preview) : null;
-    if (preview && previewHash)
-      previews.set(previewHash.toString('hex'), { hash: previewHash, bytes: preview });
-    return [
-      Buffer.from(hash, 'hex'),
-      format,
-      readersVersion,
-      facts ? JSON.stringify(facts) : null,
-      reason,
-      previewHash,
-      resources.length > 0 ? JSON.stringify(resources) : null,
-    ];
-  });
+  const rows = outcomes.map(
+    ({ hash, format, facts, reason, preview, resources, fingerprint, signature }): Value[] => {
+      const previewHash = preview ? hashOf(preview) : null;
+      if (preview && previewHash)
+        previews.set(previewHash.toString('hex'), { hash: previewHash, bytes: preview });
+      return [
+        Buffer.from(hash, 'hex'),
+        format,
+        readersVersion,
+        facts ? JSON.stringify(facts) : null,
+        reason,
+        previewHash,
+        resources.length > 0 ? JSON.stringify(resources) : null,
+        fingerprint && Buffer.from(fingerprint),
+        signature && Buffer.from(signature),
+      ];
+    },
+  );
   const known = await findContents(pool, [...previews.keys()]);
   const fresh = [...previews.entries()].filter(([hash]) => !known.has(hash)).map(([, preview]) => preview);
   const places = await packs.append(pool, fresh);

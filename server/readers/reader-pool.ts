@@ -1,19 +1,11 @@
 import type { Worker } from 'node:worker_threads';
-import type { Facts } from '../../contract/facts.ts';
 import type { ContentPlace } from '../store/layout.ts';
 import { startThread } from '../work/start-thread.ts';
-import type { FromReader, ReadTask, ToReader } from './messages.ts';
+import { nothingRead, type FromReader, type ReadOutcome, type ReadTask, type ToReader } from './messages.ts';
 
 export interface ReadJob extends Omit<ReadTask, 'id'> {
   /** Where a file lies that the asset names, relative to it. */
   resolve(reference: string): Promise<ContentPlace | null>;
-}
-
-export interface ReadOutcome {
-  facts: Facts | null;
-  preview: Uint8Array | null;
-  /** Why there are no facts. */
-  reason: string | null;
 }
 
 interface Waiting {
@@ -144,7 +136,8 @@ export class ReaderPool {
     }
     slot.sent = slot.sent.filter((other) => other !== task);
     this.watch(slot);
-    task.settle({ facts: message.facts, preview: message.preview, reason: message.reason });
+    const { facts, preview, fingerprint, signature, reason } = message;
+    task.settle({ facts, preview, fingerprint, signature, reason });
     this.assign();
   }
 
@@ -155,7 +148,7 @@ export class ReaderPool {
     slot.thread = null;
     slot.sent = [];
     this.watch(slot);
-    guilty?.settle({ facts: null, preview: null, reason });
+    guilty?.settle({ ...nothingRead, reason });
     if (this.closed) return;
     this.queue.unshift(...others);
     this.assign();

@@ -1,5 +1,5 @@
 import type { Bounds, Placement } from '../../../contract/facts.ts';
-import { ReadError, previewSize, type Raster, type Reader } from '../reading.ts';
+import { ReadError, previewSize, readingOf, type Raster, type Reader } from '../reading.ts';
 import { placementsOf } from './placements.ts';
 
 export const readMap: Reader = async ({ bytes }) => {
@@ -7,16 +7,16 @@ export const readMap: Reader = async ({ bytes }) => {
   const classes: Record<string, number> = {};
   for (const { class: name } of placements) classes[name] = (classes[name] ?? 0) + 1;
   const boundsMetres = boundsOf(placements);
-  return {
-    facts: {
+  return readingOf(
+    {
       kind: 'map',
       placements: placements.length,
       classes,
       models: [...new Set(placements.map((placement) => placement.model))].sort(),
       boundsMetres,
     },
-    preview: boundsMetres && plan(placements, boundsMetres),
-  };
+    { preview: boundsMetres && plan(placements, boundsMetres) },
+  );
 };
 
 function parse(bytes: Uint8Array): unknown {

@@ -1,6 +1,6 @@
 import { Logger, WebIO, type Document, type GLTF, type JSONDocument } from '@gltf-transform/core';
 import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
-import { ReadError, type ReadRequest } from '../reading.ts';
+import { ReadError, isReadError, type ReadRequest } from '../reading.ts';
 
 /** The canonical form of a model: metres, Y up, as glTF 2.0 has them (section 3.4). */
 export interface ModelDocument {
@@ -23,7 +23,7 @@ export async function readDocument({
     const missing = await gather(source, resolve);
     return { document: await io.readJSON(source), missing };
   } catch (error) {
-    if (error instanceof ReadError) throw error;
+    if (isReadError(error)) throw error;
     const reason = error instanceof Error ? error.message : String(error);
     throw new ReadError(`this glTF model cannot be read: ${reason}`);
   }

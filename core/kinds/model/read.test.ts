@@ -4,9 +4,8 @@ import { Document, Primitive, WebIO } from '@gltf-transform/core';
 import type { ModelFacts } from '../../../contract/facts.ts';
 import { ferry, glb, heron, lantern } from '../../../demo/models.ts';
 import { planks } from '../../../demo/pictures.ts';
-import { nodePlatform } from '../../../server/readers/platform.ts';
+import { readBytes } from '../../../tests/support/read.ts';
 import { previewSize, type Reading } from '../reading.ts';
-import { readModel } from './read.ts';
 import { triangleCount } from './triangles.ts';
 
 interface Report {
@@ -20,8 +19,7 @@ interface Report {
 const validator = createRequire(import.meta.url)('gltf-validator') as {
   validateBytes(bytes: Uint8Array, options: { maxIssues: number }): Promise<Report>;
 };
-const read = (bytes: Uint8Array): Promise<Reading> =>
-  readModel({ bytes, path: 'x.glb', platform: nodePlatform, resolve: () => Promise.resolve(null) });
+const read = (bytes: Uint8Array): Promise<Reading> => readBytes(bytes, 'x.glb');
 
 describe('readModel', () => {
   it('counts what the Khronos validator counts', async () => {

@@ -1,13 +1,13 @@
 import { getBounds, type Document } from '@gltf-transform/core';
 import type { Bounds, ModelFacts } from '../../../contract/facts.ts';
-import type { Reader } from '../reading.ts';
+import { readingOf, type Reader } from '../reading.ts';
 import { readDocument } from './document.ts';
 import { renderPreview } from './render.ts';
 import { triangleCount } from './triangles.ts';
 
 export const readModel: Reader = async (request) => {
   const { document, missing } = await readDocument(request);
-  return { facts: factsOf(document, missing), preview: await renderPreview(document, request.platform) };
+  return readingOf(factsOf(document, missing), { preview: await renderPreview(document, request.raster) });
 };
 
 function factsOf(document: Document, missing: string[]): ModelFacts {

@@ -1,5 +1,5 @@
 import type { Document } from '@gltf-transform/core';
-import { previewSize, type Platform, type Raster } from '../reading.ts';
+import { previewSize, type Raster, type ReadRequest } from '../reading.ts';
 import { trianglesOf, type TriangleBatch } from './triangles.ts';
 
 /** Drawn at twice the size and averaged down, for smooth edges. */
@@ -20,7 +20,10 @@ interface Surface {
  * transparent ground. A z-buffer on the CPU: no browser, no GPU.
  * @returns null where nothing can be drawn
  */
-export async function renderPreview(document: Document, platform: Platform): Promise<Raster | null> {
+export async function renderPreview(
+  document: Document,
+  raster: ReadRequest['raster'],
+): Promise<Raster | null> {
   const batches = trianglesOf(document);
   const frame = frameOf(batches);
   if (!frame) return null;
@@ -29,7 +32,7 @@ export async function renderPreview(document: Document, platform: Platform): Pro
     depth: new Float32Array(drawnSize * drawnSize),
   };
   target.depth.fill(-Infinity);
-  for (const batch of batches) drawBatch(batch, await surfaceOf(batch, platform), frame, target);
+  for (const batch of batches) drawBatch(batch, await surfaceOf(batch, raster), frame, target);
   return averageDown(target.colour);
 }
 
@@ -64,12 +67,12 @@ function frameOf(batches: readonly TriangleBatch[]): Frame | null {
   };
 }
 
-async function surfaceOf({ material }: TriangleBatch, platform: Platform): Promise<Surface> {
+async function surfaceOf({ material }: TriangleBatch, raster: ReadRequest['raster']): Promise<Surface> {
   const factor = material?.getBaseColorFactor() ?? [0.8, 0.8, 0.8, 1];
   const image = material?.getBaseColorTexture()?.getImage() ?? null;
   const colour: [number, number, number] = [factor[0] ?? 0.8, factor[1] ?? 0.8, factor[2] ?? 0.8];
   // A picture inside a model that cannot be decoded costs the preview its texture and nothing more.
-  const texture = image ? await platform.decodePicture(image, 512).catch(() => null) : null;
+  const texture = image ? await raster(image, 512).catch(() => null) : null;
   return { colour, texture };
 }
 

@@ -1,19 +1,52 @@
-import { previewSize, type Reader } from '../reading.ts';
+import { isReadError, previewSize, readingOf, type Reader } from '../reading.ts';
+import { openPicture } from './open.ts';
+import type { Picture, Pixels } from './picture.ts';
+import { shrink } from './shrink.ts';
+import { pictureSignature } from './signature.ts';
 
-/** Facts of a picture and its preview, from one decoding of all its pixels: damage shows here. */
-export const readPicture: Reader = async ({ bytes, platform }) => {
-  const picture = await platform.decodePicture(bytes, previewSize);
-  return {
-    facts: {
-      kind: 'picture',
-      width: picture.storedWidth,
-      height: picture.storedHeight,
-      channels: picture.channels,
-      hasAlpha: picture.hasAlpha,
-      bitsPerChannel: picture.bitsPerChannel,
-      frames: picture.frames,
-      colourSpace: picture.colourSpace,
-    },
-    preview: picture,
-  };
+/** Facts of a picture, and its preview, fingerprint and signature from all of its pixels: damage shows here. */
+export const readPicture: Reader = async ({ bytes, path, platform }) => {
+  const picture = await openPicture(bytes, path, platform);
+  const facts = factsOf(picture);
+  try {
+    const image = await picture.image();
+    const preview = shrink(image, previewSize);
+    const decoded = await decodedOf(picture, image);
+    return readingOf(facts, { preview, decoded, signature: pictureSignature(preview) });
+  } catch (error) {
+    if (!isReadError(error)) throw error;
+    return readingOf(facts, { damage: error.message });
+  }
 };
+
+function factsOf({ image, ...picture }: Picture) {
+  void image;
+  return { kind: 'picture' as const, ...picture };
+}
+
+/** The largest level of every layer, side and slice; 8 bits where 16 say no more than they would. */
+async function decodedOf(picture: Picture, first: Pixels): Promise<Uint8Array[]> {
+  const { width, height, depth, layers, faces } = picture;
+  const pieces: Uint8Array[] = [];
+  let name = '';
+  for (let layer = 0; layer < layers; layer++)
+    for (let face = 0; face < faces; face++)
+      for (let slice = 0; slice < depth; slice++) {
+        const isFirst = layer + face + slice === 0;
+        const data = narrow((isFirst ? first : await picture.image({ layer, face, slice })).data);
+        if (isFirst) name = data.constructor.name;
+        pieces.push(new Uint8Array(data.buffer, data.byteOffset, data.byteLength));
+      }
+  return [new TextEncoder().encode(`picture ${width} ${height} ${depth} ${layers} ${faces} ${name}\n`), ...pieces];
+} // prettier-ignore
+
+function narrow(data: Pixels['data']): Pixels['data'] {
+  if (!(data instanceof Uint16Array)) return data;
+  const narrowed = new Uint8Array(data.length);
+  for (let at = 0; at < data.length; at++) {
+    const value = data[at] ?? 0;
+    if (value % 257 !== 0) return data;
+    narrowed[at] = value / 257;
+  }
+  return narrowed;
+}

@@ -1,6 +1,6 @@
 import decodeWav from '@audio/decode-wav';
 import { identify } from '../identify.ts';
-import { ReadError, type Reader } from '../reading.ts';
+import { ReadError, readingOf, type Reader } from '../reading.ts';
 import { extremesOf, pcm16Of, type Pcm16 } from './pcm.ts';
 import { promisedFrames } from './promised-length.ts';
 import { riffChunks, sampleLoops } from './riff.ts';
@@ -23,18 +23,15 @@ export const readSound: Reader = async ({ bytes, path }) => {
         : `the file is cut short: its header promises ${promised} sample frames, ${frames} could be decoded`,
     );
   }
-  return {
-    facts: {
-      kind: 'sound',
-      seconds: frames / sampleRate,
-      sampleRate,
-      channels,
-      peak,
-      loops: format === 'wav' ? sampleLoops(bytes, chunks) : [],
-      envelope,
-    },
-    preview: null,
-  };
+  return readingOf({
+    kind: 'sound',
+    seconds: frames / sampleRate,
+    sampleRate,
+    channels,
+    peak,
+    loops: format === 'wav' ? sampleLoops(bytes, chunks) : [],
+    envelope,
+  });
 };
 
 interface Measured {

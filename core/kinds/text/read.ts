@@ -1,5 +1,5 @@
 import { extensionOf } from '../formats.ts';
-import { ReadError, type Reader } from '../reading.ts';
+import { ReadError, readingOf, type Reader } from '../reading.ts';
 import { decodeText } from './decode.ts';
 
 const excerptLines = 14;
@@ -9,20 +9,17 @@ const maximumBytes = 32 * 1024 * 1024;
 
 export const readText: Reader = async ({ bytes, path }) => {
   const { text, encoding } = decodeText(bytes.subarray(0, maximumBytes));
-  return {
-    facts: {
-      kind: 'text',
-      lines: countLines(text),
-      encoding,
-      values: countValues(text, extensionOf(path)),
-      excerpt: text
-        .slice(0, excerptLines * excerptColumns * 2)
-        .split(/\r\n|\r|\n/, excerptLines)
-        .map((line) => line.slice(0, excerptColumns))
-        .join('\n'),
-    },
-    preview: null,
-  };
+  return readingOf({
+    kind: 'text',
+    lines: countLines(text),
+    encoding,
+    values: countValues(text, extensionOf(path)),
+    excerpt: text
+      .slice(0, excerptLines * excerptColumns * 2)
+      .split(/\r\n|\r|\n/, excerptLines)
+      .map((line) => line.slice(0, excerptColumns))
+      .join('\n'),
+  });
 };
 
 /** Lines end with a line feed, a carriage return, or both; what follows the last end is a line too. */

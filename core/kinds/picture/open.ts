@@ -1,0 +1,37 @@
+import { startsWith } from '../../bytes.ts';
+import { identify } from '../identify.ts';
+import type { Platform, Raster } from '../reading.ts';
+import type { Picture } from './picture.ts';
+import { readBmp } from './read/bmp.ts';
+import { readDds } from './read/dds.ts';
+import { readKtx2 } from './read/ktx2.ts';
+import { singleImage } from './read/single.ts';
+import { readTga } from './read/tga.ts';
+import { shrink } from './shrink.ts';
+
+type Opener = (bytes: Uint8Array, platform: Platform) => Picture | Promise<Picture>;
+
+/** Formats that are read here; the platform's library opens the others. */
+const openers: Readonly<Record<string, Opener>> = {
+  tga: readTga,
+  bmp: readBmp,
+  dds: readDds,
+  ktx2: readKtx2,
+  hdr: async (bytes) => (await import('./read/floating.ts')).readRadiance(bytes),
+  exr: async (bytes) => (await import('./read/floating.ts')).readExr(bytes),
+};
+
+/** Opens a picture of any format that is read. @throws ReadError */
+export async function openPicture(bytes: Uint8Array, path: string, platform: Platform): Promise<Picture> {
+  const { format } = identify(bytes.subarray(0, 1024), path);
+  const opener = openers[format];
+  if (opener) return opener(bytes, platform);
+  const { decode, ...facts } = await platform.openPicture(bytes);
+  return singleImage(facts, decode);
+}
+
+/** For materials: a picture that a model holds. Its name says nothing, so a TGA among them is not known. */
+export async function rasterOf(bytes: Uint8Array, platform: Platform, maximumSize: number): Promise<Raster> {
+  const picture = await openPicture(bytes, startsWith(bytes, '<') ? 'x.svg' : 'x.tga', platform);
+  return shrink(await picture.image(), maximumSize);
+}
