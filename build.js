@@ -28,6 +28,9 @@ await build({
     'wasm-media-encoders',
     'audio-decode',
     '@audio/*',
+    // Made for Node.js as they are, with files beside them.
+    'assimpjs',
+    'draco3dgltf',
     'vite',
     'esbuild',
   ],

@@ -27,6 +27,17 @@ export const pictureFactsSchema = z.object({
   depth: z.number().int().default(1),
 });
 
+export const clipSchema = z.object({
+  name: z.string(),
+  /** From the first key to the last: a clip ends where its last key is (common practice, no published source). */
+  seconds: z.number(),
+  /** Keys a second where they are evenly spread, null where they are not. */
+  rate: z.number().nullable().default(null),
+  /** Bones and other nodes that it moves. */
+  bones: z.number().int().default(0),
+});
+export type Clip = z.infer<typeof clipSchema>;
+
 export const modelFactsSchema = z.object({
   kind: z.literal('model'),
   triangles: z.number().int(),
@@ -35,10 +46,26 @@ export const modelFactsSchema = z.object({
   materials: z.number().int(),
   textures: z.number().int(),
   bones: z.number().int(),
-  clips: z.array(z.object({ name: z.string(), seconds: z.number() })),
+  clips: z.array(clipSchema),
   boundsMetres: boundsSchema.nullable(),
   /** Files that the model names and the build lacks. */
   missing: z.array(z.string()),
+  uvSets: z.number().int().default(0),
+  hasColours: z.boolean().default(false),
+  morphTargets: z.number().int().default(0),
+  variants: z.array(z.string()).default([]),
+  /** Times that meshes are placed by instancing, beyond once each. */
+  instances: z.number().int().default(0),
+  /** Unit and upward axis of the file, or that it says nothing of them. */
+  units: z.string().default('metres, Y up'),
+});
+
+/** A file that moves bones and has no shape of its own. */
+export const clipFactsSchema = z.object({
+  kind: z.literal('clip'),
+  bones: z.number().int(),
+  clips: z.array(clipSchema),
+  units: z.string().default(''),
 });
 
 export const soundFactsSchema = z.object({
@@ -74,17 +101,56 @@ export const textFactsSchema = z.object({
   excerpt: z.string(),
 });
 
+export const fontFactsSchema = z.object({
+  kind: z.literal('font'),
+  family: z.string(),
+  style: z.string(),
+  fullName: z.string(),
+  glyphs: z.number().int(),
+  characters: z.number().int(),
+  /** Ranges of Unicode that it has characters of, by their names, those with most first. */
+  coverage: z.array(z.string()),
+  unitsPerEm: z.number(),
+  /** Axes along which it varies, by their tags. */
+  axes: z.array(z.string()),
+});
+
+export const filmFactsSchema = z.object({
+  kind: z.literal('film'),
+  seconds: z.number(),
+  container: z.string(),
+  tracks: z.array(
+    z.object({
+      sort: z.enum(['video', 'audio', 'subtitle']),
+      codec: z.string(),
+      /** Pixels; null of what is heard. */
+      width: z.number().nullable(),
+      height: z.number().nullable(),
+      framesPerSecond: z.number().nullable(),
+      sampleRate: z.number().nullable(),
+      channels: z.number().nullable(),
+      language: z.string(),
+    }),
+  ),
+});
+
 export const factsSchema = z.discriminatedUnion('kind', [
   pictureFactsSchema,
   modelFactsSchema,
+  clipFactsSchema,
   soundFactsSchema,
   mapFactsSchema,
   textFactsSchema,
+  fontFactsSchema,
+  filmFactsSchema,
 ]);
 export type PictureFacts = z.infer<typeof pictureFactsSchema>;
 export type ModelFacts = z.infer<typeof modelFactsSchema>;
+export type ClipFacts = z.infer<typeof clipFactsSchema>;
 export type SoundFacts = z.infer<typeof soundFactsSchema>;
 export type MapFacts = z.infer<typeof mapFactsSchema>;
+export type FontFacts = z.infer<typeof fontFactsSchema>;
+export type FilmFacts = z.infer<typeof filmFactsSchema>;
 export type TextFacts = z.infer<typeof textFactsSchema>;
 export type Facts = z.infer<typeof factsSchema>;
 

@@ -216,15 +216,16 @@ describe('A published site in a browser', () => {
 
 describe('A model that lacks a file', () => {
   it('is named with what it lacks', async () => {
-    const { readDocument } = await import('../core/kinds/model/document.ts');
+    const { readGltf } = await import('../core/kinds/model/read/gltf.ts');
+    const { nodePlatform: platform } = await import('../server/readers/platform.ts');
     const files = await gltf('pier', stage(3, await planks('p', 32, [150, 110, 70], 3)), 'planks.png', false);
     const bytes = files.get('pier.gltf') ?? new Uint8Array(0);
     const resolve = (missing: string) => (name: string) =>
       Promise.resolve(name === missing ? null : (files.get(name) ?? null));
-    expect((await readDocument({ bytes, resolve: resolve('planks.png') })).missing).to.deep.equal([
+    expect((await readGltf({ bytes, platform, resolve: resolve('planks.png') })).missing).to.deep.equal([
       'planks.png',
     ]);
-    await readDocument({ bytes, resolve: resolve('pier.bin') }).then(
+    await readGltf({ bytes, platform, resolve: resolve('pier.bin') }).then(
       () => expect.fail('it should not be read'),
       (error: Error) => expect(error.message).to.include('pier.bin'),
     );

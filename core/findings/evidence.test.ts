@@ -1,12 +1,12 @@
 import { expect } from 'chai';
-import type { Facts } from '../../contract/facts.ts';
+import { factsSchema, type Facts } from '../../contract/facts.ts';
 import { bytesText, describe as describeFacts, evidenceOf, plural, secondsText } from './evidence.ts';
 import type { PlainFinding } from './find.ts';
 
 const finding = (part: Partial<PlainFinding>): PlainFinding => ({
   status: 'changed', kind: 'model', format: 'glb', path: 'a', oldPath: 'a', size: 2000, oldSize: 1000, hash: 'n', oldHash: 'o', ...part,
 }); // prettier-ignore
-const model = (part: Partial<Extract<Facts, { kind: 'model' }>> = {}): Facts => ({
+const model = (part: object = {}): Facts => factsSchema.parse({
   kind: 'model', triangles: 1204, vertices: 700, parts: 1, materials: 2, textures: 1, bones: 4, clips: [{ name: 'nod', seconds: 2 }],
   boundsMetres: { min: [0, 0, 0], max: [1, 2, 0.5] }, missing: [], ...part,
 }); // prettier-ignore

@@ -59,6 +59,28 @@ function compareFacts(now: Facts, old: Facts): string[] {
       step('extent', extentText(old.boundsMetres), extentText(now.boundsMetres)),
     ].filter(isTold);
   }
+  if (now.kind === 'clip' && old.kind === 'clip') {
+    return [
+      step('clips', old.clips.length, now.clips.length),
+      ...now.clips.map(({ name, seconds }) => {
+        const before = old.clips.find((clip) => clip.name === name);
+        return before && step(`clip ${name}`, secondsText(before.seconds), secondsText(seconds));
+      }),
+    ].filter(isTold);
+  }
+  if (now.kind === 'font' && old.kind === 'font') {
+    return [
+      step('glyphs', old.glyphs, now.glyphs),
+      step('characters', old.characters, now.characters),
+      step('', old.fullName, now.fullName),
+    ].filter(isTold);
+  }
+  if (now.kind === 'film' && old.kind === 'film') {
+    return [
+      step('', secondsText(old.seconds), secondsText(now.seconds)),
+      step('tracks', old.tracks.length, now.tracks.length),
+    ].filter(isTold);
+  }
   if (now.kind === 'sound' && old.kind === 'sound') {
     return [
       step('', secondsText(old.seconds), secondsText(now.seconds)),
@@ -97,6 +119,12 @@ export function describe(facts: Facts | null): string | null {
       const clips = facts.clips.length > 0 ? `, ${plural(facts.clips.length, 'clip')}` : '';
       return `${plural(facts.triangles, 'triangle')}, ${plural(facts.materials, 'material')}${bones}${clips}`;
     }
+    case 'clip':
+      return `${plural(facts.clips.length, 'clip')} of ${secondsText(facts.clips[0]?.seconds ?? 0)}`;
+    case 'font':
+      return `${facts.fullName}, ${plural(facts.glyphs, 'glyph')}`;
+    case 'film':
+      return `${secondsText(facts.seconds)}, ${plural(facts.tracks.length, 'track')}`;
     case 'sound':
       return `${secondsText(facts.seconds)}, ${facts.sampleRate} Hz${facts.loops.length > 0 ? ', looped' : ''}`;
     case 'map':

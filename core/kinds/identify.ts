@@ -26,6 +26,8 @@ export function identify(head: Uint8Array, path: string): Identity {
   if (promised && !hasSignature.has(promised) && looksLikeText(head))
     return { format: promised, byExtension: true };
   // Formats without first bytes of their own.
+  if (promised && isToldByName.has(promised) && head.length > 0)
+    return { format: promised, byExtension: true };
   if (promised === 'mp3' || (promised === 'tga' && mayBeTga(head)))
     return { format: promised, byExtension: true };
   if (promised === null && head.length > 0 && looksLikeText(head))
@@ -34,8 +36,13 @@ export function identify(head: Uint8Array, path: string): Identity {
 }
 
 const hasSignature: ReadonlySet<string> = new Set<FormatName>([
-  'png', 'jpeg', 'webp', 'gif', 'avif', 'tiff', 'bmp', 'dds', 'ktx2', 'hdr', 'exr', 'svg', 'glb', 'gltf', 'wav', 'ogg', 'flac', 'mp3', 'ttf', 'woff2', 'mp4', 'webm',
+  'png', 'jpeg', 'webp', 'gif', 'avif', 'tiff', 'bmp', 'dds', 'ktx2', 'hdr', 'exr', 'svg', 'glb', 'gltf', 'stl', 'ply', '3mf', 'dae', 'fbx', 'bvh', 'wav', 'ogg', 'flac', 'mp3', 'ttf', 'woff2', 'mp4', 'webm',
   ...(Object.keys(containerManners) as ContainerFormat[]),
+]); // prettier-ignore
+
+/** Less common models, which the library that reads them knows by their names. */
+const isToldByName: ReadonlySet<string> = new Set<FormatName>([
+  '3ds', 'ac', 'ase', 'b3d', 'blend', 'cob', 'dxf', 'iqm', 'lwo', 'md2', 'md5mesh', 'mdc', 'ms3d', 'off', 'x',
 ]); // prettier-ignore
 
 function formatByBytes(head: Uint8Array, path: string): FormatName | null {
@@ -47,6 +54,8 @@ function formatByBytes(head: Uint8Array, path: string): FormatName | null {
   const picture = pictureByBytes(head, path);
   if (picture) return picture;
   if (startsWith(head, 'glTF')) return 'glb';
+  const model = modelByBytes(head, path);
+  if (model) return model;
   if (startsWith(head, 'OggS')) return 'ogg';
   if (startsWith(head, 'fLaC')) return 'flac';
   if (startsWith(head, 'ID3')) return 'mp3';
@@ -88,6 +97,21 @@ function pictureByBytes(head: Uint8Array, path: string): FormatName | null {
   )
     return 'svg';
   return null;
+}
+
+/** PLY and binary FBX by their first words; what is text by a word of it; a binary STL has none, and goes by its name. */
+function modelByBytes(head: Uint8Array, path: string): FormatName | null {
+  if (startsWith(head, 'ply\n') || startsWith(head, 'ply\r')) return 'ply';
+  if (startsWith(head, 'Kaydara FBX Binary')) return 'fbx';
+  const extension = extensionOf(path);
+  if (extension === 'stl') return startsWith(head, 'solid') || head.length >= 84 ? 'stl' : null;
+  const isWide = startsWith(head, '\xff\xfe') || startsWith(head, '\xfe\xff');
+  if (!['fbx', 'dae', 'model', 'bvh', 'xml'].includes(extension) || !looksLikeText(head)) return null;
+  const text = isWide ? latin1.decode(head).replaceAll('\0', '') : latin1.decode(head);
+  if (extension === 'fbx') return /FBX|FBXHeaderExtension/.test(text) ? 'fbx' : null;
+  if (text.includes('<COLLADA')) return 'dae';
+  if (extension === 'model' && text.includes('<model')) return '3mf';
+  return extension === 'bvh' && /^\s*HIERARCHY/.test(text) ? 'bvh' : null;
 }
 
 /** A type, a colour map and a depth that the format has. */

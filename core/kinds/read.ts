@@ -9,6 +9,7 @@ import { ReadError, type ReadRequest, type Reader, type Reading } from './readin
 const readers: Partial<Record<Kind, () => Promise<Reader>>> = {
   picture: async () => (await import('./picture/read.ts')).readPicture,
   model: async () => (await import('./model/read.ts')).readModel,
+  clip: async () => (await import('./model/read.ts')).readModel,
   sound: async () => (await import('./sound/read.ts')).readSound,
   map: async () => (await import('./map/read.ts')).readMap,
   text: async () => (await import('./text/read.ts')).readText,

@@ -41,6 +41,16 @@ export interface Platform {
   openPicture(bytes: Uint8Array): Promise<PlatformPicture>;
   /** Opens a KTX2 file of ETC1S or UASTC. @throws ReadError */
   openBasis(bytes: Uint8Array): Promise<BasisFile>;
+  /** The decoder of Draco's meshes, as glTF-Transform wants it. */
+  openDraco(): Promise<unknown>;
+  /** Converts a model of a less common format to GLB; null where the library does not accept it. */
+  convertModel(
+    bytes: Uint8Array,
+    name: string,
+    resolve: ReadRequest['resolve'],
+  ): Promise<{ glb: Uint8Array | null; missing: string[] }>;
+  /** Sees to it that there is a global `DOMParser`, which the readers of XML models look for. */
+  provideDom(): Promise<void>;
 }
 
 export interface ReadRequest {
@@ -51,7 +61,7 @@ export interface ReadRequest {
   /** Bytes of a file that the asset names, relative to it; null where the build lacks it. */
   resolve(reference: string): Promise<Uint8Array | null>;
   /** A picture of any format that is read, within a square of so many pixels. @throws ReadError */
-  raster(bytes: Uint8Array, maximumSize: number): Promise<Raster>;
+  raster: (bytes: Uint8Array, maximumSize: number) => Promise<Raster>;
 }
 
 export interface Reading {

@@ -4,13 +4,14 @@ import { dirname, join, resolve } from 'node:path';
 import { WebIO } from '@gltf-transform/core';
 import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import type { Entry, SiteDocument } from '../../contract/catalogue.ts';
-import { readDocument } from '../../core/kinds/model/document.ts';
+import { readGltf } from '../../core/kinds/model/read/gltf.ts';
 import { applicationRoot } from '../application-root.ts';
 import { findSister } from '../assets/assets.ts';
 import { factsKey, findFacts } from '../assets/facts.ts';
 import { findBuild, listTitles } from '../builds/builds.ts';
 import { change, type Queryable } from '../database/rows.ts';
 import { NotFoundError, PlainError, messageOf } from '../plain-error.ts';
+import { nodePlatform } from '../readers/platform.ts';
 import { findContent, readContent } from '../store/read-content.ts';
 import { listEntries } from './entries.ts';
 import { entryPage, indexPage, type SiteAsset, type SiteEntry, type SiteTitle } from './site-pages.tsx';
@@ -115,8 +116,9 @@ async function packModel(
 ): Promise<Uint8Array> {
   const build = await findBuild(database, channelId, asset.build ?? '');
   try {
-    const { document } = await readDocument({
+    const { document } = await readGltf({
       bytes,
+      platform: nodePlatform,
       async resolve(reference) {
         const hash = await findSister(database, build, asset.path, reference);
         return hash ? readContent(store, await findContent(database, hash)) : null;

@@ -1,5 +1,6 @@
 import { ReadError, type Platform, type PlatformPicture, type Raster } from '../../core/kinds/reading.ts';
 import { messageOf } from '../plain-error.ts';
+import { convertModel } from './assimp.ts';
 import { openBasis } from './basis.ts';
 
 type Sharp = typeof import('sharp').default;
@@ -33,6 +34,21 @@ const vectorSize = 512;
 /** What readers need of a platform, on Node.js. */
 export const nodePlatform: Platform = {
   openBasis,
+  convertModel,
+  async openDraco() {
+    const { default: draco } = await import('draco3dgltf');
+    return draco.createDecoderModule();
+  },
+  async provideDom() {
+    if ('DOMParser' in globalThis) return;
+    const { DOMParser, onErrorStopParsing } = await import('@xmldom/xmldom');
+    const Strict = class extends DOMParser {
+      constructor() {
+        super({ onError: onErrorStopParsing });
+      }
+    };
+    Object.assign(globalThis, { DOMParser: Strict });
+  },
   async openPicture(bytes): Promise<PlatformPicture> {
     const sharp = await loadSharp();
     try {

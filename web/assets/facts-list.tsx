@@ -1,7 +1,7 @@
 import { Box, Typography } from '@mui/material';
 import type { ReactNode } from 'react';
 import type { Asset } from '../../contract/assets.ts';
-import type { Facts } from '../../contract/facts.ts';
+import type { Clip, Facts } from '../../contract/facts.ts';
 import { bytesText, extentText, peakText, plural, secondsText } from '../../core/findings/evidence.ts';
 
 export function FactsList({ asset }: { asset: Asset }): ReactNode {
@@ -43,6 +43,17 @@ export function FactsList({ asset }: { asset: Asset }): ReactNode {
   );
 }
 
+function some(isSaid: boolean, name: string, value: ReactNode): [string, ReactNode][] {
+  return isSaid ? [[name, value]] : [];
+}
+
+function clipRow({ name, seconds, rate, bones }: Clip): [string, ReactNode] {
+  return [
+    'Clip',
+    `${name}, ${secondsText(seconds)}${rate === null ? '' : `, ${rate} keys a second`}${bones > 0 ? `, moves ${plural(bones, 'bone')}` : ''}`,
+  ];
+}
+
 function factRows(facts: Facts): [string, ReactNode][] {
   const count = (value: number): string => value.toLocaleString('en');
   switch (facts.kind) {
@@ -53,8 +64,12 @@ function factRows(facts: Facts): [string, ReactNode][] {
           'Channels',
           `${facts.channels} of ${facts.bitsPerChannel} bits${facts.hasAlpha ? ', with alpha' : ''}`,
         ],
-        ['Colour', facts.colourSpace],
-        ...(facts.frames > 1 ? [['Frames', count(facts.frames)] as [string, ReactNode]] : []),
+        ['Colour', `${facts.colourSpace}${facts.encoding ? `, packed as ${facts.encoding}` : ''}`],
+        ...some(facts.levels > 1, 'Mips', count(facts.levels)),
+        ...some(facts.faces > 1, 'Cube map', `${facts.faces} sides`),
+        ...some(facts.layers > 1, 'Layers', count(facts.layers)),
+        ...some(facts.depth > 1, 'Slices', count(facts.depth)),
+        ...some(facts.frames > 1, 'Frames', count(facts.frames)),
       ];
     case 'model':
       return [
@@ -65,12 +80,43 @@ function factRows(facts: Facts): [string, ReactNode][] {
           `${count(facts.parts)}, ${plural(facts.materials, 'material')}, ${plural(facts.textures, 'texture')}`,
         ],
         ['Bones', count(facts.bones)],
-        ...facts.clips.map(({ name, seconds }): [string, ReactNode] => [
-          `Clip`,
-          `${name}, ${secondsText(seconds)}`,
-        ]),
+        ...facts.clips.map(clipRow),
+        ...some(facts.uvSets > 1, 'UV sets', count(facts.uvSets)),
+        ...some(facts.hasColours, 'Colours', 'at its vertices'),
+        ...some(facts.morphTargets > 0, 'Morphs', count(facts.morphTargets)),
+        ...some(facts.variants.length > 0, 'Variants', facts.variants.join(', ')),
+        ...some(facts.instances > 0, 'Instances', count(facts.instances)),
         ['Extent', extentText(facts.boundsMetres)],
-        ...(facts.missing.length > 0 ? [['Missing', facts.missing.join(', ')] as [string, ReactNode]] : []),
+        ['Units', facts.units],
+        ...some(facts.missing.length > 0, 'Missing', facts.missing.join(', ')),
+      ];
+    case 'clip':
+      return [['Bones', count(facts.bones)], ...facts.clips.map(clipRow), ['Units', facts.units]];
+    case 'font':
+      return [
+        ['Name', facts.fullName],
+        ['Glyphs', `${count(facts.glyphs)}, for ${plural(facts.characters, 'character')}`],
+        ['Coverage', facts.coverage.join(', ')],
+        ...some(facts.axes.length > 0, 'Axes', facts.axes.join(', ')),
+      ];
+    case 'film':
+      return [
+        ['Length', secondsText(facts.seconds)],
+        ['Container', facts.container],
+        ...facts.tracks.map((track): [string, ReactNode] => [
+          track.sort === 'video' ? 'Picture' : track.sort === 'audio' ? 'Sound' : 'Titles',
+          [
+            track.codec,
+            track.width === null ? '' : `${track.width} × ${track.height ?? 0}`,
+            track.framesPerSecond === null
+              ? ''
+              : `${Number(track.framesPerSecond.toFixed(2))} frames a second`,
+            track.sampleRate === null ? '' : `${count(track.sampleRate)} Hz`,
+            track.language,
+          ]
+            .filter((part) => part !== '')
+            .join(', '),
+        ]),
       ];
     case 'sound':
       return [

@@ -1,19 +1,58 @@
-import { getBounds, type Document } from '@gltf-transform/core';
-import type { Bounds, ModelFacts } from '../../../contract/facts.ts';
-import { readingOf, type Reader } from '../reading.ts';
-import { readDocument } from './document.ts';
+import { getBounds, type Animation, type Document } from '@gltf-transform/core';
+import type { Bounds, Clip, ModelFacts } from '../../../contract/facts.ts';
+import { identify } from '../identify.ts';
+import { isReadError, readingOf, type ReadRequest, type Reader } from '../reading.ts';
+import { decodedModel } from './fingerprint.ts';
+import type { ModelDocument } from './model-document.ts';
+import { readGltf } from './read/gltf.ts';
 import { renderPreview } from './render.ts';
-import { triangleCount } from './triangles.ts';
+import { modelSignature } from './signature.ts';
+import { instancesOf, triangleCount, trianglesOf } from './triangles.ts';
 
 export const readModel: Reader = async (request) => {
-  const { document, missing } = await readDocument(request);
-  return readingOf(factsOf(document, missing), { preview: await renderPreview(document, request.raster) });
+  const { document, missing, units } = await openModel(request);
+  const clips = document.getRoot().listAnimations().map(clipOf);
+  const batches = trianglesOf(document);
+  const decoded = decodedModel(document);
+  if (batches.length === 0 && clips.length > 0)
+    return readingOf({ kind: 'clip', bones: bonesOf(document), clips, units }, { decoded });
+  return readingOf(factsOf(document, missing, units, clips), {
+    preview: await renderPreview(batches, request.raster),
+    decoded,
+    signature: modelSignature(batches),
+  });
 };
 
-function factsOf(document: Document, missing: string[]): ModelFacts {
+/** Opens a model of any format that is read. @throws ReadError */
+export async function openModel(request: ReadRequest): Promise<ModelDocument> {
+  const { format } = identify(request.bytes.subarray(0, 1024), request.path);
+  if (format === 'glb' || format === 'gltf') return readGltf(request);
+  const { readThreeModel, threeLoaders } = await import('./read/three-models.ts');
+  const { readAssimpModel } = await import('./read/assimp-models.ts');
+  if (!(format in threeLoaders)) return readAssimpModel(format, request);
+  try {
+    const model = await readThreeModel(format, request);
+    const root = model.document.getRoot();
+    if (!hasSecondReader.has(format) || root.listMeshes().length + root.listAnimations().length > 0)
+      return model;
+    // What one library passes over the other may know.
+    return await readAssimpModel(format, request).catch(() => model);
+  } catch (error) {
+    if (!isReadError(error) || !hasSecondReader.has(format)) throw error;
+    return readAssimpModel(format, request).catch(() => Promise.reject(error));
+  }
+}
+
+const hasSecondReader: ReadonlySet<string> = new Set(['fbx', 'dae']);
+
+function factsOf(document: Document, missing: string[], units: string, clips: Clip[]): ModelFacts {
   const root = document.getRoot();
   const primitives = root.listMeshes().flatMap((mesh) => mesh.listPrimitives());
   const positions = new Set(primitives.map((primitive) => primitive.getAttribute('POSITION')));
+  const attributes = new Set(primitives.flatMap((primitive) => primitive.listSemantics()));
+  const variants = root.listExtensionsUsed().some(({ extensionName }) => extensionName === 'KHR_materials_variants')
+    ? [...new Set(primitives.flatMap(variantNames))].sort()
+    : [];
   return {
     kind: 'model',
     triangles: primitives.reduce((sum, primitive) => sum + triangleCount(primitive), 0),
@@ -21,18 +60,65 @@ function factsOf(document: Document, missing: string[]): ModelFacts {
     parts: root.listMeshes().length,
     materials: root.listMaterials().length,
     textures: root.listTextures().length,
-    bones: new Set(root.listSkins().flatMap((skin) => skin.listJoints())).size,
-    clips: root.listAnimations().map((animation, index) => ({
-      name: animation.getName() || `clip ${index + 1}`,
-      // A clip ends where its last key is (common practice, no published source).
-      seconds: Math.max(
-        0,
-        ...animation.listSamplers().map((sampler) => sampler.getInput()?.getMax([])[0] ?? 0),
-      ),
-    })),
+    bones: bonesOf(document),
+    clips,
     boundsMetres: boundsOf(document),
     missing,
+    uvSets: [...attributes].filter((name) => name.startsWith('TEXCOORD_')).length,
+    hasColours: attributes.has('COLOR_0'),
+    morphTargets: Math.max(0, ...primitives.map((primitive) => primitive.listTargets().length)),
+    variants,
+    instances: root.listNodes().reduce((sum, node) => sum + Math.max(0, (instancesOf(node)?.length ?? 1) - 1), 0),
+    units,
   };
+} // prettier-ignore
+
+function variantNames(primitive: { getExtension: (name: string) => unknown }): string[] {
+  const list = primitive.getExtension('KHR_materials_variants') as
+    | { listMappings(): { listVariants(): { getName(): string }[] }[] }
+    | null; // prettier-ignore
+  return list?.listMappings().flatMap((mapping) => mapping.listVariants().map((variant) => variant.getName())) ?? [];
+} // prettier-ignore
+
+function bonesOf(document: Document): number {
+  return new Set(
+    document
+      .getRoot()
+      .listSkins()
+      .flatMap((skin) => skin.listJoints()),
+  ).size;
+}
+
+function clipOf(animation: Animation, index: number): Clip {
+  let first = Infinity;
+  let last = -Infinity;
+  let keys = 0;
+  for (const sampler of animation.listSamplers()) {
+    const input = sampler.getInput();
+    if (!input || input.getCount() === 0) continue;
+    first = Math.min(first, input.getMin([])[0] ?? 0);
+    last = Math.max(last, input.getMax([])[0] ?? 0);
+    keys = Math.max(keys, input.getCount());
+  }
+  const seconds = last > first ? last - first : 0;
+  const moved = new Set(animation.listChannels().map((channel) => channel.getTargetNode()));
+  return {
+    name: animation.getName() || `clip ${index + 1}`,
+    seconds,
+    rate: seconds > 0 && keys > 2 && isEven(animation) ? Math.round((keys - 1) / seconds) : null,
+    bones: moved.size,
+  };
+}
+
+/** Whether the keys of all its samplers lie on one even grid. */
+function isEven(animation: Animation): boolean {
+  return animation.listSamplers().every((sampler) => {
+    const times = sampler.getInput()?.getArray() ?? [];
+    const step = ((times[times.length - 1] ?? 0) - (times[0] ?? 0)) / Math.max(1, times.length - 1);
+    for (let at = 1; at < times.length; at++)
+      if (Math.abs((times[at] ?? 0) - (times[at - 1] ?? 0) - step) > step * 0.05) return false;
+    return true;
+  });
 }
 
 function boundsOf(document: Document): Bounds | null {

@@ -1,6 +1,5 @@
-import type { Document } from '@gltf-transform/core';
 import { previewSize, type Raster, type ReadRequest } from '../reading.ts';
-import { trianglesOf, type TriangleBatch } from './triangles.ts';
+import type { TriangleBatch } from './triangles.ts';
 
 /** Drawn at twice the size and averaged down, for smooth edges. */
 const drawnSize = previewSize * 2;
@@ -21,10 +20,9 @@ interface Surface {
  * @returns null where nothing can be drawn
  */
 export async function renderPreview(
-  document: Document,
+  batches: readonly TriangleBatch[],
   raster: ReadRequest['raster'],
 ): Promise<Raster | null> {
-  const batches = trianglesOf(document);
   const frame = frameOf(batches);
   if (!frame) return null;
   const target = {

@@ -1,4 +1,14 @@
-import { Primitive, type Accessor, type Document, type Material, type Node } from '@gltf-transform/core';
+import {
+  MathUtils,
+  Primitive,
+  type Accessor,
+  type Document,
+  type Material,
+  type Node,
+  type mat4,
+  type vec3,
+  type vec4,
+} from '@gltf-transform/core';
 
 /** A 4 x 4 matrix in column-major order, as glTF has them. */
 type Matrix = ArrayLike<number>;
@@ -39,15 +49,56 @@ export function trianglesOf(document: Document): TriangleBatch[] {
       const positions = worldPositions(node, primitive);
       const uv = primitive.getAttribute('TEXCOORD_0');
       if (!positions) continue;
-      batches.push({
+      const batch = {
         positions,
         uvs: uv ? elements(uv, 2) : null,
         indices: triangleIndices(primitive),
         material: primitive.getMaterial(),
-      });
+      };
+      batches.push(
+        ...(instancesOf(node)?.map((matrix) => ({ ...batch, positions: moved(node, primitive, matrix) })) ?? [
+          batch,
+        ]),
+      );
     }
   });
   return batches;
+}
+
+/** More would take longer to draw than anyone waits for, and be too small to see. */
+const mostInstances = 2000;
+
+/** Places of a node's instances in the node's own space (EXT_mesh_gpu_instancing); null where it has none. */
+export function instancesOf(node: Node): Matrix[] | null {
+  const instanced = node.getExtension('EXT_mesh_gpu_instancing') as {
+    getAttribute(name: string): Accessor | null;
+  } | null;
+  if (!instanced) return null;
+  const [translations, rotations, scales] = ['TRANSLATION', 'ROTATION', 'SCALE'].map((name) =>
+    instanced.getAttribute(name),
+  );
+  const count = Math.min(
+    mostInstances,
+    translations?.getCount() ?? rotations?.getCount() ?? scales?.getCount() ?? 0,
+  );
+  return Array.from({ length: count }, (_, at) =>
+    MathUtils.compose(
+      (translations?.getElement(at, []) ?? [0, 0, 0]) as vec3,
+      (rotations?.getElement(at, []) ?? [0, 0, 0, 1]) as vec4,
+      (scales?.getElement(at, []) ?? [1, 1, 1]) as vec3,
+      [] as unknown as mat4,
+    ),
+  );
+}
+
+function moved(node: Node, primitive: Primitive, matrix: Matrix): Float32Array {
+  const accessor = primitive.getAttribute('POSITION');
+  const positions = accessor ? elements(accessor, 3) : new Float32Array(0);
+  const result = new Float32Array(positions.length);
+  const whole = multiply(node.getWorldMatrix(), matrix);
+  for (let vertex = 0; vertex < positions.length / 3; vertex++)
+    addTransformed(whole, 1, positions, result, vertex);
+  return result;
 }
 
 function worldPositions(node: Node, primitive: Primitive): Float32Array | null {
@@ -125,7 +176,8 @@ function elements(accessor: Accessor, size: number): Float32Array {
   return result;
 }
 
-function triangleIndices(primitive: Primitive): Uint32Array {
+/** Corners of all triangles that a primitive draws, three to each. */
+export function triangleIndices(primitive: Primitive): Uint32Array {
   const indices = primitive.getIndices();
   const count = triangleCount(primitive);
   const mode = primitive.getMode();

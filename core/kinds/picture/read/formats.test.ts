@@ -224,7 +224,7 @@ describe('Formats of pictures', () => {
         }
       }
       const damaged = readFileSync(at('uastc.ktx2'));
-      expect((await readBytes(damaged.subarray(0, damaged.length - 900), 'x.ktx2').then(({ damage }) => damage, (error: Error) => error.message)) ?? '').to.match(/^this KTX2 file/);
+      expect((await readBytes(damaged.subarray(0, damaged.length - 900), 'x.ktx2').then(({ damage }) => damage, (error: Error) => error.message)) ?? '').to.match(/this KTX2 file/);
     });
 
     it('of BC7 and of plain pixels, as they are and under Zstandard, is what the DDS of the same data is', async () => {

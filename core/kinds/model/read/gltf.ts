@@ -1,27 +1,33 @@
-import { Logger, WebIO, type Document, type GLTF, type JSONDocument } from '@gltf-transform/core';
+import { Logger, WebIO, type GLTF, type JSONDocument } from '@gltf-transform/core';
 import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
-import { ReadError, isReadError, type ReadRequest } from '../reading.ts';
-
-/** The canonical form of a model: metres, Y up, as glTF 2.0 has them (section 3.4). */
-export interface ModelDocument {
-  document: Document;
-  /** Files that the model names and the build lacks. Missing pictures are stood in for, missing buffers are not. */
-  missing: string[];
-}
+import { MeshoptDecoder } from 'meshoptimizer';
+import { ReadError, isReadError, type ReadRequest } from '../../reading.ts';
+import type { ModelDocument } from '../model-document.ts';
 
 const grey =
   'data:image/png;base64,iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNoaGj4DwAFhAKAjM1mJgAAAABJRU5ErkJggg==';
 
-/** @throws ReadError where the bytes, or a buffer that they name, are missing or damaged */
-export async function readDocument({
+/**
+ * glTF 2.0 and GLB, packed by Draco or meshopt too. Missing pictures are stood in for, missing buffers are not.
+ * @throws ReadError where the bytes, or a buffer that they name, are missing or damaged
+ */
+export async function readGltf({
   bytes,
   resolve,
-}: Pick<ReadRequest, 'bytes' | 'resolve'>): Promise<ModelDocument> {
+  platform,
+}: Pick<ReadRequest, 'bytes' | 'resolve' | 'platform'>): Promise<ModelDocument> {
   const io = new WebIO().setLogger(new Logger(Logger.Verbosity.SILENT)).registerExtensions(ALL_EXTENSIONS);
   try {
     const source = bytes[0] === 0x67 ? await io.binaryToJSON(bytes) : { json: parse(bytes), resources: {} };
     const missing = await gather(source, resolve);
-    return { document: await io.readJSON(source), missing };
+    const used = source.json.extensionsUsed ?? [];
+    if (used.includes('KHR_draco_mesh_compression'))
+      io.registerDependencies({ 'draco3d.decoder': await platform.openDraco() });
+    if (used.includes('EXT_meshopt_compression')) {
+      await MeshoptDecoder.ready;
+      io.registerDependencies({ 'meshopt.decoder': MeshoptDecoder });
+    }
+    return { document: await io.readJSON(source), missing, units: 'metres, Y up' };
   } catch (error) {
     if (isReadError(error)) throw error;
     const reason = error instanceof Error ? error.message : String(error);

@@ -1,0 +1,12 @@
+import type { Document } from '@gltf-transform/core';
+
+/** The canonical form of a model: metres, Y up, as glTF 2.0 has them (section 3.4). */
+export interface ModelDocument {
+  document: Document;
+  /** Files that the model names and the build lacks. */
+  missing: string[];
+  /** Unit and upward axis of the file, or that it says nothing of them. */
+  units: string;
+}
+
+export const unitsNotSaid = 'not said: taken as metres, Y up';
