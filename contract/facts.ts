@@ -82,6 +82,15 @@ export const soundFactsSchema = z.object({
    * Base64. Ten thousand sounds as lists of numbers took most of the time and of the room that facts take.
    */
   envelope: z.string(),
+  /** How its samples are packed: PCM, IMA ADPCM, Vorbis … */
+  coding: z.string().default(''),
+  /** Bits to a sample as stored, null where that says nothing. */
+  bits: z.number().int().nullable().default(null),
+  /** Marked places. */
+  cues: z.array(z.object({ frame: z.number().int(), label: z.string() })).default([]),
+  /** Of MIDI, which has events and no samples; `sampleRate` is 0 then, and `channels` the tracks that play. */
+  notes: z.number().int().nullable().default(null),
+  instruments: z.array(z.string()).default([]),
 });
 
 export const mapFactsSchema = z.object({

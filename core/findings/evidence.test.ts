@@ -10,7 +10,7 @@ const model = (part: object = {}): Facts => factsSchema.parse({
   kind: 'model', triangles: 1204, vertices: 700, parts: 1, materials: 2, textures: 1, bones: 4, clips: [{ name: 'nod', seconds: 2 }],
   boundsMetres: { min: [0, 0, 0], max: [1, 2, 0.5] }, missing: [], ...part,
 }); // prettier-ignore
-const sound = (part: Partial<Extract<Facts, { kind: 'sound' }>> = {}): Facts => ({
+const sound = (part: object = {}): Facts => factsSchema.parse({
   kind: 'sound', seconds: 1.6, sampleRate: 22_050, channels: 1, peak: 0.5, loops: [], envelope: '', ...part,
 }); // prettier-ignore
 

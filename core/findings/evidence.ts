@@ -126,6 +126,7 @@ export function describe(facts: Facts | null): string | null {
     case 'film':
       return `${secondsText(facts.seconds)}, ${plural(facts.tracks.length, 'track')}`;
     case 'sound':
+      if (facts.notes !== null) return `${secondsText(facts.seconds)}, ${plural(facts.notes, 'note')}`;
       return `${secondsText(facts.seconds)}, ${facts.sampleRate} Hz${facts.loops.length > 0 ? ', looped' : ''}`;
     case 'map':
       return `${plural(facts.placements, 'placement')} of ${plural(facts.models.length, 'model')}`;

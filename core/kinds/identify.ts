@@ -36,13 +36,13 @@ export function identify(head: Uint8Array, path: string): Identity {
 }
 
 const hasSignature: ReadonlySet<string> = new Set<FormatName>([
-  'png', 'jpeg', 'webp', 'gif', 'avif', 'tiff', 'bmp', 'dds', 'ktx2', 'hdr', 'exr', 'svg', 'glb', 'gltf', 'stl', 'ply', '3mf', 'dae', 'fbx', 'bvh', 'wav', 'ogg', 'flac', 'mp3', 'ttf', 'woff2', 'mp4', 'webm',
+  'png', 'jpeg', 'webp', 'gif', 'avif', 'tiff', 'bmp', 'dds', 'ktx2', 'hdr', 'exr', 'svg', 'glb', 'gltf', 'stl', 'ply', '3mf', 'dae', 'fbx', 'bvh', 'wav', 'ogg', 'opus', 'flac', 'mp3', 'aiff', 'midi', 'xm', 'it', 's3m', 'ttf', 'woff2', 'mp4', 'webm',
   ...(Object.keys(containerManners) as ContainerFormat[]),
 ]); // prettier-ignore
 
-/** Less common models, which the library that reads them knows by their names. */
+/** Told by their names: modules whose mark lies behind the head, and less common models. */
 const isToldByName: ReadonlySet<string> = new Set<FormatName>([
-  '3ds', 'ac', 'ase', 'b3d', 'blend', 'cob', 'dxf', 'iqm', 'lwo', 'md2', 'md5mesh', 'mdc', 'ms3d', 'off', 'x',
+  'mod', '3ds', 'ac', 'ase', 'b3d', 'blend', 'cob', 'dxf', 'iqm', 'lwo', 'md2', 'md5mesh', 'mdc', 'ms3d', 'off', 'x',
 ]); // prettier-ignore
 
 function formatByBytes(head: Uint8Array, path: string): FormatName | null {
@@ -56,7 +56,13 @@ function formatByBytes(head: Uint8Array, path: string): FormatName | null {
   if (startsWith(head, 'glTF')) return 'glb';
   const model = modelByBytes(head, path);
   if (model) return model;
-  if (startsWith(head, 'OggS')) return 'ogg';
+  // The first page says what the stream is of (RFC 7845, section 5.1).
+  if (startsWith(head, 'OggS')) return startsWith(head, 'OpusHead', 28) ? 'opus' : 'ogg';
+  if (startsWith(head, 'FORM') && (startsWith(head, 'AIFF', 8) || startsWith(head, 'AIFC', 8))) return 'aiff';
+  if (startsWith(head, 'MThd')) return 'midi';
+  if (startsWith(head, 'Extended Module: ')) return 'xm';
+  if (startsWith(head, 'IMPM')) return 'it';
+  if (startsWith(head, 'SCRM', 44)) return 's3m';
   if (startsWith(head, 'fLaC')) return 'flac';
   if (startsWith(head, 'ID3')) return 'mp3';
   const container = containerOf((offset, length) => head.subarray(offset, offset + length), '');

@@ -38,9 +38,9 @@ export interface BasisFile {
 /** What readers need of the platform that they run on. All of it. */
 export interface Platform {
   /** Opens PNG, JPEG, WebP, GIF, AVIF, TIFF and SVG. @throws ReadError */
-  openPicture(bytes: Uint8Array): Promise<PlatformPicture>;
+  openPicture: (bytes: Uint8Array) => Promise<PlatformPicture>;
   /** Opens a KTX2 file of ETC1S or UASTC. @throws ReadError */
-  openBasis(bytes: Uint8Array): Promise<BasisFile>;
+  openBasis: (bytes: Uint8Array) => Promise<BasisFile>;
   /** The decoder of Draco's meshes, as glTF-Transform wants it. */
   openDraco(): Promise<unknown>;
   /** Converts a model of a less common format to GLB; null where the library does not accept it. */
@@ -59,7 +59,7 @@ export interface ReadRequest {
   path: string;
   platform: Platform;
   /** Bytes of a file that the asset names, relative to it; null where the build lacks it. */
-  resolve(reference: string): Promise<Uint8Array | null>;
+  resolve: (reference: string) => Promise<Uint8Array | null>;
   /** A picture of any format that is read, within a square of so many pixels. @throws ReadError */
   raster: (bytes: Uint8Array, maximumSize: number) => Promise<Raster>;
 }

@@ -119,13 +119,31 @@ function factRows(facts: Facts): [string, ReactNode][] {
         ]),
       ];
     case 'sound':
+      if (facts.notes !== null)
+        return [
+          ['Length', secondsText(facts.seconds)],
+          ['Events', `${plural(facts.notes, 'note')} on ${plural(facts.channels, 'track')}`],
+          ['Instruments', facts.instruments.join(', ')],
+        ];
       return [
         ['Length', secondsText(facts.seconds)],
+        ...some(
+          facts.coding !== '',
+          'Coding',
+          `${facts.coding}${facts.bits === null ? '' : ` of ${facts.bits} bits`}`,
+        ),
         [
           'Rate',
           `${count(facts.sampleRate)} Hz, ${facts.channels === 1 ? 'mono' : facts.channels === 2 ? 'stereo' : `${facts.channels} channels`}`,
         ],
         ['Peak', peakText(facts.peak)],
+        ...some(
+          facts.cues.length > 0,
+          'Cues',
+          facts.cues
+            .map(({ frame, label }) => `${label} ${secondsText(frame / facts.sampleRate)}`.trim())
+            .join(', '),
+        ),
         ...facts.loops.map(({ startFrame, endFrame }): [string, ReactNode] => [
           'Loop',
           `${secondsText(startFrame / facts.sampleRate)} to ${secondsText((endFrame + 1) / facts.sampleRate)}`,

@@ -49,7 +49,7 @@ export function withoutLoading<Result>(work: () => Result): Result {
     return work();
   } finally {
     prototypes.forEach((prototype, at) => (prototype.load = loads[at] as never));
-    THREE.setConsoleFunction(say as never);
+    THREE.setConsoleFunction(say);
   }
 }
 
@@ -142,7 +142,7 @@ class Conversion {
   } // prettier-ignore
 
   private accessor(type: 'SCALAR' | 'VEC2' | 'VEC3' | 'VEC4' | 'MAT4', array: Float32Array | Uint16Array | Uint32Array): Accessor {
-    return this.document.createAccessor().setType(type).setArray(array as Float32Array<ArrayBuffer>).setBuffer(this.buffer);
+    return this.document.createAccessor().setType(type).setArray(array).setBuffer(this.buffer);
   } // prettier-ignore
 
   private material(material: THREE.Material): Material {
@@ -169,7 +169,7 @@ class Conversion {
       .createTexture(texture?.name || (isEmbedded(file) ? '' : file))
       .setURI(isEmbedded(file) ? '' : file);
     const bytes = this.pictures.get(file);
-    if (bytes) made.setImage(bytes as Uint8Array<ArrayBuffer>).setMimeType(mimeTypeOf(bytes));
+    if (bytes) made.setImage(bytes).setMimeType(mimeTypeOf(bytes));
     this.textures.set(file, made);
     return made;
   }

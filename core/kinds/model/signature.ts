@@ -1,7 +1,7 @@
 import type { TriangleBatch } from './triangles.ts';
 
 const bins = 28;
-const pairs = 4096;
+const pairs = 16_384;
 
 /**
  * What a shape is like, in 32 bytes: how the distances of pairs of points on its surface are spread, by their mean (the

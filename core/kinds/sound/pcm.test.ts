@@ -1,60 +1,40 @@
-import decodeWav from '@audio/decode-wav';
 import { expect } from 'chai';
-import { extremesOf, pcm16Of } from './pcm.ts';
-import { envelopeOf } from './read.ts';
-import { riffChunks } from './riff.ts';
+import { aLawSample, muLawSample, pcmSamples } from './pcm.ts';
 
-/** A WAV of two channels of 16 bit numbers, its data at an odd place where `pad` is odd. */
-function stereo(frames: number, pad: number): Uint8Array {
-  const extra = Buffer.alloc(8 + pad);
-  extra.write('LIST', 0, 'latin1');
-  extra.writeUInt32LE(pad, 4);
-  const data = Buffer.alloc(frames * 4);
-  for (let frame = 0; frame < frames; frame++) {
-    data.writeInt16LE(Math.round(Math.sin(frame / 9) * 32767), frame * 4);
-    data.writeInt16LE(frame % 50 === 0 ? -32768 : Math.round(Math.cos(frame / 5) * 20_000), frame * 4 + 2);
-  }
-  const format = Buffer.alloc(24);
-  format.write('fmt ', 0, 'latin1');
-  format.writeUInt32LE(16, 4);
-  format.writeUInt16LE(1, 8);
-  format.writeUInt16LE(2, 10);
-  format.writeUInt32LE(22_050, 12);
-  format.writeUInt32LE(88_200, 16);
-  format.writeUInt16LE(4, 20);
-  format.writeUInt16LE(16, 22);
-  const head = Buffer.alloc(8);
-  head.write('data', 0, 'latin1');
-  head.writeUInt32LE(data.length, 4);
-  const body = Buffer.concat([Buffer.from('WAVE'), format, extra, head, data]);
-  const riff = Buffer.alloc(8);
-  riff.write('RIFF', 0, 'latin1');
-  riff.writeUInt32LE(body.length, 4);
-  return new Uint8Array(Buffer.concat([riff, body]));
-}
+describe('pcmSamples', () => {
+  const layout = { bits: 16, sampleBytes: 2, isBigEndian: false, isSigned: true, isFloat: false };
+  const integers = (bytes: readonly number[], more: Partial<typeof layout>, shift = 0): number[] => {
+    const place = Uint8Array.from([...Array.from({ length: shift }, () => 0), ...bytes]).subarray(shift);
+    const samples = pcmSamples(place, 1, { ...layout, ...more });
+    return 'integers' in samples ? [...samples.integers] : [];
+  };
 
-describe('pcm16Of', () => {
-  for (const shift of [0, 1]) {
-    it(`tells what the decoder for all codings tells, from ${shift === 0 ? 'an even' : 'an odd'} place in memory`, () => {
-      const file = stereo(4000, 2);
-      const bytes = new Uint8Array(file.length + shift).subarray(shift);
-      bytes.set(file);
-      const pcm = pcm16Of(bytes, riffChunks(bytes));
-      const { channelData, sampleRate } = decodeWav(bytes.slice());
-      expect(pcm).to.include({ channels: 2, frames: 4000, sampleRate });
-      if (!pcm) return;
-      const whole = extremesOf(pcm, 0, 4000);
-      expect(whole.peak).to.be.closeTo(envelopeOf(channelData).peak, 1e-6);
-      const [left = new Float32Array(0), right = new Float32Array(0)] = channelData;
-      const mean = [...left].map((value, frame) => (value + (right[frame] ?? 0)) / 2);
-      expect(whole.low).to.be.closeTo(Math.min(...mean), 1e-6);
-      expect(whole.high).to.be.closeTo(Math.max(...mean), 1e-6);
-    });
-  }
+  it('reads the same from an even and from an odd place in memory, a Buffer’s too', () => {
+    for (const shift of [0, 1])
+      expect(integers([0xff, 0x7f, 0, 0x80, 1, 0], {}, shift)).to.deep.equal([32_767, -32_768, 1]);
+    const part = Buffer.from([9, 0xff, 0x7f, 0, 0x80]).subarray(1);
+    const samples = pcmSamples(part, 1, layout);
+    expect('integers' in samples && [...samples.integers]).to.deep.equal([32_767, -32_768]);
+  });
 
-  it('leaves other codings to the decoder', () => {
-    const bytes = stereo(10, 2);
-    bytes[34] = 24;
-    expect(pcm16Of(bytes, riffChunks(bytes))).to.equal(null);
+  it('puts the sign of every depth into the highest bit, in as few bits as hold it', () => {
+    expect(integers([0, 128, 255], { sampleBytes: 1, isSigned: false })).to.deep.equal([
+      -32_768,
+      0,
+      127 << 8,
+    ]);
+    expect(integers([0x80, 0, 127], { sampleBytes: 1 })).to.deep.equal([-32_768, 0, 127 << 8]);
+    expect(integers([0, 0xff, 0x7f], { sampleBytes: 3 })).to.deep.equal([32_767]);
+    expect(integers([1, 0xff, 0x7f], { sampleBytes: 3 })).to.deep.equal([0x7fff0100]);
+    expect(integers([0x7f, 0xff, 1], { sampleBytes: 3, isBigEndian: true })).to.deep.equal([0x7fff0100]);
+    expect(integers([0x80, 0, 0, 0], { sampleBytes: 4, isBigEndian: true })).to.deep.equal([-32_768]);
   });
 });
+
+describe('G.711', () => {
+  // ITU-T G.711: table 1a for A-law (times 8 in 16 bits) and table 2a for µ-law (times 4), from memory of the standard.
+  it('expands the least and the greatest code of either sign', () => {
+    expect([0xd5, 0x55, 0xaa, 0x2a].map(aLawSample)).to.deep.equal([8, -8, 32_256, -32_256]);
+    expect([0xff, 0x7f, 0x80, 0x00].map(muLawSample).map((value) => value + 0)).to.deep.equal([0, 0, 32_124, -32_124]);
+  });
+}); // prettier-ignore

@@ -1,71 +1,65 @@
-import type { RiffChunk } from './riff.ts';
+import { narrowest, type Samples } from './decoded.ts';
 
-/** A WAV of 16 bit integers: most of a game's sounds. What they tell is read off them as they lie. */
-export interface Pcm16 {
-  sampleRate: number;
-  channels: number;
-  frames: number;
-  /** Interleaved. */
-  samples: Int16Array;
+export interface PcmLayout {
+  bits: number;
+  /** Bytes that a sample takes: 24 bits may lie in four. */
+  sampleBytes: number;
+  isBigEndian: boolean;
+  /** Of 8 bits: WAV counts from 0, AIFF has a sign. */
+  isSigned: boolean;
+  isFloat: boolean;
 }
 
-const pcmCoding = 1;
-
-/** @returns null for a WAV of another coding (see `riffChunks` for the format) */
-export function pcm16Of(bytes: Uint8Array, chunks: readonly RiffChunk[]): Pcm16 | null {
-  const format = chunks.find(({ id }) => id === 'fmt ');
-  const data = chunks.find(({ id }) => id === 'data');
-  if (!format || !data || format.start + 16 > bytes.length) return null;
+/**
+ * Samples as they lie in a file.
+ * @param bytes whole samples; what is left over is not looked at
+ */
+export function pcmSamples(bytes: Uint8Array, channels: number, layout: PcmLayout): Samples {
+  const { sampleBytes, isBigEndian, isFloat } = layout;
+  const count = Math.floor(bytes.length / sampleBytes / channels) * channels;
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  const channels = view.getUint16(format.start + 2, true);
-  const isPcm16 =
-    view.getUint16(format.start, true) === pcmCoding && view.getUint16(format.start + 14, true) === 16;
-  if (!isPcm16 || channels === 0 || view.getUint16(format.start + 12, true) !== channels * 2) return null;
-  const length = Math.min(data.length, bytes.length - data.start);
-  const frames = Math.floor(length / (channels * 2));
-  const start = bytes.byteOffset + data.start;
-  // Numbers of two bytes are read where they begin at an even place.
-  const samples =
-    start % 2 === 0
-      ? new Int16Array(bytes.buffer, start, frames * channels)
-      : new Int16Array(bytes.slice(data.start, data.start + frames * channels * 2).buffer);
-  return { sampleRate: view.getUint32(format.start + 4, true), channels, frames, samples };
+  if (isFloat) return floatSamples(view, channels, count / channels, sampleBytes, isBigEndian);
+  if (sampleBytes === 2) {
+    // Most of a game's sounds: read as they lie where they begin at an even place.
+    if (!isBigEndian && bytes.byteOffset % 2 === 0)
+      return { integers: new Int16Array(bytes.buffer, bytes.byteOffset, count) };
+    return { integers: Int16Array.from({ length: count }, (_, at) => view.getInt16(at * 2, !isBigEndian)) };
+  }
+  if (sampleBytes === 1)
+    return { integers: Int16Array.from({ length: count }, (_, at) => (layout.isSigned ? view.getInt8(at) : view.getUint8(at) - 128) << 8) };
+  const wide = new Int32Array(count);
+  for (let at = 0; at < count; at++)
+    wide[at] =
+      sampleBytes === 3
+        ? isBigEndian
+          ? (view.getInt16(at * 3) << 16) | (view.getUint8(at * 3 + 2) << 8)
+          : (view.getInt16(at * 3 + 1, true) << 16) | (view.getUint8(at * 3) << 8)
+        : view.getInt32(at * 4, !isBigEndian);
+  return { integers: narrowest(wide) };
+} // prettier-ignore
+
+function floatSamples(view: DataView, channels: number, frames: number, sampleBytes: number, isBigEndian: boolean): Samples {
+  const floats = Array.from({ length: channels }, () => new Float32Array(frames));
+  for (let frame = 0; frame < frames; frame++)
+    floats.forEach((samples, channel) => {
+      const at = (frame * channels + channel) * sampleBytes;
+      samples[frame] = sampleBytes === 8 ? view.getFloat64(at, !isBigEndian) : view.getFloat32(at, !isBigEndian);
+    });
+  return { floats };
+} // prettier-ignore
+
+/** G.711: 8 bits of A-law as 13 bits with a sign, here in the highest of 16 (ITU-T G.711, table 1a). */
+export function aLawSample(code: number): number {
+  const bits = code ^ 0x55;
+  const segment = (bits >> 4) & 7;
+  const step = bits & 15;
+  const magnitude = segment === 0 ? (step << 4) + 8 : ((step << 4) + 0x108) << (segment - 1);
+  return bits & 0x80 ? magnitude : -magnitude;
 }
 
-/** A sample as a number from -1 to 1, as the decoder of other codings gives it. */
-export function unitOf(sample: number): number {
-  return sample < 0 ? sample / 32768 : sample / 32767;
-}
-
-/** Lowest and highest value of the mean of all channels, and the largest of any channel, in a stretch of frames. */
-export function extremesOf(
-  { samples, channels }: Pcm16,
-  from: number,
-  to: number,
-): { low: number; high: number; peak: number } {
-  if (channels === 1) {
-    let low = 32767;
-    let high = -32768;
-    for (let at = from; at < to; at++) {
-      const sample = samples[at] ?? 0;
-      if (sample < low) low = sample;
-      if (sample > high) high = sample;
-    }
-    return { low: unitOf(low), high: unitOf(high), peak: Math.max(-unitOf(low), unitOf(high)) };
-  }
-  let low = Infinity;
-  let high = -Infinity;
-  let peak = 0;
-  for (let frame = from; frame < to; frame++) {
-    let sum = 0;
-    for (let channel = 0; channel < channels; channel++) {
-      const value = unitOf(samples[frame * channels + channel] ?? 0);
-      sum += value;
-      peak = Math.max(peak, Math.abs(value));
-    }
-    const mean = sum / channels;
-    if (mean < low) low = mean;
-    if (mean > high) high = mean;
-  }
-  return { low, high, peak };
+/** G.711: 8 bits of µ-law as 14 bits with a sign, here in the highest of 16 (ITU-T G.711, table 2a). */
+export function muLawSample(code: number): number {
+  const bits = ~code & 0xff;
+  const magnitude = ((((bits & 15) << 3) + 0x84) << ((bits >> 4) & 7)) - 0x84;
+  return bits & 0x80 ? -magnitude : magnitude;
 }

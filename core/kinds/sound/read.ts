@@ -1,61 +1,85 @@
-import decodeWav from '@audio/decode-wav';
 import { identify } from '../identify.ts';
 import { ReadError, readingOf, type Reader } from '../reading.ts';
-import { extremesOf, pcm16Of, type Pcm16 } from './pcm.ts';
-import { promisedFrames } from './promised-length.ts';
-import { riffChunks, sampleLoops } from './riff.ts';
-
-const envelopeSlices = 400;
+import { decodeAiff } from './aiff.ts';
+import { contentOf, type DecodedSound } from './decoded.ts';
+import { envelopeOf } from './envelope.ts';
+import { flacIntegers, streamInfo } from './flac.ts';
+import { loopOfComments } from './loop-comments.ts';
+import { checkMpegFrames } from './mpeg.ts';
+import { checkOgg, opusPreSkip } from './ogg.ts';
+import { cuePoints, riffChunks, sampleLoops } from './riff.ts';
+import { soundSignature } from './signature.ts';
+import { decodeWave } from './wav.ts';
 
 export const readSound: Reader = async ({ bytes, path }) => {
   const { format } = identify(bytes.subarray(0, 1024), path);
-  const chunks = format === 'wav' ? riffChunks(bytes) : [];
-  const plain = pcm16Of(bytes, chunks);
-  const { frames, sampleRate, channels, envelope, peak } = plain
-    ? measurePcm(plain)
-    : measure(await decodeAll(bytes, format));
-  if (channels === 0 || frames === 0) throw new ReadError('no sound could be decoded from it');
-  const promised = promisedFrames(bytes, format);
-  if (promised !== null && frames < promised) {
-    throw new ReadError(
-      promised === Infinity
-        ? `the file is cut short: its last page is missing, ${frames} sample frames could be decoded`
-        : `the file is cut short: its header promises ${promised} sample frames, ${frames} could be decoded`,
-    );
+  if (format === 'midi') {
+    const { readMidi } = await import('./midi.ts');
+    const { facts, content } = readMidi(bytes);
+    return readingOf(facts, { decoded: [content] });
   }
-  return readingOf({
-    kind: 'sound',
-    seconds: frames / sampleRate,
-    sampleRate,
-    channels,
-    peak,
-    loops: format === 'wav' ? sampleLoops(bytes, chunks) : [],
-    envelope,
-  });
-};
+  const sound = await decodeSound(bytes, format);
+  if (sound.channels === 0 || sound.frames === 0) 
+    throw new ReadError(sound.damage ?? 'no sound could be decoded from it');
+  const chunks = format === 'wav' ? riffChunks(bytes) : [];
+  const loops = format === 'wav' ? sampleLoops(bytes, chunks) : await loopOfComments(bytes, format, sound.frames);
+  return readingOf(
+    {
+      kind: 'sound',
+      seconds: sound.frames / sound.sampleRate,
+      sampleRate: sound.sampleRate,
+      channels: sound.channels,
+      loops,
+      ...envelopeOf(sound),
+      coding: sound.coding,
+      bits: sound.bits,
+      cues: cuePoints(bytes, chunks),
+      notes: null,
+      instruments: [],
+    },
+    // What is heard in part only is no content that another could be equal to.
+    { decoded: sound.damage === null ? contentOf(sound) : null, signature: soundSignature(sound), damage: sound.damage },
+  );
+}; // prettier-ignore
 
-interface Measured {
-  frames: number;
-  sampleRate: number;
-  channels: number;
-  envelope: string;
-  peak: number;
-}
-
-function measure({ channelData, sampleRate }: { channelData: Float32Array[]; sampleRate: number }): Measured {
+/** Decodes a sound of any format that has samples. @throws ReadError */
+export async function decodeSound(bytes: Uint8Array, format: string): Promise<DecodedSound> {
+  if (format === 'wav') return decodeWave(bytes);
+  if (format === 'aiff') return decodeAiff(bytes);
+  const { channelData, sampleRate } = await decodeAll(bytes, format);
+  const channels = channelData.length;
   const frames = channelData[0]?.length ?? 0;
-  return { frames, sampleRate, channels: channelData.length, ...envelopeOf(channelData) };
-}
+  const told = { sampleRate, channels, frames, bits: null };
+  switch (format) {
+    case 'flac': {
+      const info = streamInfo(bytes);
+      if (!info) throw new ReadError('this FLAC file is cut short: its stream information, at byte 8, should have 34 bytes');
+      const { integers, isWhole } = flacIntegers(channelData, info);
+      return { ...told, coding: 'FLAC', bits: info.bits, samples: { integers }, damage: shorter(frames, info.frames) ?? (isWhole ? null : 'the file is damaged: its samples are not those that its own checksum (MD5) was made of') };
+    }
+    case 'ogg':
+    case 'opus': {
+      const { lastGranule, damagedAt } = checkOgg(bytes);
+      const promised = lastGranule === null ? null : lastGranule - (format === 'opus' ? opusPreSkip(bytes) : 0);
+      const damage =
+        damagedAt !== null
+          ? `the file is damaged or cut short: the page at byte ${damagedAt} is not whole, ${frames} sample frames could be decoded`
+          : promised === null
+            ? `the file is cut short: its last page is missing, ${frames} sample frames could be decoded`
+            : shorter(frames, promised);
+      return { ...told, coding: format === 'opus' ? 'Opus' : 'Vorbis', samples: { floats: channelData }, damage };
+    }
+    case 'mp3':
+      return { ...told, coding: 'MP3', samples: { floats: channelData }, damage: checkMpegFrames(bytes) };
+    default:
+      return { ...told, coding: `${format.toUpperCase()} module`, samples: { floats: channelData }, damage: null };
+  }
+} // prettier-ignore
 
-/** The same, without making numbers of every sample first. */
-function measurePcm(pcm: Pcm16): Measured {
-  let peak = 0;
-  const envelope = envelopeText(pcm.frames, (from, to) => {
-    const found = extremesOf(pcm, from, to);
-    peak = Math.max(peak, found.peak);
-    return found;
-  });
-  return { frames: pcm.frames, sampleRate: pcm.sampleRate, channels: pcm.channels, envelope, peak };
+function shorter(frames: number, promised: number): string | null {
+  return frames < promised
+    ? `the file is cut short: its header promises ${promised} sample frames, ${frames} could be decoded`
+    : null;
 }
 
 async function decodeAll(
@@ -63,72 +87,10 @@ async function decodeAll(
   format: string,
 ): Promise<{ channelData: Float32Array[]; sampleRate: number }> {
   try {
-    // The other package would come to the same, after five times as long: most of a game's sounds are short.
-    // It slices and expects a copy, which a subclass of Uint8Array need not give.
-    if (format === 'wav') return decodeWav(new Uint8Array(bytes.buffer, bytes.byteOffset, bytes.byteLength));
     const { default: decode } = await import('audio-decode');
     return await decode(bytes);
   } catch (error) {
     const reason = error instanceof Error ? error.message : String(error);
     throw new ReadError(`it could not be decoded as ${format}: ${reason}`);
   }
-}
-
-/** Lowest and highest value of the mixed-down signal in each slice of time, and the largest of any channel. */
-export function envelopeOf(channelData: readonly Float32Array[]): { envelope: string; peak: number } {
-  const mixed = mixDown(channelData);
-  let peak = 0;
-  const envelope = envelopeText(mixed.length, (from, to) => {
-    const found = extremes(mixed, from, to);
-    // Of one channel this is the peak as well; of more, they may cancel out in the mix.
-    peak = Math.max(peak, -found.low, found.high);
-    return found;
-  });
-  if (channelData.length > 1) {
-    for (const channel of channelData) {
-      const { low, high } = extremes(channel, 0, channel.length);
-      peak = Math.max(peak, -low, high);
-    }
-  }
-  return { envelope, peak };
-}
-
-/** Lowest and highest value of each slice of time as signed bytes, in Base64. */
-function envelopeText(
-  frames: number,
-  extremesAt: (from: number, to: number) => { low: number; high: number },
-): string {
-  const slices = Math.min(envelopeSlices, frames);
-  const envelope = new Int8Array(slices * 2);
-  for (let slice = 0; slice < slices; slice++) {
-    const { low, high } = extremesAt(
-      Math.floor((slice * frames) / slices),
-      Math.floor(((slice + 1) * frames) / slices),
-    );
-    envelope[slice * 2] = Math.max(-127, Math.round(low * 127));
-    envelope[slice * 2 + 1] = Math.min(127, Math.round(high * 127));
-  }
-  return btoa(String.fromCharCode(...new Uint8Array(envelope.buffer)));
-}
-
-function mixDown(channelData: readonly Float32Array[]): Float32Array {
-  const [first = new Float32Array(0), ...others] = channelData;
-  if (others.length === 0) return first;
-  const mixed = Float32Array.from(first);
-  for (const channel of others) {
-    for (let frame = 0; frame < mixed.length; frame++)
-      mixed[frame] = (mixed[frame] ?? 0) + (channel[frame] ?? 0);
-  }
-  return mixed.map((sum) => sum / channelData.length);
-}
-
-function extremes(samples: Float32Array, from: number, to: number): { low: number; high: number } {
-  let low = Infinity;
-  let high = -Infinity;
-  for (let frame = from; frame < to; frame++) {
-    const sample = samples[frame] ?? 0;
-    if (sample < low) low = sample;
-    if (sample > high) high = sample;
-  }
-  return { low, high };
 }

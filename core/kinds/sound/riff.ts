@@ -40,3 +40,44 @@ export function sampleLoops(
   }
   return loops;
 }
+
+/**
+ * Marked places of a `cue ` chunk with the words that a `labl` of the list `adtl` gives them (the specification of 1991):
+ * a count, then 24 bytes to each with its number and, last, its sample frame.
+ */
+export function cuePoints(
+  bytes: Uint8Array,
+  chunks: readonly RiffChunk[],
+): { frame: number; label: string }[] {
+  const chunk = chunks.find(({ id }) => id === 'cue ');
+  if (!chunk || chunk.start + 4 > bytes.length) return [];
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  const labels = cueLabels(bytes, view, chunks);
+  const cues: { frame: number; label: string }[] = [];
+  for (let cue = 0; cue < view.getUint32(chunk.start, true); cue++) {
+    const at = chunk.start + 4 + cue * 24;
+    if (at + 24 > Math.min(bytes.length, chunk.start + chunk.length)) break;
+    cues.push({ frame: view.getUint32(at + 20, true), label: labels.get(view.getUint32(at, true)) ?? '' });
+  }
+  return cues;
+}
+
+function cueLabels(bytes: Uint8Array, view: DataView, chunks: readonly RiffChunk[]): Map<number, string> {
+  const labels = new Map<number, string>();
+  const text = (from: number, to: number): string =>
+    new TextDecoder('windows-1252').decode(bytes.subarray(from, to));
+  for (const { id, start, length } of chunks) {
+    if (id !== 'LIST' || text(start, start + 4) !== 'adtl') continue;
+    const end = Math.min(bytes.length, start + length);
+    for (let at = start + 4; at + 12 <= end;) {
+      const size = view.getUint32(at + 4, true);
+      if (text(at, at + 4) === 'labl')
+        labels.set(
+          view.getUint32(at + 8, true),
+          text(at + 12, Math.min(end, at + 8 + size)).replace(/\0.*$/s, ''),
+        );
+      at += 8 + size + (size & 1);
+    }
+  }
+  return labels;
+}

@@ -18,7 +18,7 @@ export async function readGltf({
 }: Pick<ReadRequest, 'bytes' | 'resolve' | 'platform'>): Promise<ModelDocument> {
   const io = new WebIO().setLogger(new Logger(Logger.Verbosity.SILENT)).registerExtensions(ALL_EXTENSIONS);
   try {
-    const source = bytes[0] === 0x67 ? await io.binaryToJSON(bytes) : { json: parse(bytes), resources: {} };
+    const source = bytes[0] === 0x67 ? chunksOf(bytes) : { json: parse(bytes), resources: {} };
     const missing = await gather(source, resolve);
     const used = source.json.extensionsUsed ?? [];
     if (used.includes('KHR_draco_mesh_compression'))
@@ -33,6 +33,40 @@ export async function readGltf({
     const reason = error instanceof Error ? error.message : String(error);
     throw new ReadError(`this glTF model cannot be read: ${reason}`);
   }
+}
+
+/**
+ * The two chunks of a GLB (glTF 2.0, section 4.4). The library's own way refuses a GLB that names files beside it, which
+ * games have.
+ */
+function chunksOf(bytes: Uint8Array): JSONDocument {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  if (bytes.length < 20)
+    throw new ReadError(`this GLB is cut short: its header has 20 bytes, and the file ${bytes.length}`);
+  const version = view.getUint32(4, true);
+  if (version !== 2) throw new ReadError(`this GLB has version ${version}, and 2 is read`);
+  const promised = view.getUint32(8, true);
+  if (promised > bytes.length)
+    throw new ReadError(
+      `this GLB is cut short: byte 8 tells of ${promised} bytes, and the file has ${bytes.length}`,
+    );
+  const jsonLength = view.getUint32(12, true);
+  if (view.getUint32(16, true) !== 0x4e4f534a || 20 + jsonLength > bytes.length)
+    throw new ReadError(
+      'this GLB is damaged: its first chunk, at byte 12, should be JSON and lie within the file',
+    );
+  const json = parse(bytes.subarray(20, 20 + jsonLength));
+  const resources: JSONDocument['resources'] = {};
+  const at = 20 + jsonLength;
+  if (at + 8 <= bytes.length) {
+    const length = view.getUint32(at, true);
+    if (at + 8 + length > bytes.length)
+      throw new ReadError(
+        `this GLB is cut short: its second chunk, at byte ${at}, should have ${length} bytes`,
+      );
+    resources['@glb.bin'] = new Uint8Array(bytes.subarray(at + 8, at + 8 + length));
+  }
+  return { json, resources };
 }
 
 function parse(bytes: Uint8Array): GLTF.IGLTF {

@@ -41,7 +41,7 @@ export function materialsOf(text: string): THREE.MeshStandardMaterial[] {
 function fileOf(words: readonly string[]): string {
   let at = 0;
   while (at < words.length - 1 && words[at]?.startsWith('-')) at += 1 + (optionWords[words[at] ?? ''] ?? 1);
-  return words.slice(at).join(' ').replaceAll('\\', '/');
+  return words.slice(at).join(' ').replaceAll('\\', '/').replace(/^\.\//, '');
 }
 
 function named(file: string): THREE.Texture {

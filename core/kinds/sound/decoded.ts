@@ -1,0 +1,61 @@
+/** A sound in memory. */
+export interface DecodedSound {
+  sampleRate: number;
+  channels: number;
+  /** Sample frames: one sample of each channel. */
+  frames: number;
+  /** How the samples are packed: PCM, IMA ADPCM, Vorbis … */
+  coding: string;
+  /** Bits to a sample as stored, null where that says nothing. */
+  bits: number | null;
+  /** What was decoded of it is not all: why. */
+  damage: string | null;
+  samples: Samples;
+}
+
+/**
+ * Interleaved integers, with the sign in the highest of 16 or 32 bits whatever the file's own depth; or floats of each
+ * channel by itself, 1 being full scale.
+ */
+export type Samples = { integers: Int16Array | Int32Array } | { floats: readonly Float32Array[] };
+
+/** 32 bits where 16 say no less. */
+export function narrowest(integers: Int32Array): Int16Array | Int32Array {
+  const narrow = new Int16Array(integers.length);
+  for (let at = 0; at < integers.length; at++) {
+    const value = integers[at] ?? 0;
+    if ((value & 0xffff) !== 0) return integers;
+    narrow[at] = value >> 16;
+  }
+  return narrow;
+}
+
+/** A sample as a number from -1 to 1: the greatest of either sign is full scale. */
+export function unitOf(sample: number, full: number): number {
+  return sample < 0 ? sample / full : sample / (full - 1);
+}
+
+/** Full scale of integers that are held in 16 or in 32 bits. */
+export function fullScale(integers: Int16Array | Int32Array): number {
+  return integers instanceof Int16Array ? 2 ** 15 : 2 ** 31;
+}
+
+/** Each channel as floats. */
+export function floatsOf({ channels, frames, samples }: DecodedSound): readonly Float32Array[] {
+  if ('floats' in samples) return samples.floats;
+  const { integers } = samples;
+  const full = fullScale(integers);
+  return Array.from({ length: channels }, (_, channel) =>
+    Float32Array.from({ length: frames }, (__, frame) => unitOf(integers[frame * channels + channel] ?? 0, full)),
+  );
+} // prettier-ignore
+
+/** The content for the fingerprint: equal for equal samples, whatever packed them. */
+export function contentOf({ sampleRate, channels, frames, samples }: DecodedSound): Uint8Array[] {
+  const arrays = 'integers' in samples ? [samples.integers] : samples.floats;
+  const name = 'integers' in samples ? samples.integers.BYTES_PER_ELEMENT * 8 : 'float';
+  return [
+    new TextEncoder().encode(`sound ${sampleRate} ${channels} ${frames} ${name}\n`),
+    ...arrays.map(({ buffer, byteOffset, byteLength }) => new Uint8Array(buffer, byteOffset, byteLength)),
+  ];
+}
