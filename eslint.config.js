@@ -12,7 +12,7 @@ const closed = {
   cli: ['web', 'catalogue-site'],
   bench: ['web', 'catalogue-site'],
 };
-const kinds = ['picture', 'model', 'sound', 'map', 'text'];
+const kinds = ['picture', 'model', 'sound', 'map', 'text', 'font', 'film'];
 
 export default tseslint.config(
   { ignores: ['dist/', 'node_modules/', '.worvel/'] },

@@ -104,9 +104,12 @@ export const mapFactsSchema = z.object({
 export const textFactsSchema = z.object({
   kind: z.literal('text'),
   lines: z.number().int(),
-  encoding: z.enum(['utf-8', 'utf-16le', 'utf-16be', 'windows-1252']),
+  /** By its name in the WHATWG Encoding Standard. */
+  encoding: z.string(),
   /** Number of values of a structured file, null for plain text. */
   values: z.number().int().nullable(),
+  /** Code of the language that it or its path says it is in. */
+  language: z.string().nullable().default(null),
   excerpt: z.string(),
 });
 

@@ -50,7 +50,14 @@ describe('evidenceOf', () => {
       boundsMetres: null,
     } as const;
     expect(evidenceOf(finding({}), { ...map, placements: 26, models: ['lamp', 'heron', 'stage'] }, { ...map, models: ['lamp', 'reed'] })).to.equal('Placements 25 → 26 (+1), 2 models placed for the first time, 1 model placed no more.'); // prettier-ignore
-    const text = { kind: 'text', lines: 3, encoding: 'utf-8', values: 2, excerpt: '' } as const;
+    const text = {
+      kind: 'text',
+      lines: 3,
+      encoding: 'utf-8',
+      values: 2,
+      language: null,
+      excerpt: '',
+    } as const;
     expect(evidenceOf(finding({}), { ...text, lines: 2 }, text)).to.equal('Lines 3 → 2 (−1).');
     expect(evidenceOf(finding({}), text, sound())).to.equal('It was a sound and is a text.');
   });

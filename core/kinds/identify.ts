@@ -67,7 +67,7 @@ function formatByBytes(head: Uint8Array, path: string): FormatName | null {
   if (startsWith(head, 'ID3')) return 'mp3';
   const container = containerOf((offset, length) => head.subarray(offset, offset + length), '');
   if (container) return container;
-  if (startsWith(head, '\0\x01\0\0') || startsWith(head, 'OTTO')) return 'ttf';
+  if (startsWith(head, '\0\x01\0\0') || startsWith(head, 'OTTO') || startsWith(head, 'ttcf')) return 'ttf';
   if (startsWith(head, 'wOF2') || startsWith(head, 'wOFF')) return 'woff2';
   if (startsWith(head, 'ftyp', 4)) return 'mp4';
   if (startsWith(head, '\x1aE\xdf\xa3')) return 'webm';

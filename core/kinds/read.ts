@@ -12,6 +12,8 @@ const readers: Partial<Record<Kind, () => Promise<Reader>>> = {
   clip: async () => (await import('./model/read.ts')).readModel,
   sound: async () => (await import('./sound/read.ts')).readSound,
   map: async () => (await import('./map/read.ts')).readMap,
+  font: async () => (await import('./font/read.ts')).readFont,
+  film: async () => (await import('./film/read.ts')).readFilm,
   text: async () => (await import('./text/read.ts')).readText,
 };
 

@@ -18,10 +18,11 @@ export interface PlatformPicture {
   colourSpace: string;
   encoding: string;
   /**
-   * All pixels of the first frame: RGBA of 8 or 16 bits, straight alpha, rows from the top, values as they are stored.
+   * All pixels of the first frame: RGBA of 8 or 16 bits, straight alpha, rows from the top, values as they are stored. A
+   * drawing of vectors comes larger than it says, so that there is something to see.
    * @throws ReadError where the bytes are damaged or cut short
    */
-  decode: () => Promise<Uint8Array | Uint16Array>;
+  decode: () => Promise<{ width: number; height: number; data: Uint8Array | Uint16Array }>;
 }
 
 /** A texture of Basis Universal, opened. */

@@ -77,21 +77,23 @@ async function decode(
   bytes: Uint8Array,
   vectorPixels: number | null,
   isWide: boolean,
-): Promise<Uint8Array | Uint16Array> {
+): Promise<{ width: number; height: number; data: Uint8Array | Uint16Array }> {
   try {
     const density = vectorPixels === null ? {} : { density: Math.min(2400, Math.max(72, (72 * vectorSize) / vectorPixels)) };
     // Values as they are stored: the profile of a texture says nothing about what the game does with it.
     const image = sharp(bytes, { failOn: 'truncated', limitInputPixels: mostPixels, ignoreIcc: true, ...density })
       .toColourspace(isWide ? 'rgb16' : 'srgb')
       .ensureAlpha();
-    const { buffer, byteOffset, byteLength } = await image.raw({ depth: isWide ? 'ushort' : 'uchar' }).toBuffer();
-    return isWide
-      ? new Uint16Array(buffer, byteOffset, byteLength / 2)
-      : new Uint8Array(buffer, byteOffset, byteLength);
+    const { data, info } = await image.raw({ depth: isWide ? 'ushort' : 'uchar' }).toBuffer({ resolveWithObject: true });
+    const { buffer, byteOffset, byteLength } = data;
+    const Values = isWide ? Uint16Array : Uint8Array;
+    return { ...size(info), data: new Values(buffer, byteOffset, byteLength / Values.BYTES_PER_ELEMENT) };
   } catch (error) {
     throw cannotDecode(error);
   }
 } // prettier-ignore
+
+const size = ({ width, height }: { width: number; height: number }) => ({ width, height });
 
 function cannotDecode(error: unknown): ReadError {
   return new ReadError(`the picture cannot be decoded: ${messageOf(error).split('\n')[0] ?? ''}`);

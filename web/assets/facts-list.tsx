@@ -166,6 +166,7 @@ function factRows(facts: Facts): [string, ReactNode][] {
         ['Lines', count(facts.lines)],
         ...(facts.values === null ? [] : [['Values', count(facts.values)] as [string, ReactNode]]),
         ['Encoding', facts.encoding],
+        ...some(facts.language !== null, 'Language', facts.language),
       ];
   }
 }

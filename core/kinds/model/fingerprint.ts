@@ -130,7 +130,7 @@ function joined(high: number, low: number): bigint {
 
 /** Values as floats, normalised integers scaled. */
 function floats(accessor: Accessor): Float32Array<ArrayBuffer> {
-  const array = accessor.getArray();
+  const array = accessor.getArray() as unknown;
   if (array instanceof Float32Array) return new Float32Array(array);
   const size = accessor.getElementSize();
   const values = new Float32Array(accessor.getCount() * size);

@@ -70,7 +70,7 @@ class Conversion {
     root.updateMatrixWorld(true);
     this.document.createScene(root.name).addChild(this.node(root));
     root.traverse((object) => {
-      if (object instanceof THREE.SkinnedMesh) this.skin(object);
+      if (object instanceof THREE.SkinnedMesh) this.skin(object as THREE.SkinnedMesh);
     });
     for (const clip of clips) this.clip(root, clip);
     return this.document;

@@ -113,7 +113,7 @@ function clipOf(animation: Animation, index: number): Clip {
 /** Whether the keys of all its samplers lie on one even grid. */
 function isEven(animation: Animation): boolean {
   return animation.listSamplers().every((sampler) => {
-    const times = sampler.getInput()?.getArray() ?? [];
+    const times = (sampler.getInput()?.getArray() ?? []) as ArrayLike<number>;
     const step = ((times[times.length - 1] ?? 0) - (times[0] ?? 0)) / Math.max(1, times.length - 1);
     for (let at = 1; at < times.length; at++)
       if (Math.abs((times[at] ?? 0) - (times[at - 1] ?? 0) - step) > step * 0.05) return false;

@@ -5,7 +5,6 @@ import type { Picture } from './picture.ts';
 import { readBmp } from './read/bmp.ts';
 import { readDds } from './read/dds.ts';
 import { readKtx2 } from './read/ktx2.ts';
-import { singleImage } from './read/single.ts';
 import { readTga } from './read/tga.ts';
 import { shrink } from './shrink.ts';
 
@@ -27,7 +26,7 @@ export async function openPicture(bytes: Uint8Array, path: string, platform: Pla
   const opener = openers[format];
   if (opener) return opener(bytes, platform);
   const { decode, ...facts } = await platform.openPicture(bytes);
-  return singleImage(facts, decode);
+  return { ...facts, depth: 1, levels: 1, layers: 1, faces: 1, image: decode };
 }
 
 /** For materials: a picture that a model holds. Its name says nothing, so a TGA among them is not known. */

@@ -35,7 +35,7 @@ export function soundSignature(sound: DecodedSound): Uint8Array {
       for (const other of others) value += other[frame] ?? 0;
       input[at] = value * (0.5 - 0.5 * Math.cos((2 * Math.PI * at) / windowSize));
     }
-    fft.realTransform(output, input as unknown as number[]);
+    fft.realTransform(output, input);
     const slice = Math.min(slices - 1, Math.floor((window * slices) / windows));
     for (let band = 0; band < bands; band++) {
       let energy = 0;

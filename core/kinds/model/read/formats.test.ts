@@ -108,7 +108,7 @@ describe('Formats of models', () => {
   describe('glTF', () => {
     const packed = async (extension: typeof KHRDracoMeshCompression, bytes: Uint8Array): Promise<Uint8Array> => {
       await MeshoptEncoder.ready;
-      const { createEncoderModule } = draco as unknown as { createEncoderModule(): Promise<unknown> };
+      const { createEncoderModule } = draco as unknown as { createEncoderModule: () => Promise<unknown> };
       const io = new WebIO().registerExtensions(ALL_EXTENSIONS).registerDependencies({ 'draco3d.encoder': await createEncoderModule(), 'meshopt.encoder': MeshoptEncoder });
       const document = await io.readBinary(bytes);
       document.createExtension(extension).setRequired(true);

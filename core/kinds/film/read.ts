@@ -1,0 +1,34 @@
+import { ALL_FORMATS, BufferSource, Input, type InputTrack } from 'mediabunny';
+import type { FilmFacts } from '../../../contract/facts.ts';
+import { ReadError, readingOf, type Reader } from '../reading.ts';
+
+/** What the container of a film says: MP4, MOV, WebM, Matroska. Its pictures are not decoded. */
+export const readFilm: Reader = async ({ bytes }) => {
+  const input = new Input({ formats: ALL_FORMATS, source: new BufferSource(new Uint8Array(bytes)) });
+  try {
+    const [format, seconds, tracks] = [await input.getFormat(), await input.computeDuration(), await input.getTracks()];
+    if (tracks.length === 0) throw new Error('it has no track: it is cut short, or lacks its table of contents');
+    return readingOf({ kind: 'film', seconds, container: format.name, tracks: await Promise.all(tracks.map(trackOf)) });
+  } catch (error) {
+    throw new ReadError(`this film cannot be read: ${error instanceof Error ? error.message : String(error)}`);
+  }
+}; // prettier-ignore
+
+async function trackOf(track: InputTrack): Promise<FilmFacts['tracks'][number]> {
+  const plain = {
+    codec: String((await track.getCodecParameterString()) ?? track.codec ?? 'unknown'),
+    width: null,
+    height: null,
+    framesPerSecond: null,
+    sampleRate: null,
+    channels: null,
+    language: track.languageCode === 'und' ? '' : track.languageCode,
+  };
+  if (track.isVideoTrack()) {
+    const { averagePacketRate } = await track.computePacketStats(120);
+    return { ...plain, sort: 'video', width: track.displayWidth, height: track.displayHeight, framesPerSecond: averagePacketRate };
+  }
+  if (track.isAudioTrack())
+    return { ...plain, sort: 'audio', sampleRate: track.sampleRate, channels: track.numberOfChannels };
+  return { ...plain, sort: 'subtitle' };
+} // prettier-ignore

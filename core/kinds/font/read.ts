@@ -1,0 +1,61 @@
+import * as fontkit from 'fontkit';
+import { ReadError, previewSize, readingOf, type Raster, type ReadRequest, type Reader } from '../reading.ts';
+
+const scripts = ['Latin', 'Greek', 'Cyrillic', 'Armenian', 'Georgian', 'Hebrew', 'Arabic', 'Devanagari', 'Bengali', 'Tamil', 'Thai', 'Hangul', 'Hiragana', 'Katakana', 'Han'] as const; // prettier-ignore
+const ofScript = scripts.map((script) => new RegExp(`\\p{Script=${script}}`, 'u'));
+const sample = 'AaGgQq&3';
+
+/** OpenType, TrueType, WOFF and WOFF2: names, glyphs, and the scripts that it has letters of. */
+export const readFont: Reader = async ({ bytes, platform }) => {
+  let font: fontkit.Font;
+  try {
+    const opened = fontkit.create(bytes as Buffer);
+    const [first] = 'fonts' in opened ? opened.fonts : [opened];
+    if (!first) throw new Error('the collection is empty');
+    font = first;
+    const characters = font.characterSet;
+    const counts = scripts.map((name, at) => ({ name, count: characters.filter((code) => ofScript[at]?.test(String.fromCodePoint(code))).length }));
+    const drawing = drawingOf(font);
+    return readingOf(
+      {
+        kind: 'font',
+        family: font.familyName,
+        style: font.subfamilyName,
+        fullName: font.fullName,
+        glyphs: font.numGlyphs,
+        characters: characters.length,
+        coverage: counts.filter(({ count }) => count > 0).sort((a, b) => b.count - a.count).map(({ name, count }) => `${name} ${count}`),
+        unitsPerEm: font.unitsPerEm,
+        axes: Object.keys(font.variationAxes),
+      },
+      { preview: drawing === null ? null : await drawn(drawing, platform) },
+    );
+  } catch (error) {
+    throw new ReadError(`this font cannot be read: ${error instanceof Error ? error.message : String(error)}`);
+  }
+}; // prettier-ignore
+
+/** Some letters of it as a drawing of outlines; of a font without these the first that it has. */
+function drawingOf(font: fontkit.Font): string | null {
+  const text = [...sample].every((letter) => font.hasGlyphForCodePoint(letter.codePointAt(0) ?? 0))
+    ? sample
+    : String.fromCodePoint(...font.characterSet.filter((code) => code > 32).slice(0, 6));
+  if (text === '') return null;
+  const { glyphs, positions } = font.layout(text);
+  let x = 0;
+  const shapes = glyphs.map((glyph, at) => {
+    const shape = `<path transform="translate(${x} 0)" d="${glyph.path.toSVG()}"/>`;
+    x += positions[at]?.xAdvance ?? 0;
+    return shape;
+  });
+  const height = font.ascent - font.descent;
+  return x > 0 && height > 0
+    ? `<svg xmlns="http://www.w3.org/2000/svg" width="${previewSize}" height="${Math.round((previewSize * height) / x)}" viewBox="0 ${-font.ascent} ${x} ${height}"><g transform="scale(1 -1)" fill="#5b6f6c">${shapes.join('')}</g></svg>`
+    : null;
+} // prettier-ignore
+
+async function drawn(drawing: string, platform: ReadRequest['platform']): Promise<Raster | null> {
+  const { decode } = await platform.openPicture(new TextEncoder().encode(drawing));
+  const { data, ...size } = await decode();
+  return data instanceof Uint8Array ? { ...size, rgba: data } : null;
+}

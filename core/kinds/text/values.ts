@@ -1,0 +1,160 @@
+import { ReadError } from '../reading.ts';
+
+export interface TextValue {
+  /** Where it stands: the keys that lead to it, with dots between them; rows of tables by their first column. */
+  key: string;
+  value: string;
+}
+
+export interface TextValues {
+  values: TextValue[];
+  /** Of a table of strings, where it says so. */
+  language: string | null;
+  /** The content in an order of its own, where order and spacing say nothing. */
+  canonical: string | null;
+}
+
+/** Values of a structured text by its format; null where it has none. @throws ReadError that says where it breaks */
+export async function valuesOf(text: string, format: string): Promise<TextValues | null> {
+  switch (format) {
+    case 'json': {
+      const root = parseJson(text);
+      return { ...flattened(root), language: null, canonical: JSON.stringify(sorted(root)) };
+    }
+    case 'yaml': {
+      const { parseAllDocuments } = await import('yaml');
+      const values: TextValue[] = [];
+      const all: unknown[] = [];
+      for (const document of parseAllDocuments(text.replace(/^\ufeff/, ''))) {
+        const [error] = ('errors' in document ? document.errors : []) as { message: string }[];
+        if (error) throw new ReadError(`this is not valid YAML: ${error.message.split('\n')[0] ?? ''}`);
+        const root: unknown = 'toJS' in document ? document.toJS({ maxAliasCount: 100 }) : null;
+        values.push(...flattened(root).values);
+        all.push(sorted(root));
+      }
+      return { values, language: null, canonical: JSON.stringify(all.length === 1 ? all[0] : all) };
+    }
+    case 'xml':
+      return { values: await xmlValues(text), language: null, canonical: null };
+    case 'csv':
+      return { values: await rowValues(text), language: null, canonical: null };
+    case 'ini':
+      return { values: sectionValues(text), language: null, canonical: null };
+    case 'strings':
+      return { values: pairValues(text), language: null, canonical: null };
+    case 'po':
+      return poValues(text);
+    default:
+      return null;
+  }
+} // prettier-ignore
+
+/** @throws ReadError that names the line and column where the JSON breaks off */
+export function parseJson(text: string): unknown {
+  try {
+    return JSON.parse(text.replace(/^\ufeff/, ''));
+  } catch (error) {
+    const message = error instanceof Error ? error.message : String(error);
+    const position = Number(/position (\d+)/.exec(message)?.[1] ?? text.length);
+    const before = text.slice(0, position).split('\n');
+    throw new ReadError(
+      `this is not valid JSON: it breaks at line ${before.length}, column ${(before.at(-1)?.length ?? 0) + 1}`,
+    );
+  }
+}
+
+function flattened(root: unknown): { values: TextValue[] } {
+  const values: TextValue[] = [];
+  // A stack of its own: data may be nested deeper than calls may.
+  const stack: { key: string; value: unknown }[] = [{ key: '', value: root }];
+  for (let top = stack.pop(); top; top = stack.pop()) {
+    const { key, value } = top;
+    if (typeof value !== 'object' || value === null) {
+      values.push({ key, value: typeof value === 'string' ? value : JSON.stringify(value) ?? '' });
+      continue;
+    }
+    const entries = Object.entries(value as Record<string, unknown>);
+    for (let at = entries.length - 1; at >= 0; at--) {
+      const [name, inner] = entries[at] ?? ['', null];
+      stack.push({ key: key === '' ? name : `${key}.${name}`, value: inner });
+    }
+  }
+  return { values };
+} // prettier-ignore
+
+/** Objects with their keys in order. */
+function sorted(root: unknown): unknown {
+  if (Array.isArray(root)) return root.map(sorted);
+  if (typeof root !== 'object' || root === null) return root;
+  return Object.fromEntries(
+    Object.entries(root)
+      .sort(([a], [b]) => (a < b ? -1 : a > b ? 1 : 0))
+      .map(([key, value]) => [key, sorted(value)]),
+  );
+}
+
+async function xmlValues(text: string): Promise<TextValue[]> {
+  const { XMLParser, XMLValidator } = await import('fast-xml-parser');
+  const checked = XMLValidator.validate(text);
+  if (checked !== true)
+    throw new ReadError(`this is not valid XML: line ${checked.err.line}, column ${checked.err.col}: ${checked.err.msg}`);
+  // Entities of the document's own are not taken: they can grow without bounds.
+  const parser = new XMLParser({ ignoreAttributes: false, attributeNamePrefix: '@', processEntities: false, parseTagValue: false, parseAttributeValue: false });
+  return flattened(parser.parse(text)).values.filter(({ value }) => value.trim() !== '');
+} // prettier-ignore
+
+async function rowValues(text: string): Promise<TextValue[]> {
+  const { default: papa } = await import('papaparse');
+  const { data } = papa.parse<string[]>(text.replace(/^\ufeff/, ''), { skipEmptyLines: 'greedy' });
+  const [columns = [], ...rows] = data;
+  const values: TextValue[] = [];
+  for (const [number, row] of rows.entries())
+    row.forEach((value, column) => {
+      if (column > 0 || columns.length === 1)
+        values.push({ key: `${columns.length > 1 ? row[0] ?? '' : number + 1}.${columns[column] ?? column + 1}`, value });
+    });
+  return values;
+} // prettier-ignore
+
+/** `[section]`, then `name = value`; lines that begin with ; or # are remarks. */
+function sectionValues(text: string): TextValue[] {
+  const values: TextValue[] = [];
+  let section = '';
+  for (const line of text.split(/\r\n|\r|\n/)) {
+    const head = /^\s*\[([^\]]+)\]/.exec(line);
+    if (head) section = `${head[1] ?? ''}.`;
+    const pair = /^\s*([^;#[\s][^=]*?)\s*=\s*(.*?)\s*$/.exec(line);
+    if (pair) values.push({ key: `${section}${pair[1] ?? ''}`, value: pair[2] ?? '' });
+  }
+  return values;
+}
+
+/** `name = value`, `name: value` or `"name" = "value";`, one to a line. */
+function pairValues(text: string): TextValue[] {
+  const values: TextValue[] = [];
+  for (const line of text.split(/\r\n|\r|\n/)) {
+    const pair = /^\s*"?((?:[^"=:#!\\]|\\.)+?)"?\s*[=:]\s*(?:"((?:[^"\\]|\\.)*)"\s*;?|(.*?))\s*$/.exec(line);
+    if (pair) values.push({ key: (pair[1] ?? '').trim(), value: pair[2] ?? pair[3] ?? '' });
+  }
+  return values;
+}
+
+async function poValues(text: string): Promise<TextValues> {
+  const { po } = await import('gettext-parser');
+  let parsed: ReturnType<typeof po.parse>;
+  try {
+    parsed = po.parse(text);
+  } catch (error) {
+    throw new ReadError(`this is no valid PO file: ${error instanceof Error ? error.message : String(error)}`);
+  }
+  const values: TextValue[] = [];
+  for (const [context, messages] of Object.entries(parsed.translations))
+    for (const { msgid, msgstr } of Object.values(messages)) {
+      if (msgid === '') continue;
+      msgstr.forEach((value, plural) =>
+        values.push({ key: `${context === '' ? '' : `${context}.`}${msgid}${plural > 0 ? ` [${plural}]` : ''}`, value }),
+      );
+    }
+  const headers = parsed.headers as Record<string, string | undefined>;
+  return { values, language: headers.Language ?? headers.language ?? null, canonical: null };
+} // prettier-ignore
