@@ -67,7 +67,7 @@ describe('Two versions of an open package', () => {
     );
     expect(hits.map(({ path }) => path)).to.deep.equal(expected.sort());
     expect(hits[0]).to.have.all.keys('path', 'build', 'kind', 'size', 'hash');
-    expect(hits[0]).to.include({ build: '7.5.0', kind: 'text' });
+    expect(hits[0]).to.include({ build: '7.5.0', kind: 'picture' });
   });
 });
 

@@ -115,3 +115,10 @@ export function extensionOf(path: string): string {
   const dot = name.lastIndexOf('.');
   return dot > 0 ? name.slice(dot + 1).toLowerCase() : '';
 }
+
+/** Formats that browsers show by themselves. */
+const shownAsTheyAre: ReadonlySet<string> = new Set(['png', 'jpeg', 'webp', 'gif', 'avif', 'bmp', 'svg', 'wav', 'ogg', 'opus', 'mp3', 'flac', 'glb', 'gltf']); // prettier-ignore
+
+export function isShownAsItIs(format: string): boolean {
+  return shownAsTheyAre.has(format);
+}

@@ -1,5 +1,7 @@
 import type { Kind } from '../../contract/kinds.ts';
 import { formatOf } from './formats.ts';
+import type { ImagePlace } from './picture/picture.ts';
+import { show, type Shown } from './show.ts';
 import { ReadError, type ReadRequest, type Reader, type Reading } from './reading.ts';
 
 /**
@@ -28,9 +30,24 @@ export function hasReader(format: string): boolean {
 export async function readContent(format: string, request: Omit<ReadRequest, 'raster'>): Promise<Reading> {
   const reader = await readers[formatOf(format).kind]?.();
   if (!reader) throw new ReadError(`there is no reader for ${format}`);
-  const raster: ReadRequest['raster'] = async (bytes, maximumSize) => {
-    const { rasterOf } = await import('./picture/open.ts');
-    return rasterOf(bytes, request.platform, maximumSize);
+  return reader(withRaster(request));
+}
+
+/** Makes of a content what a browser can show. @throws ReadError */
+export async function showContent(
+  format: string,
+  request: Omit<ReadRequest, 'raster'>,
+  place: ImagePlace,
+): Promise<Shown> {
+  return show(formatOf(format).kind, format, withRaster(request), place);
+}
+
+function withRaster(request: Omit<ReadRequest, 'raster'>): ReadRequest {
+  return {
+    ...request,
+    raster: async (bytes, maximumSize) => {
+      const { rasterOf } = await import('./picture/open.ts');
+      return rasterOf(bytes, request.platform, maximumSize);
+    },
   };
-  return reader({ ...request, raster });
 }

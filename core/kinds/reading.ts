@@ -42,6 +42,8 @@ export interface Platform {
   openPicture: (bytes: Uint8Array) => Promise<PlatformPicture>;
   /** Opens a KTX2 file of ETC1S or UASTC. @throws ReadError */
   openBasis: (bytes: Uint8Array) => Promise<BasisFile>;
+  /** As PNG. */
+  encodePicture: (raster: Raster) => Promise<Uint8Array>;
   /** The decoder of Draco's meshes, as glTF-Transform wants it. */
   openDraco(): Promise<unknown>;
   /** Converts a model of a less common format to GLB; null where the library does not accept it. */

@@ -1,5 +1,6 @@
 import { Hono, type Context } from 'hono';
 import { stream } from 'hono/streaming';
+import { posix } from 'node:path';
 import { Readable } from 'node:stream';
 import { z } from 'zod';
 import type { Folder } from '../../contract/assets.ts';
@@ -25,7 +26,14 @@ const whereAndPath = where.extend({ path: z.string().default('') });
 const textLimitBytes = 1024 * 1024;
 const contentQuery = z.object({ format: z.enum(formats.map(({ name }) => name)).default('binary') });
 
-export function assetRoutes({ pool, folder }: ServerContext): Hono {
+const imageQuery = z.object({
+  level: z.coerce.number().int().min(0).max(31).default(0),
+  layer: z.coerce.number().int().min(0).default(0),
+  face: z.coerce.number().int().min(0).max(5).default(0),
+  slice: z.coerce.number().int().min(0).default(0),
+});
+
+export function assetRoutes({ pool, folder, shower }: ServerContext): Hono {
   const listings = new BuildListings(pool);
   const routes = new Hono();
 
@@ -134,6 +142,30 @@ export function assetRoutes({ pool, folder }: ServerContext): Hono {
     const asset = (await listings.of(build)).find(path);
     if (!asset?.hash) throw new NotFoundError(`The build ${build.label} has no asset at ${path}.`);
     return send(context, asset.hash, asset.format);
+  });
+
+  // The same in a form that browsers show: PNG, GLB or WAV.
+  routes.get('/shown/:channel/:build/*', async (context) => {
+    const prefix = `/api/shown/${context.req.param('channel')}/${encodeURIComponent(context.req.param('build'))}/`;
+    const path = decodeURIComponent(new URL(context.req.url).pathname.slice(prefix.length));
+    const build = await findBuild(pool, Number(context.req.param('channel')), context.req.param('build'));
+    const listing = await listings.of(build);
+    const asset = listing.find(path);
+    if (!asset?.hash) throw new NotFoundError(`The build ${build.label} has no asset at ${path}.`);
+    const place = await findContent(pool, asset.hash);
+    const image = readQuery(context, imageQuery);
+    const { mediaType, bytes } = await shower.show(
+      { path, format: asset.format, place },
+      image,
+      async (reference) => {
+        const sister = listing.find(posix.normalize(posix.join(posix.dirname(path), reference)));
+        return sister?.hash ? findContent(pool, sister.hash) : null;
+      },
+    );
+    return context.body(new Uint8Array(bytes), 200, {
+      'Content-Type': mediaType,
+      'Cache-Control': 'private, max-age=3600',
+    });
   });
 
   return routes;

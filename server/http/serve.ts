@@ -6,6 +6,7 @@ import type { DataFolder } from '../data-folder.ts';
 import type { DatabaseAddress, Pool } from '../database/pool.ts';
 import { RecentSpans } from '../findings/recent-spans.ts';
 import { PlainError, codeOf, messageOf } from '../plain-error.ts';
+import { Shower } from '../readers/shower.ts';
 import { lookWhereDue } from '../ways-in/followers.ts';
 import { Runner } from '../work/runner.ts';
 import { createApp } from './app.ts';
@@ -25,8 +26,9 @@ export async function startServer(
   report: (message: string) => void,
 ): Promise<RunningServer> {
   const spans = new RecentSpans(pool);
+  const shower = new Shower(folder.store);
   const runner = new Runner(pool, address, folder, report);
-  const app = createApp({ pool, folder, spans, runner }, port, report);
+  const app = createApp({ pool, folder, spans, runner, shower }, port, report);
   const server = await new Promise<Server>((resolve, reject) => {
     const starting = serve({ fetch: app.fetch, port, hostname: '127.0.0.1' }, () =>
       resolve(starting as Server),
@@ -63,7 +65,7 @@ export async function startServer(
       rmSync(sign, { force: true });
       const closed = new Promise<void>((resolve) => server.close(() => resolve()));
       server.closeAllConnections();
-      await Promise.all([closed, runner.close()]);
+      await Promise.all([closed, runner.close(), shower.close()]);
     },
   };
 }

@@ -1,6 +1,7 @@
 import type { DataFolder } from '../data-folder.ts';
 import type { Pool } from '../database/pool.ts';
 import type { RecentSpans } from '../findings/recent-spans.ts';
+import type { Shower } from '../readers/shower.ts';
 import type { Runner } from '../work/runner.ts';
 
 /** What every feature's routes are given. */
@@ -9,4 +10,5 @@ export interface ServerContext {
   folder: DataFolder;
   spans: RecentSpans;
   runner: Runner;
+  shower: Shower;
 }

@@ -1,5 +1,5 @@
 import type { MessagePort } from 'node:worker_threads';
-import { readContent } from '../../core/kinds/read.ts';
+import { readContent, showContent } from '../../core/kinds/read.ts';
 import { messageOf } from '../plain-error.ts';
 import { startHash } from '../store/hash.ts';
 import type { ContentPlace } from '../store/layout.ts';
@@ -47,12 +47,16 @@ async function read(
 ): Promise<FromReader> {
   try {
     const bytes = contents.read(task.place);
-    const { facts, preview, decoded, signature, damage } = await readContent(task.format, {
-      bytes,
-      path: task.path,
-      platform: nodePlatform,
-      resolve,
-    });
+    const request = { bytes, path: task.path, platform: nodePlatform, resolve };
+    if (task.shown)
+      return {
+        type: 'done',
+        id: task.id,
+        ...nothingRead,
+        shown: await showContent(task.format, request, task.shown),
+        reason: null,
+      };
+    const { facts, preview, decoded, signature, damage } = await readContent(task.format, request);
     return {
       type: 'done',
       id: task.id,
@@ -60,6 +64,7 @@ async function read(
       preview: preview ? await encodePreview(preview) : null,
       fingerprint: decoded ? hashOfPieces(decoded) : null,
       signature,
+      shown: null,
       reason: damage,
     };
   } catch (error) {

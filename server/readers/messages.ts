@@ -1,4 +1,6 @@
+import type { Shown } from '../../core/kinds/show.ts';
 import type { Facts } from '../../contract/facts.ts';
+import type { ImagePlace } from '../../core/kinds/picture/picture.ts';
 import type { ContentPlace } from '../store/layout.ts';
 
 export interface ReadTask {
@@ -6,6 +8,8 @@ export interface ReadTask {
   path: string;
   format: string;
   place: ContentPlace;
+  /** Instead of being read it is made into a form that browsers show; this tells which of a picture's images. */
+  shown?: ImagePlace | undefined;
 }
 
 export type ToReader =
@@ -19,11 +23,19 @@ export interface ReadOutcome {
   /** BLAKE3 of the decoded content. */
   fingerprint: Uint8Array | null;
   signature: Uint8Array | null;
+  /** What was asked for to be shown. */
+  shown: Shown | null;
   /** Why there are no facts, or no more than these. */
   reason: string | null;
 }
 
-export const nothingRead = { facts: null, preview: null, fingerprint: null, signature: null } as const;
+export const nothingRead = {
+  facts: null,
+  preview: null,
+  fingerprint: null,
+  signature: null,
+  shown: null,
+} as const;
 
 export type FromReader =
   | { type: 'resolve'; call: number; id: number; reference: string }

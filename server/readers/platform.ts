@@ -34,20 +34,19 @@ const vectorSize = 512;
 /** What readers need of a platform, on Node.js. */
 export const nodePlatform: Platform = {
   openBasis,
+  async encodePicture({ rgba, width, height }) {
+    const sharp = await loadSharp();
+    return sharp(rgba, { raw: { width, height, channels: 4 } })
+      .png({ compressionLevel: 3 })
+      .toBuffer();
+  },
   convertModel,
   async openDraco() {
     const { default: draco } = await import('draco3dgltf');
     return draco.createDecoderModule();
   },
   async provideDom() {
-    if ('DOMParser' in globalThis) return;
-    const { DOMParser, onErrorStopParsing } = await import('@xmldom/xmldom');
-    const Strict = class extends DOMParser {
-      constructor() {
-        super({ onError: onErrorStopParsing });
-      }
-    };
-    Object.assign(globalThis, { DOMParser: Strict });
+    (await import('./dom.ts')).provideDom();
   },
   async openPicture(bytes): Promise<PlatformPicture> {
     const sharp = await loadSharp();

@@ -7,6 +7,7 @@ import { TestHouse } from '../../tests/support/worvel.ts';
 import { hashOf } from '../store/hash.ts';
 import type { ContentPlace } from '../store/layout.ts';
 import { PackWriter } from '../store/pack-writer.ts';
+import { nothingRead } from './messages.ts';
 import { ReaderPool } from './reader-pool.ts';
 
 describe('ReaderPool', () => {
@@ -47,8 +48,7 @@ describe('ReaderPool', () => {
     pool = new ReaderPool(house.folder.store, 1, 0.4);
     const [hung, next] = await Promise.all([read(1, 'json', 'slow.json'), read(2, 'json', 'b.json')]);
     expect(hung).to.deep.equal({
-      facts: null,
-      preview: null,
+      ...nothingRead,
       reason: 'reading took more than 0.4 seconds and was stopped',
     });
     expect(next.reason).to.match(/^null$|took more than/);

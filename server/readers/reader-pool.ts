@@ -84,10 +84,10 @@ export class ReaderPool {
   private send(slot: Slot, task: Task): void {
     slot.sent.push(task);
     if (slot.sent.length === 1) this.watch(slot);
-    const { path, format, place } = task.job;
+    const { path, format, place, shown } = task.job;
     (slot.thread ??= this.start(slot)).postMessage({
       type: 'read',
-      task: { id: task.id, path, format, place },
+      task: { id: task.id, path, format, place, shown },
     } satisfies ToReader);
   }
 
@@ -136,8 +136,8 @@ export class ReaderPool {
     }
     slot.sent = slot.sent.filter((other) => other !== task);
     this.watch(slot);
-    const { facts, preview, fingerprint, signature, reason } = message;
-    task.settle({ facts, preview, fingerprint, signature, reason });
+    const { facts, preview, fingerprint, signature, shown, reason } = message;
+    task.settle({ facts, preview, fingerprint, signature, shown, reason });
     this.assign();
   }
 

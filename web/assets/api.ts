@@ -65,6 +65,11 @@ export function fileAddress(channel: number, build: string, path: string): strin
   return `/api/files/${channel}/${encodeURIComponent(build)}/${path.split('/').map(encodeURIComponent).join('/')}`;
 }
 
+/** The same in a form that browsers show. */
+export function shownAddress(channel: number, build: string, path: string): string {
+  return fileAddress(channel, build, path).replace('/api/files/', '/api/shown/');
+}
+
 export function contentAddress(hash: string, format: string): string {
   return `/api/content/${hash}?format=${format}`;
 }

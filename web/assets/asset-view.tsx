@@ -5,6 +5,8 @@ import { useSnackbar } from 'notistack';
 import { lazy, Suspense, type ReactNode } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import type { Asset } from '../../contract/assets.ts';
+import { pictureFactsSchema } from '../../contract/facts.ts';
+import { isShownAsItIs } from '../../core/kinds/formats.ts';
 import { EntryOfAsset } from '../catalogue/entry-of-asset.tsx';
 import { NoteEditor } from '../catalogue/note-editor.tsx';
 import { failureText } from '../shell/api.ts';
@@ -13,7 +15,7 @@ import { Empty, Failure, Loading } from '../shell/states.tsx';
 import { assetPath, usePlace, useSpan, viewPath } from '../shell/use-span.ts';
 import { PictureViewer } from '../viewer/picture-viewer.tsx';
 import { TextViewer } from '../viewer/text-viewer.tsx';
-import { contentAddress, fileAddress, useAssetQuery } from './api.ts';
+import { contentAddress, fileAddress, shownAddress, useAssetQuery } from './api.ts';
 import { FactsList } from './facts-list.tsx';
 import { History } from './history.tsx';
 
@@ -143,24 +145,49 @@ function AssetPage({ asset }: { asset: Asset }): ReactNode {
   );
 }
 
+/** Codings of WAV that browsers play by themselves; other formats have but one. */
+const playedCodings: ReadonlySet<string> = new Set(['', 'PCM', 'PCM float', 'FLAC', 'Vorbis', 'Opus', 'MP3']);
+
+const previewFacts = pictureFactsSchema.parse({
+  kind: 'picture', width: 512, height: 256, channels: 4, hasAlpha: true, bitsPerChannel: 8, frames: 1, colourSpace: 'srgb',
+}); // prettier-ignore
+
 function Exhibit({ asset }: { asset: Asset }): ReactNode {
   const { channel } = usePlace();
   if (asset.hash === null)
     return <Empty title="Its content is not there">{asset.problem ?? 'It could not be read.'}</Empty>;
-  const source = contentAddress(asset.hash, asset.format);
+  const shown = shownAddress(channel.id, asset.build, asset.path);
+  const isShown =
+    isShownAsItIs(asset.format) && !(asset.facts?.kind === 'sound' && !playedCodings.has(asset.facts.coding));
+  const source = isShown ? contentAddress(asset.hash, asset.format) : shown;
   switch (asset.kind) {
     case 'picture':
       return asset.facts?.kind === 'picture' ? (
-        <PictureViewer source={source} facts={asset.facts} name={nameOf(asset.path)} />
+        <PictureViewer source={source} isChoosable={!isShown} facts={asset.facts} name={nameOf(asset.path)} />
       ) : (
         <Unreadable asset={asset} />
       );
     case 'model':
+    case 'clip':
       return (
-        <ModelViewer source={fileAddress(channel.id, asset.build, asset.path)} name={nameOf(asset.path)} />
+        <ModelViewer
+          source={isShown ? fileAddress(channel.id, asset.build, asset.path) : shown}
+          unpacked={shown}
+          name={nameOf(asset.path)}
+        />
+      );
+    case 'font':
+      return asset.facts?.kind === 'font' && asset.hasPreview ? (
+        <PictureViewer
+          source={`/api/preview/${asset.hash}?format=${asset.format}`}
+          facts={previewFacts}
+          name={asset.facts.fullName}
+        />
+      ) : (
+        <Unreadable asset={asset} />
       );
     case 'sound':
-      return asset.facts?.kind === 'sound' ? (
+      return asset.facts?.kind === 'sound' && asset.facts.notes === null ? (
         <SoundPlayer source={source} facts={asset.facts} name={nameOf(asset.path)} />
       ) : (
         <Unreadable asset={asset} />

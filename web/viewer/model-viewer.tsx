@@ -9,7 +9,16 @@ import { Toolbar } from './toolbar.tsx';
 import { useModelCanvas } from './use-model-canvas.ts';
 
 /** A model that can be turned, with its parts, its skeleton and its clips. */
-export default function ModelViewer({ source, name }: { source: string; name: string }): ReactNode {
+export default function ModelViewer({
+  source,
+  unpacked,
+  name,
+}: {
+  source: string;
+  /** The same without anything that takes a decoder, for what cannot be loaded as it is. */
+  unpacked: string;
+  name: string;
+}): ReactNode {
   const used = useModelCanvas();
   const { canvas } = used;
   const [report, setReport] = useState<CanvasReport | null>(null);
@@ -20,14 +29,16 @@ export default function ModelViewer({ source, name }: { source: string; name: st
   useEffect(() => {
     if (!canvas) return;
     let isCurrent = true;
-    canvas.load(source).then(
+    const loading =
+      unpacked === source ? canvas.load(source) : canvas.load(source).catch(() => canvas.load(unpacked));
+    loading.then(
       (loaded) => isCurrent && setReport(loaded),
       (error: unknown) => isCurrent && setFailure(error instanceof Error ? error.message : String(error)),
     );
     return () => {
       isCurrent = false;
     };
-  }, [canvas, source]);
+  }, [canvas, source, unpacked]);
 
   if (failure || used.failure) return <Failure text={failure || used.failure} />;
   const setPart = (index: number, isVisible: boolean): void => {

@@ -27,6 +27,7 @@ export const readModel: Reader = async (request) => {
 export async function openModel(request: ReadRequest): Promise<ModelDocument> {
   const { format } = identify(request.bytes.subarray(0, 1024), request.path);
   if (format === 'glb' || format === 'gltf') return readGltf(request);
+  if (format === '3mf') return (await import('./read/package-3mf.ts')).read3mf(request);
   const { readThreeModel, threeLoaders } = await import('./read/three-models.ts');
   const { readAssimpModel } = await import('./read/assimp-models.ts');
   if (!(format in threeLoaders)) return readAssimpModel(format, request);

@@ -22,7 +22,7 @@ export async function valuesOf(text: string, format: string): Promise<TextValues
       return { ...flattened(root), language: null, canonical: JSON.stringify(sorted(root)) };
     }
     case 'yaml': {
-      const { parseAllDocuments } = await import('yaml');
+      const { parseAllDocuments } = await import('./structured.ts');
       const values: TextValue[] = [];
       const all: unknown[] = [];
       for (const document of parseAllDocuments(text.replace(/^\ufeff/, ''))) {
@@ -94,7 +94,7 @@ function sorted(root: unknown): unknown {
 }
 
 async function xmlValues(text: string): Promise<TextValue[]> {
-  const { XMLParser, XMLValidator } = await import('fast-xml-parser');
+  const { XMLParser, XMLValidator } = await import('./structured.ts');
   const checked = XMLValidator.validate(text);
   if (checked !== true)
     throw new ReadError(`this is not valid XML: line ${checked.err.line}, column ${checked.err.col}: ${checked.err.msg}`);
@@ -104,7 +104,7 @@ async function xmlValues(text: string): Promise<TextValue[]> {
 } // prettier-ignore
 
 async function rowValues(text: string): Promise<TextValue[]> {
-  const { default: papa } = await import('papaparse');
+  const { papa } = await import('./structured.ts');
   const { data } = papa.parse<string[]>(text.replace(/^\ufeff/, ''), { skipEmptyLines: 'greedy' });
   const [columns = [], ...rows] = data;
   const values: TextValue[] = [];
@@ -140,7 +140,7 @@ function pairValues(text: string): TextValue[] {
 }
 
 async function poValues(text: string): Promise<TextValues> {
-  const { po } = await import('gettext-parser');
+  const { po } = await import('./structured.ts');
   let parsed: ReturnType<typeof po.parse>;
   try {
     parsed = po.parse(text);

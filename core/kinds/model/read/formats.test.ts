@@ -64,6 +64,13 @@ describe('Formats of models', () => {
     expect(fbx.boundsMetres?.max[0]).to.be.closeTo(0.005, 1e-6);
   });
 
+  it('the model of a 3MF package: millimetres, Z up (3MF Core Specification, section 3.3)', async () => {
+    const text = `<?xml version="1.0"?><model unit="millimeter" xmlns="http://schemas.microsoft.com/3dmanufacturing/core/2015/02"><resources><object id="1" type="model"><mesh><vertices><vertex x="0" y="0" z="0"/><vertex x="100" y="0" z="0"/><vertex x="0" y="200" z="0"/><vertex x="0" y="0" z="300"/></vertices><triangles><triangle v1="0" v2="2" v3="1"/><triangle v1="0" v2="1" v3="3"/><triangle v1="0" v2="3" v3="2"/><triangle v1="1" v2="2" v3="3"/></triangles></mesh></object></resources><build><item objectid="1"/></build></model>`;
+    const facts = await modelFacts(readBytes(new TextEncoder().encode(text), '3D/3dmodel.model'));
+    expect(facts).to.include({ triangles: 4, units: 'millimeter, Z up' });
+    facts.boundsMetres?.max.forEach((value, axis) => expect(value).to.be.closeTo([0.1, 0.3, 0][axis] ?? 0, 1e-6));
+  });
+
   it('an OBJ has its materials and names the files that it lacks', async () => {
     const facts = await modelFacts(readFile(join(models, 'OBJ/spider.obj')));
     expect(facts).to.include({ materials: 4, textures: 4 });

@@ -1,5 +1,4 @@
 import * as THREE from 'three';
-import { zipSync } from 'fflate';
 import { ReadError, isReadError, type ReadRequest } from '../../reading.ts';
 import { documentFromThree, isEmbedded, withoutLoading } from '../from-three.ts';
 import { unitsNotSaid, type ModelDocument } from '../model-document.ts';
@@ -18,7 +17,6 @@ export const threeLoaders: Readonly<Record<string, Loader>> = {
   obj: loadObj,
   stl: loadStl,
   ply: loadPly,
-  '3mf': load3mf,
   dae: loadCollada,
   fbx: loadFbx,
   bvh: loadBvh,
@@ -104,19 +102,6 @@ async function loadPly({ bytes }: ReadRequest): Promise<Loaded> {
   return { root: geometry.getIndex() ? meshOf(geometry) : new THREE.Points(geometry), units: unitsNotSaid };
 } // prettier-ignore
 
-const metresOfUnit: Readonly<Record<string, number>> = { micron: 1e-6, millimeter: 1e-3, centimeter: 0.01, inch: 0.0254, foot: 0.3048, meter: 1 }; // prettier-ignore
-
-/** The model part of a 3MF package (3MF Core Specification, section 3), which is found in it as in any ZIP. Z up. */
-async function load3mf({ bytes, platform }: ReadRequest): Promise<Loaded> {
-  const { ThreeMFLoader } = await import('three/examples/jsm/loaders/3MFLoader.js');
-  await platform.provideDom();
-  const [, unit = 'millimeter'] = /<model[^>]*\bunit="(\w+)"/.exec(textOf(bytes.subarray(0, 4096))) ?? [];
-  const relations = `<?xml version="1.0"?><Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Target="/3D/3dmodel.model" Id="rel0" Type="http://schemas.microsoft.com/3dmanufacturing/2013/01/3dmodel"/></Relationships>`;
-  const whole = zipSync({ '_rels/.rels': new TextEncoder().encode(relations), '3D/3dmodel.model': new Uint8Array(bytes) }, { level: 0 });
-  const result = withoutLoading(() => new ThreeMFLoader().parse(bufferOf(whole)));
-  return { root: turned(result, metresOfUnit[unit] ?? 1e-3, true), units: `${unit}, Z up` };
-} // prettier-ignore
-
 async function loadCollada({ bytes, platform }: ReadRequest): Promise<Loaded> {
   const { ColladaLoader } = await import('three/examples/jsm/loaders/ColladaLoader.js');
   await platform.provideDom();
@@ -138,7 +123,7 @@ async function loadFbx({ bytes }: ReadRequest): Promise<Loaded> {
   const said: unknown = result.userData.unitScaleFactor;
   // Centimetres to a unit; the loader has turned Z up to Y up.
   const centimetres = typeof said === 'number' && said > 0 ? said : 1;
-  return { root: turned(result, centimetres / 100, false), clips: result.animations, units: centimetres === 1 ? 'centimetres' : centimetres === 100 ? 'metres' : `${centimetres} cm to a unit` };
+  return { root: scaled(result, centimetres / 100), clips: result.animations, units: centimetres === 1 ? 'centimetres' : centimetres === 100 ? 'metres' : `${centimetres} cm to a unit` };
 } // prettier-ignore
 
 async function loadBvh({ bytes }: ReadRequest): Promise<Loaded> {
@@ -170,12 +155,11 @@ function meshOf(geometry: THREE.BufferGeometry): THREE.Mesh {
   return new THREE.Mesh(geometry, new THREE.MeshStandardMaterial({ color: 0xcccccc }));
 }
 
-/** Centimetres to metres is a scale of 0.01; Z up to Y up a turn of -90° about X (common practice, no published source). */
-function turned(root: THREE.Object3D, scale: number, isZUp: boolean): THREE.Object3D {
-  if (scale === 1 && !isZUp) return root;
+/** Centimetres to metres is a scale of 0.01 (common practice, no published source). */
+function scaled(root: THREE.Object3D, scale: number): THREE.Object3D {
+  if (scale === 1) return root;
   const holder = new THREE.Group();
   holder.scale.setScalar(scale);
-  if (isZUp) holder.rotation.x = -Math.PI / 2;
   holder.add(root);
   return holder;
 }

@@ -1,0 +1,39 @@
+import type { Kind } from '../../contract/kinds.ts';
+import type { ImagePlace } from './picture/picture.ts';
+import { ReadError, type ReadRequest } from './reading.ts';
+
+/** A content in a form that browsers show. */
+export interface Shown {
+  mediaType: string;
+  bytes: Uint8Array;
+}
+
+/** Larger pictures are shown smaller. */
+const mostPixelsOfSide = 8192;
+
+/**
+ * Makes of a content what a browser can show.
+ * @param place which of a picture's images
+ * @throws ReadError
+ */
+export async function show(kind: Kind, format: string, request: ReadRequest, place: ImagePlace): Promise<Shown> {
+  switch (kind) {
+    case 'picture': {
+      const [{ openPicture }, { shrink }] = await Promise.all([import('./picture/open.ts'), import('./picture/shrink.ts')]);
+      const picture = await openPicture(request.bytes, request.path, request.platform);
+      const raster = shrink(await picture.image(place), mostPixelsOfSide);
+      return { mediaType: 'image/png', bytes: await request.platform.encodePicture(raster) };
+    }
+    case 'model':
+    case 'clip': {
+      const { writeShownModel } = await import('./model/write-shown.ts');
+      return { mediaType: 'model/gltf-binary', bytes: await writeShownModel(request) };
+    }
+    case 'sound': {
+      const [{ decodeSound }, { writeWave }] = await Promise.all([import('./sound/read.ts'), import('./sound/write-wave.ts')]);
+      return { mediaType: 'audio/wav', bytes: writeWave(await decodeSound(request.bytes, format)) };
+    }
+    default:
+      throw new ReadError(`a ${kind} is not shown in another form`);
+  }
+} // prettier-ignore
