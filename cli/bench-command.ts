@@ -1,5 +1,6 @@
 import { benchDamage } from '../bench/damage-bench.ts';
 import { benchIndex } from '../bench/index-bench.ts';
+import { benchRead } from '../bench/read-bench.ts';
 import { benchIntake, fullSizes, type IntakeSizes } from '../bench/intake-bench.ts';
 import type { BenchResult } from '../bench/result.ts';
 import { UsageError, parseArguments } from './arguments.ts';
@@ -7,6 +8,7 @@ import { UsageError, parseArguments } from './arguments.ts';
 const benches: Record<string, (say: (line: string) => void) => Promise<BenchResult>> = {
   index: (say) => benchIndex(say),
   damage: (say) => benchDamage(say),
+  read: (say) => benchRead(say, Math.round(2000 * shareOf(process.env.WORVEL_BENCH_SHARE))),
   intake: (say) => benchIntake(say, sizesOf(process.env.WORVEL_BENCH_SHARE)),
 };
 
@@ -30,10 +32,15 @@ export async function benchCommand(args: readonly string[]): Promise<void> {
 }
 
 /** `WORVEL_BENCH_SHARE=0.1` makes a trial run of a tenth of everything. */
-function sizesOf(share: string | undefined): IntakeSizes {
+function shareOf(share: string | undefined): number {
   const factor = Number(share ?? 1);
   if (!(factor > 0 && factor <= 1))
     throw new UsageError('WORVEL_BENCH_SHARE must be above 0, and 1 at most.');
+  return factor;
+}
+
+function sizesOf(share: string | undefined): IntakeSizes {
+  const factor = shareOf(share);
   const { files, bytes, smallAssets } = fullSizes;
   return {
     files: Math.round(files * factor),

@@ -31,7 +31,15 @@ function mix(first: number, a: number, second: number, b: number): number {
 const opaque = 0xff000000;
 
 /** @param alwaysFour as in BC2 and BC3, where the order of the ends says nothing */
-function colours(words: Int32Array, at: number, out: Int32Array, alwaysFour: boolean, alpha: number): void {
+function colours(
+  words: Int32Array,
+  at: number,
+  out: Int32Array,
+  to: number,
+  stride: number,
+  alwaysFour: boolean,
+  alpha: number,
+): void {
   const ends = words[at] ?? 0;
   const indices = words[at + 1] ?? 0;
   const first = ends & 0xffff;
@@ -47,55 +55,92 @@ function colours(words: Int32Array, at: number, out: Int32Array, alwaysFour: boo
     palette[2] = mix(a, 1, b, 1) | alpha;
     palette[3] = 0;
   }
-  for (let pixel = 0; pixel < 16; pixel++) out[pixel] = palette[(indices >>> (pixel * 2)) & 3] ?? 0;
+  for (let pixel = 0; pixel < 16; pixel++)
+    out[to + (pixel >> 2) * stride + (pixel & 3)] = palette[(indices >>> (pixel * 2)) & 3] ?? 0;
 }
 
 /** BC1: 8 bytes; the fourth colour is clear black where the first end is not the greater one. */
-export const bc1: BlockDecoder<Int32Array> = (words, at, out) => colours(words, at, out, false, opaque);
+export const bc1: BlockDecoder<Int32Array> = (words, at, out, to, stride) =>
+  colours(words, at, out, to, stride, false, opaque);
 
 /** BC1 without alpha: the fourth colour is opaque black then. */
-export const bc1Opaque: BlockDecoder<Int32Array> = (words, at, out) => {
-  colours(words, at, out, false, opaque);
-  for (let pixel = 0; pixel < 16; pixel++) out[pixel] = (out[pixel] ?? 0) | opaque;
+export const bc1Opaque: BlockDecoder<Int32Array> = (words, at, out, to, stride) => {
+  colours(words, at, out, to, stride, false, opaque);
+  for (let pixel = 0; pixel < 16; pixel++)
+    out[to + (pixel >> 2) * stride + (pixel & 3)] =
+      (out[to + (pixel >> 2) * stride + (pixel & 3)] ?? 0) | opaque;
 };
 
 /** BC2: 16 bytes, alpha of 4 bits to a pixel. */
-export const bc2: BlockDecoder<Int32Array> = (words, at, out) => {
-  colours(words, at + 2, out, true, 0);
+export const bc2: BlockDecoder<Int32Array> = (words, at, out, to, stride) => {
+  colours(words, at + 2, out, to, stride, true, 0);
   for (let pixel = 0; pixel < 16; pixel++) {
     const alpha = ((words[at + (pixel >> 3)] ?? 0) >>> ((pixel & 7) * 4)) & 15;
-    out[pixel] = (out[pixel] ?? 0) | ((alpha * 17) << 24);
+    out[to + (pixel >> 2) * stride + (pixel & 3)] =
+      (out[to + (pixel >> 2) * stride + (pixel & 3)] ?? 0) | ((alpha * 17) << 24);
   }
 };
 
 /** BC3: 16 bytes, alpha as one channel of BC4. */
-export const bc3: BlockDecoder<Int32Array> = (words, at, out) => {
-  colours(words, at + 2, out, true, 0);
-  channel(words, at, out, 24, false);
+export const bc3: BlockDecoder<Int32Array> = (words, at, out, to, stride) => {
+  colours(words, at + 2, out, to, stride, true, 0);
+  channel(words, at, out, to, stride, 24, false);
 };
 
 /** BC4: 8 bytes, one channel, shown as grey. */
-export const bc4: BlockDecoder<Int32Array> = (words, at, out) => single(words, at, out, false);
-export const bc4Signed: BlockDecoder<Int32Array> = (words, at, out) => single(words, at, out, true);
+export const bc4: BlockDecoder<Int32Array> = (words, at, out, to, stride) =>
+  single(words, at, out, to, stride, false);
+export const bc4Signed: BlockDecoder<Int32Array> = (words, at, out, to, stride) =>
+  single(words, at, out, to, stride, true);
 
 /** BC5: 16 bytes, red and green. */
-export const bc5: BlockDecoder<Int32Array> = (words, at, out) => double(words, at, out, false);
-export const bc5Signed: BlockDecoder<Int32Array> = (words, at, out) => double(words, at, out, true);
+export const bc5: BlockDecoder<Int32Array> = (words, at, out, to, stride) =>
+  double(words, at, out, to, stride, false);
+export const bc5Signed: BlockDecoder<Int32Array> = (words, at, out, to, stride) =>
+  double(words, at, out, to, stride, true);
 
-function single(words: Int32Array, at: number, out: Int32Array, isSigned: boolean): void {
-  out.fill(0);
-  channel(words, at, out, 0, isSigned);
-  for (let pixel = 0; pixel < 16; pixel++) out[pixel] = (out[pixel] ?? 0) * 0x010101 + opaque;
+function fill(out: Int32Array, to: number, stride: number, value: number): void {
+  for (let row = 0; row < 4; row++) out.fill(value, to + row * stride, to + row * stride + 4);
 }
 
-function double(words: Int32Array, at: number, out: Int32Array, isSigned: boolean): void {
-  out.fill(opaque);
-  channel(words, at, out, 0, isSigned);
-  channel(words, at + 2, out, 8, isSigned);
+function single(
+  words: Int32Array,
+  at: number,
+  out: Int32Array,
+  to: number,
+  stride: number,
+  isSigned: boolean,
+): void {
+  fill(out, to, stride, 0);
+  channel(words, at, out, to, stride, 0, isSigned);
+  for (let pixel = 0; pixel < 16; pixel++)
+    out[to + (pixel >> 2) * stride + (pixel & 3)] =
+      (out[to + (pixel >> 2) * stride + (pixel & 3)] ?? 0) * 0x010101 + opaque;
+}
+
+function double(
+  words: Int32Array,
+  at: number,
+  out: Int32Array,
+  to: number,
+  stride: number,
+  isSigned: boolean,
+): void {
+  fill(out, to, stride, opaque);
+  channel(words, at, out, to, stride, 0, isSigned);
+  channel(words, at + 2, out, to, stride, 8, isSigned);
 }
 
 /** Adds one channel, whose place must be empty, to the pixels. Signed values -127 to 127 become 0 to 255. */
-function channel(words: Int32Array, at: number, out: Int32Array, shift: number, isSigned: boolean): void {
+function channel(
+  words: Int32Array,
+  at: number,
+  out: Int32Array,
+  to: number,
+  stride: number,
+  shift: number,
+  isSigned: boolean,
+): void {
   const low = words[at] ?? 0;
   const high = words[at + 1] ?? 0;
   const a = isSigned ? signedByte(low) : low & 255;
@@ -114,12 +159,14 @@ function channel(words: Int32Array, at: number, out: Int32Array, shift: number, 
   let bits = (low >>> 16) | (high << 16);
   for (let pixel = 0; pixel < 8; pixel++) {
     // The first ten and two thirds lie in the lower word.
-    out[pixel] = (out[pixel] ?? 0) | ((values[bits & 7] ?? 0) << shift);
+    out[to + (pixel >> 2) * stride + (pixel & 3)] =
+      (out[to + (pixel >> 2) * stride + (pixel & 3)] ?? 0) | ((values[bits & 7] ?? 0) << shift);
     bits >>>= 3;
   }
   bits = high >>> 8;
   for (let pixel = 8; pixel < 16; pixel++) {
-    out[pixel] = (out[pixel] ?? 0) | ((values[bits & 7] ?? 0) << shift);
+    out[to + (pixel >> 2) * stride + (pixel & 3)] =
+      (out[to + (pixel >> 2) * stride + (pixel & 3)] ?? 0) | ((values[bits & 7] ?? 0) << shift);
     bits >>>= 3;
   }
 }

@@ -59,16 +59,25 @@ const bits = new BlockBits();
 const ends = new Int32Array(12);
 
 /** BC6H: 16 bytes, to linear RGB and an alpha of 1. A block of a reserved mode is black. */
-export const bc6h: BlockDecoder<Float32Array> = (words, at, out) => decode(words, at, out, false);
-export const bc6hSigned: BlockDecoder<Float32Array> = (words, at, out) => decode(words, at, out, true);
+export const bc6h: BlockDecoder<Float32Array> = (words, at, out, to, stride) =>
+  decode(words, at, out, to, stride, false);
+export const bc6hSigned: BlockDecoder<Float32Array> = (words, at, out, to, stride) =>
+  decode(words, at, out, to, stride, true);
 
-function decode(words: Int32Array, at: number, out: Float32Array, isSigned: boolean): void {
+function decode(
+  words: Int32Array,
+  at: number,
+  out: Float32Array,
+  to: number,
+  stride: number,
+  isSigned: boolean,
+): void {
   bits.begin(words, at);
   let number = bits.read(2);
   if (number > 1) number |= bits.read(3) << 2;
   const chosen = modes[number];
   if (!chosen) {
-    for (let value = 0; value < 64; value++) out[value] = value % 4 === 3 ? 1 : 0;
+    for (let pixel = 0; pixel < 16; pixel++) out.set([0, 0, 0, 1], placeOf(pixel, to, stride));
     return;
   }
   readEnds(chosen, isSigned);
@@ -80,13 +89,18 @@ function decode(words: Int32Array, at: number, out: Float32Array, isSigned: bool
   for (let pixel = 0; pixel < 16; pixel++) {
     const weight = weights[bits.read(pixel === 0 || pixel === anchor ? indexBits - 1 : indexBits)] ?? 0;
     const from = ((pattern >> pixel) & 1) * 6;
+    const place = placeOf(pixel, to, stride);
     for (let channel = 0; channel < 3; channel++) {
       const a = ends[from + channel] ?? 0;
       const b = ends[from + 3 + channel] ?? 0;
-      out[pixel * 4 + channel] = finish((a * (64 - weight) + b * weight + 32) >> 6, isSigned);
+      out[place + channel] = finish((a * (64 - weight) + b * weight + 32) >> 6, isSigned);
     }
-    out[pixel * 4 + 3] = 1;
+    out[place + 3] = 1;
   }
+}
+
+function placeOf(pixel: number, to: number, stride: number): number {
+  return (to + (pixel >> 2) * stride + (pixel & 3)) * 4;
 }
 
 function readEnds({ regions, isTransformed, bits: sizes, layout }: Mode, isSigned: boolean): void {

@@ -1,6 +1,6 @@
 /** Reads a block of 128 bits from its lowest bit up. One for all blocks: making one each would take longer than reading. */
 export class BlockBits {
-  private readonly words = new Int32Array(6);
+  private readonly words = new Int32Array(5);
   private at = 0;
 
   begin(words: Int32Array, at: number): void {
@@ -11,10 +11,6 @@ export class BlockBits {
     this.at = 0;
   }
 
-  skipTo(bit: number): void {
-    this.at = bit;
-  }
-
   /** @param count 0 to 16 */
   read(count: number): number {
     const word = this.at >>> 5;
@@ -23,12 +19,5 @@ export class BlockBits {
     let value = (this.words[word] ?? 0) >>> shift;
     if (shift + count > 32) value |= (this.words[word + 1] ?? 0) << (32 - shift);
     return value & ((1 << count) - 1);
-  }
-  /** 32 bits from anywhere; zeros behind the end. */
-  word(bit: number): number {
-    const word = bit >>> 5;
-    const shift = bit & 31;
-    const low = (this.words[word] ?? 0) >>> shift;
-    return shift === 0 ? low | 0 : low | ((this.words[word + 1] ?? 0) << (32 - shift));
   }
 }

@@ -1,9 +1,12 @@
 /**
- * Decodes a block to sixteen pixels, row by row.
- * @param words the compressed data as little-endian 32-bit words, with a sign: others would be doubles, and three times as slow
+ * Decodes a block to 4 x 4 pixels.
+ * @param words the compressed data as little-endian 32-bit words, with a sign: others would be doubles, and three times as
+ *   slow
  * @param at the block's first word
+ * @param to where its upper left pixel goes
+ * @param stride pixels from a row to the next
  */
-export type BlockDecoder<Out> = (words: Int32Array, at: number, out: Out) => void;
+export type BlockDecoder<Out> = (words: Int32Array, at: number, out: Out, to: number, stride: number) => void;
 
 /** How many bytes a picture of blocks of 4 x 4 pixels takes; blocks at the edges are whole. */
 export function blockBytes(width: number, height: number, bytesPerBlock: number): number {
@@ -12,7 +15,7 @@ export function blockBytes(width: number, height: number, bytesPerBlock: number)
 
 /**
  * Puts blocks of 4 x 4 pixels together.
- * @param decode fills sixteen pixels, each a 32-bit word with red in its lowest byte
+ * @param decode writes pixels as 32-bit words with red in their lowest byte
  * @returns RGBA, 8 bits a channel, rows from the top
  */
 export function joinBlocks8(
@@ -22,22 +25,8 @@ export function joinBlocks8(
   bytesPerBlock: number,
   decode: BlockDecoder<Int32Array>,
 ): Uint8Array {
-  const words = wordsOf(bytes);
-  const block = new Int32Array(16);
   const pixels = new Int32Array(width * height);
-  const wordsPerBlock = bytesPerBlock / 4;
-  let at = 0;
-  for (let y = 0; y < height; y += 4) {
-    const rows = Math.min(4, height - y);
-    for (let x = 0; x < width; x += 4, at += wordsPerBlock) {
-      decode(words, at, block);
-      const columns = Math.min(4, width - x);
-      for (let row = 0; row < rows; row++) {
-        const to = (y + row) * width + x;
-        for (let column = 0; column < columns; column++) pixels[to + column] = block[row * 4 + column] ?? 0;
-      }
-    }
-  }
+  joinBlocks(bytes, width, height, bytesPerBlock, decode, pixels, new Int32Array(16), 1);
   return new Uint8Array(pixels.buffer);
 }
 
@@ -49,23 +38,39 @@ export function joinBlocksFloat(
   bytesPerBlock: number,
   decode: BlockDecoder<Float32Array>,
 ): Float32Array {
-  const words = wordsOf(bytes);
-  const block = new Float32Array(64);
   const pixels = new Float32Array(width * height * 4);
+  joinBlocks(bytes, width, height, bytesPerBlock, decode, pixels, new Float32Array(64), 4);
+  return pixels;
+}
+
+/** Blocks that reach over the edge are decoded beside the picture, and cut. */
+function joinBlocks<Out extends Int32Array | Float32Array>(
+  bytes: Uint8Array,
+  width: number,
+  height: number,
+  bytesPerBlock: number,
+  decode: BlockDecoder<Out>,
+  pixels: Out,
+  block: Out,
+  valuesPerPixel: number,
+): void {
+  const words = wordsOf(bytes);
   const wordsPerBlock = bytesPerBlock / 4;
   let at = 0;
   for (let y = 0; y < height; y += 4) {
-    const rows = Math.min(4, height - y);
     for (let x = 0; x < width; x += 4, at += wordsPerBlock) {
-      decode(words, at, block);
-      const values = Math.min(4, width - x) * 4;
-      for (let row = 0; row < rows; row++) {
-        const to = ((y + row) * width + x) * 4;
-        for (let value = 0; value < values; value++) pixels[to + value] = block[row * 16 + value] ?? 0;
+      if (x + 4 <= width && y + 4 <= height) {
+        decode(words, at, pixels, y * width + x, width);
+        continue;
+      }
+      decode(words, at, block, 0, 4);
+      const values = Math.min(4, width - x) * valuesPerPixel;
+      for (let row = 0; row < Math.min(4, height - y); row++) {
+        const from = row * 4 * valuesPerPixel;
+        pixels.set(block.subarray(from, from + values), ((y + row) * width + x) * valuesPerPixel);
       }
     }
   }
-  return pixels;
 }
 
 /** A copy where the bytes do not lie on a word's border. */
