@@ -1,0 +1,219 @@
+/** Paths and what finds them by their parts, in arrays that can be written to a file as they are. */
+export interface PathTables {
+  /** The paths in UTF-8, in their order, and where each begins; the last is the end. */
+  text: Uint8Array;
+  textAt: Uint32Array;
+  /** The same in lower case. */
+  folded: Uint8Array;
+  foldedAt: Uint32Array;
+  /** Which pairs and triples of bytes occur, in order: pairs are below 2^16, triples 2^16 and more. */
+  grams: Uint32Array;
+  /** Where each one's list of paths begins. */
+  listAt: Uint32Array;
+  /** The lists: steps from a path's number to the next, seven bits to a byte, the lowest first. */
+  lists: Uint8Array;
+}
+
+const pairs = 1 << 16;
+const all = pairs + (1 << 24);
+
+/**
+ * Makes the tables.
+ * @param paths in the order in which they are to be found
+ */
+export function makePathTables(paths: readonly string[]): PathTables {
+  const encoder = new TextEncoder();
+  const [text, textAt] = joined(paths, (path) => encoder.encode(path));
+  const [folded, foldedAt] = joined(paths, (path) => encoder.encode(path.toLowerCase()));
+  // The first round measures, the second writes: what is measured needs no room for numbers of 32 bits.
+  const lengths = new Uint32Array(all);
+  eachGram(folded, foldedAt, (gram, step) => (lengths[gram] = (lengths[gram] ?? 0) + byteCount(step)));
+  const grams = new Uint32Array(lengths.reduce((count, length) => count + (length > 0 ? 1 : 0), 0));
+  const listAt = new Uint32Array(grams.length + 1);
+  let place = 0;
+  for (let gram = 0, at = 0; gram < all; gram++) {
+    const length = lengths[gram] ?? 0;
+    if (length === 0) continue;
+    grams[at] = gram;
+    listAt[at++] = place;
+    lengths[gram] = place;
+    place += length;
+    listAt[at] = place;
+  }
+  const lists = new Uint8Array(place);
+  eachGram(folded, foldedAt, (gram, step) => {
+    let to = lengths[gram] ?? 0;
+    let rest = step;
+    for (; rest > 127; rest >>>= 7) lists[to++] = (rest & 127) | 128;
+    lists[to++] = rest;
+    lengths[gram] = to;
+  });
+  return { text, textAt, folded, foldedAt, grams, listAt, lists };
+}
+
+function joined(paths: readonly string[], bytesOf: (path: string) => Uint8Array): [Uint8Array, Uint32Array] {
+  const at = new Uint32Array(paths.length + 1);
+  let bytes = new Uint8Array(Math.max(1024, paths.length * 64));
+  let length = 0;
+  paths.forEach((path, number) => {
+    const part = bytesOf(path);
+    if (length + part.length > bytes.length) {
+      const larger = new Uint8Array(bytes.length * 2 + part.length);
+      larger.set(bytes);
+      bytes = larger;
+    }
+    bytes.set(part, length);
+    length += part.length;
+    at[number + 1] = length;
+  });
+  return [bytes.slice(0, length), at];
+}
+
+/** Every pair and triple of each path once, with the step from the path before that has it. */
+function eachGram(folded: Uint8Array, foldedAt: Uint32Array, visit: (gram: number, step: number) => void): void {
+  // One more than the number of the last path that had it.
+  const last = new Uint32Array(all);
+  for (let number = 0; number + 1 < foldedAt.length; number++) {
+    const end = foldedAt[number + 1] ?? 0;
+    for (let at = foldedAt[number] ?? 0; at + 1 < end; at++) {
+      const pair = ((folded[at] ?? 0) << 8) | (folded[at + 1] ?? 0);
+      const before = last[pair] ?? 0;
+      if (before !== number + 1) {
+        visit(pair, number + 1 - before);
+        last[pair] = number + 1;
+      }
+      if (at + 2 >= end) continue;
+      const triple = pairs + ((pair << 8) | (folded[at + 2] ?? 0));
+      const earlier = last[triple] ?? 0;
+      if (earlier !== number + 1) {
+        visit(triple, number + 1 - earlier);
+        last[triple] = number + 1;
+      }
+    }
+  }
+} // prettier-ignore
+
+function byteCount(step: number): number {
+  return step < 1 << 7 ? 1 : step < 1 << 14 ? 2 : step < 1 << 21 ? 3 : 4;
+}
+
+/** How many lists are gone through at once: those of the rarest parts. */
+const mostLists = 4;
+
+/** Finds paths by their parts. */
+export class PathIndex {
+  readonly size: number;
+  private readonly tables: PathTables;
+  private readonly decoder = new TextDecoder();
+
+  constructor(tables: PathTables) {
+    this.tables = tables;
+    this.size = tables.textAt.length - 1;
+  }
+
+  path(number: number): string {
+    const { text, textAt } = this.tables;
+    return this.decoder.decode(text.subarray(textAt[number], textAt[number + 1]));
+  }
+
+  /**
+   * Calls for each path that holds all words and none of the excluded ones, in order, until the answer is no.
+   * @param words in lower case
+   */
+  find(words: readonly string[], excluded: readonly string[], visit: (number: number) => boolean): void {
+    const encoder = new TextEncoder();
+    const wanted = words.map((word) => encoder.encode(word)).filter(({ length }) => length > 0);
+    const unwanted = excluded.map((word) => encoder.encode(word)).filter(({ length }) => length > 0);
+    const lists = this.rarestLists(wanted);
+    if (lists === null) return;
+    const fits = (number: number): boolean => wanted.every((word) => this.holds(number, word)) && !unwanted.some((word) => this.holds(number, word));
+    if (lists.length === 0) {
+      for (let number = 0; number < this.size; number++) if (fits(number) && !visit(number)) return;
+      return;
+    }
+    const [first, ...others] = lists.map((list) => new ListReader(this.tables.lists, list.from, list.to));
+    while (first?.next()) {
+      const { value } = first;
+      if (others.every((other) => other.reach(value)) && fits(value) && !visit(value)) return;
+    }
+  } // prettier-ignore
+
+  /** @returns null where a part of a word occurs nowhere; the shortest list comes first */
+  private rarestLists(words: readonly Uint8Array[]): { from: number; to: number }[] | null {
+    const { listAt } = this.tables;
+    const found = new Map<number, { from: number; to: number }>();
+    for (const word of words) {
+      for (let at = 0; at + 1 < word.length; at++) {
+        const pair = ((word[at] ?? 0) << 8) | (word[at + 1] ?? 0);
+        // Triples tell more; a word of two letters has none.
+        if (word.length > 2 && at + 2 >= word.length) continue;
+        const gram = word.length > 2 ? pairs + ((pair << 8) | (word[at + 2] ?? 0)) : pair;
+        const place = this.place(gram);
+        if (place < 0) return null;
+        found.set(gram, { from: listAt[place] ?? 0, to: listAt[place + 1] ?? 0 });
+      }
+    }
+    return [...found.values()].sort((a, b) => a.to - a.from - (b.to - b.from)).slice(0, mostLists);
+  }
+
+  private place(gram: number): number {
+    const { grams } = this.tables;
+    let low = 0;
+    let high = grams.length - 1;
+    while (low <= high) {
+      const middle = (low + high) >> 1;
+      const there = grams[middle] ?? 0;
+      if (there === gram) return middle;
+      if (there < gram) low = middle + 1;
+      else high = middle - 1;
+    }
+    return -1;
+  }
+
+  private holds(number: number, word: Uint8Array): boolean {
+    const { folded, foldedAt } = this.tables;
+    const end = (foldedAt[number + 1] ?? 0) - word.length;
+    const first = word[0] ?? 0;
+    for (let at = foldedAt[number] ?? 0; at <= end; at++) {
+      if (folded[at] !== first) continue;
+      let same = 1;
+      while (same < word.length && folded[at + same] === word[same]) same++;
+      if (same === word.length) return true;
+    }
+    return false;
+  }
+}
+
+class ListReader {
+  /** Number of a path. */
+  value = -1;
+  private at: number;
+  private readonly end: number;
+  private readonly lists: Uint8Array;
+
+  constructor(lists: Uint8Array, from: number, to: number) {
+    this.lists = lists;
+    this.at = from;
+    this.end = to;
+  }
+
+  next(): boolean {
+    if (this.at >= this.end) return false;
+    let step = 0;
+    let shift = 0;
+    let byte = 128;
+    while (byte > 127) {
+      byte = this.lists[this.at++] ?? 0;
+      step |= (byte & 127) << shift;
+      shift += 7;
+    }
+    this.value += step;
+    return true;
+  }
+
+  /** Goes on to a number. @returns whether the list has it */
+  reach(wanted: number): boolean {
+    while (this.value < wanted) if (!this.next()) return false;
+    return this.value === wanted;
+  }
+}

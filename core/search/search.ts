@@ -1,0 +1,108 @@
+import { extensionOf, formats } from '../kinds/formats.ts';
+import type { PathIndex } from './path-index.ts';
+import { rangeFields, type Query, type RangeField } from './query.ts';
+
+/** What lies at the paths, over spans of builds: for each path those from `spanAt[n]` to `spanAt[n + 1]`, oldest first. */
+export interface StateTables {
+  spanAt: Uint32Array;
+  /** First and last build's place on the line of builds. */
+  first: Uint32Array;
+  last: Uint32Array;
+  /** Number of the format in the table of formats. */
+  format: Uint8Array;
+  /** Figures by field; NaN where a content has none. Sizes are always there. */
+  figures: Partial<Record<RangeField, Float64Array>>;
+}
+
+export interface Hit {
+  path: string;
+  /** Number of its span in the tables. */
+  span: number;
+}
+
+export interface Found {
+  hits: Hit[];
+  /** Whether the search stopped when it had enough, so that there may be more. */
+  isCut: boolean;
+}
+
+/**
+ * Goes through the paths that fit, in order.
+ * @param sequence place of a build on the line of builds; null for all, where each path counts as it was last
+ */
+export function search(
+  index: PathIndex,
+  states: StateTables,
+  query: Query,
+  sequence: number | null,
+  most: number,
+): Found {
+  const hits: Hit[] = [];
+  let isCut = false;
+  const fits = filterOf(states, query);
+  const words = query.words.filter(({ isExcluded }) => !isExcluded).map(({ text }) => text);
+  const excluded = query.words.filter(({ isExcluded }) => isExcluded).map(({ text }) => text);
+  const extensions = query.choices.filter(({ field }) => field === 'ext');
+  index.find(words, excluded, (number) => {
+    const span = spanOf(states, number, sequence);
+    if (span < 0 || !fits(span)) return true;
+    const path = index.path(number);
+    if (extensions.some(({ values, isExcluded }) => values.includes(extensionOf(path)) === isExcluded)) return true;
+    if (hits.length >= most) {
+      isCut = true;
+      return false;
+    }
+    hits.push({ path, span });
+    return true;
+  });
+  return { hits, isCut };
+} // prettier-ignore
+
+function spanOf({ spanAt, first, last }: StateTables, number: number, sequence: number | null): number {
+  const end = spanAt[number + 1] ?? 0;
+  const begin = spanAt[number] ?? 0;
+  if (sequence === null) return end > begin ? end - 1 : -1;
+  for (let span = begin; span < end; span++)
+    if ((first[span] ?? 0) <= sequence && (last[span] ?? 0) >= sequence) return span;
+  return -1;
+}
+
+function filterOf(states: StateTables, { ranges, choices }: Query): (span: number) => boolean {
+  const tests: ((span: number) => boolean)[] = [];
+  for (const { field, values, isExcluded } of choices) {
+    if (field !== 'kind') continue;
+    const isWanted = formats.map(({ kind }) => values.includes(kind) !== isExcluded);
+    tests.push((span) => isWanted[states.format[span] ?? 0] ?? false);
+  }
+  for (const { field, low, high, isExcluded } of ranges) {
+    const figures = states.figures[field];
+    tests.push((span) => {
+      const figure = figures?.[span] ?? NaN;
+      // What has no such figure is neither in the range nor out of it.
+      return Number.isNaN(figure) ? false : (figure >= low && figure <= high) !== isExcluded;
+    });
+  }
+  return (span) => tests.every((test) => test(span));
+}
+
+/** Why a path was found, in a sentence of parts. */
+export function whyFound(
+  query: Query,
+  path: string,
+  figureOf: (field: RangeField) => number | undefined,
+): string {
+  const folded = path.toLowerCase();
+  const parts = query.words
+    .filter(({ isExcluded }) => !isExcluded)
+    .map(({ text }) => {
+      const at = folded.lastIndexOf(text);
+      const isInName = at >= folded.lastIndexOf('/');
+      return `“${text}” in its ${isInName ? 'name' : 'folder'}`;
+    });
+  for (const { field, isExcluded } of query.ranges) {
+    const figure = figureOf(field);
+    if (!isExcluded && figure !== undefined && !Number.isNaN(figure))
+      parts.push(`${Number(figure.toFixed(2)).toLocaleString('en')} ${rangeFields[field]}`);
+  }
+  return parts.join(', ');
+}
