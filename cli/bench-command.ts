@@ -2,6 +2,7 @@ import { benchDamage } from '../bench/damage-bench.ts';
 import { benchIndex } from '../bench/index-bench.ts';
 import { benchRead } from '../bench/read-bench.ts';
 import { benchIntake, fullSizes, type IntakeSizes } from '../bench/intake-bench.ts';
+import { benchSearch } from '../bench/search-bench.ts';
 import type { BenchResult } from '../bench/result.ts';
 import { UsageError, parseArguments } from './arguments.ts';
 
@@ -9,6 +10,7 @@ const benches: Record<string, (say: (line: string) => void) => Promise<BenchResu
   index: (say) => benchIndex(say),
   damage: (say) => benchDamage(say),
   read: (say) => benchRead(say, Math.round(2000 * shareOf(process.env.WORVEL_BENCH_SHARE))),
+  search: (say) => benchSearch(say, Math.round(1_000_000 * shareOf(process.env.WORVEL_BENCH_SHARE))),
   intake: (say) => benchIntake(say, sizesOf(process.env.WORVEL_BENCH_SHARE)),
 };
 

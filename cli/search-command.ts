@@ -1,7 +1,9 @@
+import type { SearchHit } from '../contract/assets.ts';
 import { bytesText } from '../core/findings/evidence.ts';
-import { searchPaths } from '../server/assets/search.ts';
-import { findBuild, findChannel, listTitles } from '../server/builds/builds.ts';
+import { QueryError, parseQuery, type Query } from '../core/search/query.ts';
+import { findChannel, listTitles } from '../server/builds/builds.ts';
 import { NotFoundError } from '../server/plain-error.ts';
+import { ChannelSearches } from '../server/search/channel-searches.ts';
 import { UsageError, parseArguments, textOption } from './arguments.ts';
 import { dataPath } from './session.ts';
 import { withDatabase } from './with-database.ts';
@@ -13,28 +15,35 @@ export async function searchCommand(args: readonly string[]): Promise<void> {
   const title = given.needed('title');
   const label = given.text('build');
   const channel = given.text('channel') ?? (label === undefined ? undefined : 'main');
-  const query = given.positionals.join(' ').trim();
-  if (query === '') throw new UsageError('A QUERY is needed.');
-  const hits = await withDatabase(dataPath(given.text('data')), async ({ pool }) => {
-    if (channel === undefined) {
-      const found = (await listTitles(pool)).find(({ name }) => name === title);
-      if (!found) throw new NotFoundError(`There is no title named ${title}.`);
-      return searchPaths(pool, {
-        channelIds: found.channels.map(({ id }) => id),
-        sequence: null,
-        query,
-        limit,
-      });
+  const text = given.positionals.join(' ').trim();
+  if (text === '') throw new UsageError('A QUERY is needed.');
+  const query = parsed(text);
+  const hits = await withDatabase(dataPath(given.text('data')), async ({ pool, address, folder }) => {
+    const searches = new ChannelSearches(pool, address, folder);
+    const find = async (channelId: number, build: string | null): Promise<SearchHit[]> =>
+      (await searches.search(channelId, query, { build, offset: 0, limit, most: limit })).assets;
+    if (channel !== undefined) {
+      return find(await findChannel(pool, title, channel), label ?? null);
     }
-    const channelId = await findChannel(pool, title, channel);
-    const sequence = label === undefined ? null : (await findBuild(pool, channelId, label)).sequence;
-    return searchPaths(pool, { channelIds: [channelId], sequence, query, limit });
+    const found = (await listTitles(pool)).find(({ name }) => name === title);
+    if (!found) throw new NotFoundError(`There is no title named ${title}.`);
+    const all: SearchHit[] = [];
+    for (const { id } of found.channels) all.push(...(await find(id, null)));
+    return all.sort((a, b) => (a.path < b.path ? -1 : a.path > b.path ? 1 : 0));
   });
-  for (const hit of hits) {
+  for (const { path, build, kind, size, hash } of hits) {
     process.stdout.write(
       given.flag('json')
-        ? `${JSON.stringify(hit)}\n`
-        : `${hit.build.padEnd(10)} ${hit.kind.padEnd(8)} ${bytesText(hit.size).padStart(10)}  ${hit.path}\n`,
+        ? `${JSON.stringify({ path, build, kind, size, hash })}\n`
+        : `${build.padEnd(10)} ${kind.padEnd(8)} ${bytesText(size).padStart(10)}  ${path}\n`,
     );
+  }
+}
+
+function parsed(text: string): Query {
+  try {
+    return parseQuery(text);
+  } catch (error) {
+    throw error instanceof QueryError ? new UsageError(`${error.message}.`) : error;
   }
 }

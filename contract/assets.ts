@@ -39,7 +39,13 @@ export const folderSchema = z.object({
 });
 export type Folder = z.infer<typeof folderSchema>;
 
-export const assetListSchema = z.object({ total: z.number(), assets: z.array(assetRowSchema) });
+export const assetListSchema = z.object({
+  total: z.number(),
+  /** Whether there are more than were counted. */
+  isCut: z.boolean(),
+  /** Each with why it was found. */
+  assets: z.array(assetRowSchema.extend({ why: z.string() })),
+});
 
 export const historyStepSchema = z.object({
   build: z.string(),

@@ -251,7 +251,7 @@ describe('The interface', () => {
     await page.getByRole('link', { name: /boats/ }).click();
     await page.getByRole('link', { name: /skins\.zip/ }).click();
     await page.getByText('fry_hull_p05.png').waitFor();
-    await page.getByLabel(/^Words in the paths/).fill('HULL p03');
+    await page.getByLabel(/^Search build/).fill('HULL p03');
     await page.getByText('data/models.zip!/boats/skins.zip!/fry_hull_p03.png').waitFor();
     await expectAccessible(page, 'the library');
   });

@@ -99,6 +99,7 @@ function byteCount(step: number): number {
 
 /** How many lists are gone through at once: those of the rarest parts. */
 const mostLists = 4;
+const longestShare = 12;
 
 /** Finds paths by their parts. */
 export class PathIndex {
@@ -126,17 +127,24 @@ export class PathIndex {
     const unwanted = excluded.map((word) => encoder.encode(word)).filter(({ length }) => length > 0);
     const lists = this.rarestLists(wanted);
     if (lists === null) return;
-    const fits = (number: number): boolean => wanted.every((word) => this.holds(number, word)) && !unwanted.some((word) => this.holds(number, word));
     if (lists.length === 0) {
-      for (let number = 0; number < this.size; number++) if (fits(number) && !visit(number)) return;
+      for (let number = 0; number < this.size; number++)
+        if (this.fits(number, wanted, unwanted) && !visit(number)) return;
       return;
     }
     const [first, ...others] = lists.map((list) => new ListReader(this.tables.lists, list.from, list.to));
-    while (first?.next()) {
+    next: while (first?.next()) {
       const { value } = first;
-      if (others.every((other) => other.reach(value)) && fits(value) && !visit(value)) return;
+      for (const other of others) if (!other.reach(value)) continue next;
+      if (this.fits(value, wanted, unwanted) && !visit(value)) return;
     }
-  } // prettier-ignore
+  }
+
+  private fits(number: number, wanted: readonly Uint8Array[], unwanted: readonly Uint8Array[]): boolean {
+    for (const word of wanted) if (!this.holds(number, word)) return false;
+    for (const word of unwanted) if (this.holds(number, word)) return false;
+    return true;
+  }
 
   /** @returns null where a part of a word occurs nowhere; the shortest list comes first */
   private rarestLists(words: readonly Uint8Array[]): { from: number; to: number }[] | null {
@@ -153,7 +161,11 @@ export class PathIndex {
         found.set(gram, { from: listAt[place] ?? 0, to: listAt[place + 1] ?? 0 });
       }
     }
-    return [...found.values()].sort((a, b) => a.to - a.from - (b.to - b.from)).slice(0, mostLists);
+    const lists = [...found.values()].sort((a, b) => a.to - a.from - (b.to - b.from));
+    const [shortest] = lists;
+    // Beside a short list a long one costs more than looking at the few paths of the short one.
+    const most = shortest ? (shortest.to - shortest.from) * longestShare : 0;
+    return lists.filter(({ from, to }) => to - from <= most).slice(0, mostLists);
   }
 
   private place(gram: number): number {
@@ -198,22 +210,29 @@ class ListReader {
   }
 
   next(): boolean {
-    if (this.at >= this.end) return false;
-    let step = 0;
-    let shift = 0;
-    let byte = 128;
-    while (byte > 127) {
-      byte = this.lists[this.at++] ?? 0;
-      step |= (byte & 127) << shift;
-      shift += 7;
-    }
-    this.value += step;
-    return true;
+    return this.goTo(this.value + 1);
   }
 
   /** Goes on to a number. @returns whether the list has it */
   reach(wanted: number): boolean {
-    while (this.value < wanted) if (!this.next()) return false;
-    return this.value === wanted;
+    return this.goTo(wanted) && this.value === wanted;
+  }
+
+  /** Goes on to the first number from `least` on. @returns whether there is one */
+  private goTo(least: number): boolean {
+    const { lists, end } = this;
+    let { value, at } = this;
+    while (value < least && at < end) {
+      let byte = lists[at++] ?? 0;
+      let step = byte & 127;
+      for (let shift = 7; byte > 127; shift += 7) {
+        byte = lists[at++] ?? 0;
+        step |= (byte & 127) << shift;
+      }
+      value += step;
+    }
+    this.value = value;
+    this.at = at;
+    return value >= least;
   }
 }

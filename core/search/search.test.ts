@@ -77,7 +77,7 @@ describe('search', () => {
     { spans: [[1, 9, 'plain', 10]] },
     { spans: [[1, 9, 'binary', 1]] },
   ]);
-  const find = (text: string, sequence: number | null = 9): string[] => search(index, states, parseQuery(text), sequence, 100).hits.map(({ path }) => path);
+  const find = (text: string, sequence: number | null = 9): string[] => search(index, states, parseQuery(text), sequence, { limit: 100, most: 100 }).hits.map(({ number }) => index.path(number));
 
   it('finds parts of words in any order and any case, beyond Latin letters too', () => {
     expect(find('HERON a/')).to.deep.equal(['a/Heron_white.glb', 'a/heron_grey.glb']);
@@ -101,13 +101,13 @@ describe('search', () => {
   it('looks at one build, or at all of them', () => {
     expect(find('heron', 2)).to.deep.equal(['a/heron_grey.glb', 'b/heron.png']);
     expect(find('white', 1)).to.deep.equal(['a/Heron_white.glb']);
-    expect(search(index, states, parseQuery('white'), 1, 9).hits[0]?.span).to.equal(0);
+    expect(search(index, states, parseQuery('white'), 1, { limit: 9, most: 9 }).hits[0]?.span).to.equal(0);
     expect(find('heron', null)).to.have.length(3);
   });
 
   it('stops when it has enough, and says so', () => {
-    expect(search(index, states, parseQuery('heron'), 9, 2)).to.include({ isCut: true });
-    expect(search(index, states, parseQuery('heron'), 9, 3)).to.include({ isCut: false });
+    expect(search(index, states, parseQuery('heron'), 9, { limit: 1, most: 2 })).to.deep.include({ isCut: true, total: 2, hits: [{ number: 0, span: 1 }] });
+    expect(search(index, states, parseQuery('heron'), 9, { limit: 1, most: 3 })).to.include({ isCut: false });
   });
 
   it('says why', () => {
@@ -124,7 +124,7 @@ describe('search', () => {
     for (let round = 0; round < 200; round++) {
       const wanted = Array.from({ length: 1 + Math.floor(random() * 3) }, () => pick().slice(0, 1 + Math.floor(random() * 4)) + (random() < 0.3 ? String(Math.floor(random() * 99)) : ''));
       const without = random() < 0.3 ? pick() : '~';
-      const hits = search(large, everywhere, parseQuery(`${wanted.join(' ')} -${without}`), 1, 1e6).hits.map(({ path }) => path);
+      const hits = search(large, everywhere, parseQuery(`${wanted.join(' ')} -${without}`), 1, { limit: 1e6, most: 1e6 }).hits.map(({ number: at }) => large.path(at));
       expect(hits, wanted.join(' ')).to.deep.equal(many.filter((path) => wanted.every((word) => path.includes(word)) && !path.includes(without)));
     }
   });

@@ -15,13 +15,17 @@ export interface StateTables {
 }
 
 export interface Hit {
-  path: string;
+  /** Number of its path in the index. */
+  number: number;
   /** Number of its span in the tables. */
   span: number;
 }
 
 export interface Found {
+  /** Those that were asked for. */
   hits: Hit[];
+  /** How many there are, as far as they were counted. */
+  total: number;
   /** Whether the search stopped when it had enough, so that there may be more. */
   isCut: boolean;
 }
@@ -35,9 +39,10 @@ export function search(
   states: StateTables,
   query: Query,
   sequence: number | null,
-  most: number,
+  { offset = 0, limit, most }: { offset?: number; limit: number; most: number },
 ): Found {
   const hits: Hit[] = [];
+  let total = 0;
   let isCut = false;
   const fits = filterOf(states, query);
   const words = query.words.filter(({ isExcluded }) => !isExcluded).map(({ text }) => text);
@@ -46,16 +51,19 @@ export function search(
   index.find(words, excluded, (number) => {
     const span = spanOf(states, number, sequence);
     if (span < 0 || !fits(span)) return true;
-    const path = index.path(number);
-    if (extensions.some(({ values, isExcluded }) => values.includes(extensionOf(path)) === isExcluded)) return true;
-    if (hits.length >= most) {
+    if (extensions.length > 0) {
+      const extension = extensionOf(index.path(number));
+      if (extensions.some(({ values, isExcluded }) => values.includes(extension) === isExcluded)) return true;
+    }
+    if (total >= most) {
       isCut = true;
       return false;
     }
-    hits.push({ path, span });
+    if (total >= offset && hits.length < limit) hits.push({ number, span });
+    total++;
     return true;
   });
-  return { hits, isCut };
+  return { hits, total, isCut };
 } // prettier-ignore
 
 function spanOf({ spanAt, first, last }: StateTables, number: number, sequence: number | null): number {

@@ -8,13 +8,14 @@ import { hashSchema, kindSchema } from '../../contract/kinds.ts';
 import { formatOf, formats } from '../../core/kinds/formats.ts';
 import { decodeEnvelope } from '../../core/kinds/sound/envelope.ts';
 import { decodeText } from '../../core/kinds/text/decode.ts';
+import { parseQuery } from '../../core/search/query.ts';
 import { findBuild } from '../builds/builds.ts';
 import { readQuery } from '../http/read-request.ts';
 import type { ServerContext } from '../http/server-context.ts';
 import { NotFoundError } from '../plain-error.ts';
 import { findContent, readContent, streamContent } from '../store/read-content.ts';
 import { findAsset, readScene, toRows } from './assets.ts';
-import { BuildListings, type ListedAsset } from './build-listing.ts';
+import { BuildListings } from './build-listing.ts';
 import { factsKey, findFacts } from './facts.ts';
 
 const where = z.object({ channel: z.coerce.number().int(), build: z.string() });
@@ -33,7 +34,10 @@ const imageQuery = z.object({
   slice: z.coerce.number().int().min(0).default(0),
 });
 
-export function assetRoutes({ pool, folder, shower }: ServerContext): Hono {
+/** So many hits are counted; who has more says more. */
+const mostHits = 2000;
+
+export function assetRoutes({ pool, folder, shower, searches }: ServerContext): Hono {
   const listings = new BuildListings(pool);
   const routes = new Hono();
 
@@ -49,21 +53,23 @@ export function assetRoutes({ pool, folder, shower }: ServerContext): Hono {
     const query = readQuery(
       context,
       where.extend({
+        build: z.string().default(''),
         text: z.string().default(''),
         kind: z.union([kindSchema, z.literal('')]).default(''),
         ...page,
       }),
     );
-    const build = await findBuild(pool, query.channel, query.build);
-    const words = query.text.toLowerCase().split(/\s+/).filter(Boolean);
-    const matches = (asset: ListedAsset): boolean => {
-      if (query.kind !== '' && formatOf(asset.format).kind !== query.kind) return false;
-      const path = asset.path.toLowerCase();
-      return words.every((word) => path.includes(word));
-    };
-    const found = (await listings.of(build)).assets.filter(matches);
-    const assets = await toRows(pool, query.build, found.slice(query.offset, query.offset + query.limit));
-    return context.json({ total: found.length, assets });
+    const parsed = parseQuery(query.text);
+    if (query.kind !== '') parsed.choices.push({ field: 'kind', values: [query.kind], isExcluded: false });
+    const { offset, limit } = query;
+    return context.json(
+      await searches.search(query.channel, parsed, {
+        build: query.build === '' ? null : query.build,
+        offset,
+        limit,
+        most: Math.max(mostHits, offset + limit),
+      }),
+    );
   });
 
   routes.get('/asset', async (context) => {

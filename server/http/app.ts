@@ -3,6 +3,7 @@ import { Hono } from 'hono';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { z } from 'zod';
+import { QueryError } from '../../core/search/query.ts';
 import { applicationRoot } from '../application-root.ts';
 import { assetRoutes } from '../assets/routes.ts';
 import { buildRoutes } from '../builds/routes.ts';
@@ -25,7 +26,7 @@ export function createApp(context: ServerContext, port: number, report: (message
         ? 404
         : error instanceof ConflictError
           ? 409
-          : error instanceof PlainError || error instanceof z.ZodError
+          : error instanceof PlainError || error instanceof z.ZodError || error instanceof QueryError
             ? 400
             : 500;
     if (status === 500) report(`${request.req.method} ${request.req.path}: ${messageOf(error)}`);
@@ -33,7 +34,8 @@ export function createApp(context: ServerContext, port: number, report: (message
       error instanceof z.ZodError
         ? (error.issues[0]?.message ?? 'The request does not fit.')
         : messageOf(error);
-    return request.json({ error: message }, status);
+    const where = error instanceof QueryError ? { at: error.at, length: error.length } : {};
+    return request.json({ error: message, ...where }, status);
   });
   app.get('/api/health', (request) => request.json({ data: context.folder.root }));
   for (const routes of [

@@ -6,6 +6,7 @@ import type { DataFolder } from '../data-folder.ts';
 import type { DatabaseAddress, Pool } from '../database/pool.ts';
 import { RecentSpans } from '../findings/recent-spans.ts';
 import { PlainError, codeOf, messageOf } from '../plain-error.ts';
+import { ChannelSearches } from '../search/channel-searches.ts';
 import { Shower } from '../readers/shower.ts';
 import { lookWhereDue } from '../ways-in/followers.ts';
 import { Runner } from '../work/runner.ts';
@@ -26,9 +27,10 @@ export async function startServer(
   report: (message: string) => void,
 ): Promise<RunningServer> {
   const spans = new RecentSpans(pool);
+  const searches = new ChannelSearches(pool, address, folder);
   const shower = new Shower(folder.store);
   const runner = new Runner(pool, address, folder, report);
-  const app = createApp({ pool, folder, spans, runner, shower }, port, report);
+  const app = createApp({ pool, folder, spans, runner, shower, searches }, port, report);
   const server = await new Promise<Server>((resolve, reject) => {
     const starting = serve({ fetch: app.fetch, port, hostname: '127.0.0.1' }, () =>
       resolve(starting as Server),
@@ -57,9 +59,19 @@ export async function startServer(
         report(`The findings of the newest builds could not be made: ${messageOf(error)}`),
       );
   }, 1000);
+  let isWarming = false;
+  const searching = setInterval(() => {
+    if (isWarming) return;
+    isWarming = true;
+    searches
+      .warm()
+      .catch((error: unknown) => report(messageOf(error)))
+      .finally(() => (isWarming = false));
+  }, 1000);
   return {
     url,
     async close() {
+      clearInterval(searching);
       clearInterval(warming);
       clearInterval(following);
       rmSync(sign, { force: true });

@@ -1,6 +1,7 @@
 import type { DataFolder } from '../data-folder.ts';
 import type { Pool } from '../database/pool.ts';
 import type { RecentSpans } from '../findings/recent-spans.ts';
+import type { ChannelSearches } from '../search/channel-searches.ts';
 import type { Shower } from '../readers/shower.ts';
 import type { Runner } from '../work/runner.ts';
 
@@ -11,4 +12,5 @@ export interface ServerContext {
   spans: RecentSpans;
   runner: Runner;
   shower: Shower;
+  searches: ChannelSearches;
 }

@@ -2,7 +2,7 @@ import FolderOutlinedIcon from '@mui/icons-material/FolderOutlined';
 import Inventory2OutlinedIcon from '@mui/icons-material/Inventory2Outlined';
 import { Box, Link as MuiLink, Typography } from '@mui/material';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useRef, type ReactNode } from 'react';
+import { useRef, useState, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import type { AssetRow, Folder } from '../../contract/assets.ts';
 import { kindSchema } from '../../contract/kinds.ts';
@@ -15,6 +15,7 @@ import { Toggle } from '../shell/toggle.tsx';
 import { failureText } from '../shell/api.ts';
 import { PathText, nameOf } from '../shell/path-text.tsx';
 import { Empty, Failure, Loading } from '../shell/states.tsx';
+import { SearchForm } from './search-form.tsx';
 import { useAddress } from '../shell/use-address.ts';
 import { assetPath, usePlace, useSpan, viewPath, type Span } from '../shell/use-span.ts';
 
@@ -33,8 +34,10 @@ export function LibraryView(): ReactNode {
   const isSearch = text !== '' || kind !== '';
   const where = { channel: place.channel.id, build };
   const folder = useFolderQuery({ ...where, path, offset: 0, limit }, { skip: build === '' || isSearch });
+  const isEverywhere = parameters.get('all') === '1';
+  const [hasForm, setForm] = useState(false);
   const list = useAssetListQuery(
-    { ...where, text, kind, offset: 0, limit },
+    { ...where, build: isEverywhere ? '' : build, text, kind, offset: 0, limit },
     { skip: build === '' || !isSearch },
   );
   if (build === '')
@@ -55,11 +58,18 @@ export function LibraryView(): ReactNode {
         }}
       >
         <TextFilter
-          key={build}
+          key={`${build} ${hasForm ? text : ''}`}
           value={text}
           onChange={(value) => set({ text: value })}
-          label={`Words in the paths of ${build}`}
+          label={`heron ext:glb size:>10k`}
+          name={`Search ${isEverywhere ? 'all builds' : `build ${build}`}`}
         />
+        <Toggle isOn={hasForm} onClick={() => setForm(!hasForm)}>
+          Form
+        </Toggle>
+        <Toggle isOn={isEverywhere} onClick={() => set({ all: isEverywhere ? '' : '1' }, { replace: false })}>
+          All builds
+        </Toggle>
         {kindSchema.options.map((option) => (
           <Toggle
             key={option}
@@ -69,13 +79,21 @@ export function LibraryView(): ReactNode {
             {option}
           </Toggle>
         ))}
+        {hasForm && <SearchForm onSearch={(query) => set({ text: query }, { replace: false })} />}
       </Box>
       {!isSearch && <Crumbs path={path} span={span} />}
       <Problems build={build} channel={place.channel.id} />
       {current.isLoading && <Loading what="the library" />}
       {current.error && <Failure text={failureText(current.error)} onRetry={() => void current.refetch()} />}
       {isSearch && list.data && (
-        <Rows span={span} folders={[]} assets={list.data.assets} total={list.data.total} hasPaths />
+        <Rows
+          span={span}
+          folders={[]}
+          assets={list.data.assets}
+          total={list.data.total}
+          isCut={list.data.isCut}
+          hasPaths
+        />
       )}
       {!isSearch && folder.data && (
         <Rows
@@ -154,12 +172,14 @@ function Problems({ build, channel }: { build: string; channel: number }): React
 interface RowsProps {
   span: Span;
   folders: Folder['folders'];
-  assets: readonly AssetRow[];
+  assets: readonly (AssetRow & { why?: string })[];
   total: number;
+  /** Whether there are more than were counted. */
+  isCut?: boolean;
   hasPaths: boolean;
 }
 
-function Rows({ span, folders, assets, total, hasPaths }: RowsProps): ReactNode {
+function Rows({ span, folders, assets, total, isCut = false, hasPaths }: RowsProps): ReactNode {
   const place = usePlace();
   const scroller = useRef<HTMLDivElement>(null);
   const virtual = useVirtualizer({
@@ -173,7 +193,7 @@ function Rows({ span, folders, assets, total, hasPaths }: RowsProps): ReactNode 
   return (
     <>
       <Typography role="status" variant="body2" color="text.secondary" sx={{ px: 2, py: 0.5 }}>
-        {`${folders.length > 0 ? `${plural(folders.length, 'folder')}, ` : ''}${plural(total, 'asset')}${total > assets.length ? `, the first ${assets.length} are shown` : ''}`}
+        {`${folders.length > 0 ? `${plural(folders.length, 'folder')}, ` : ''}${isCut ? 'more than ' : ''}${plural(total, 'asset')}${total > assets.length ? `, the first ${assets.length} are shown` : ''}`}
       </Typography>
       <Box ref={scroller} role="list" aria-label="Contents" sx={{ flex: 1, overflow: 'auto', minHeight: 0 }}>
         <Box sx={{ height: virtual.getTotalSize(), position: 'relative' }}>
@@ -203,7 +223,11 @@ function Rows({ span, folders, assets, total, hasPaths }: RowsProps): ReactNode 
                   />
                 )}
                 {!folder && asset && (
-                  <AssetLine asset={asset} to={assetPath(place, span, asset.path)} hasPath={hasPaths} />
+                  <AssetLine
+                    asset={asset}
+                    to={assetPath(place, span, asset.path, asset.build)}
+                    hasPath={hasPaths}
+                  />
                 )}
               </Box>
             );
@@ -240,7 +264,15 @@ function FolderRow({ folder, to }: { folder: Folder['folders'][number]; to: stri
   );
 }
 
-function AssetLine({ asset, to, hasPath }: { asset: AssetRow; to: string; hasPath: boolean }): ReactNode {
+function AssetLine({
+  asset,
+  to,
+  hasPath,
+}: {
+  asset: AssetRow & { why?: string };
+  to: string;
+  hasPath: boolean;
+}): ReactNode {
   return (
     <MuiLink component={Link} to={to} underline="hover" color="inherit" sx={rowColumns}>
       <Box
@@ -262,9 +294,16 @@ function AssetLine({ asset, to, hasPath }: { asset: AssetRow; to: string; hasPat
           isSmall
         />
       </Box>
-      <PathText path={hasPath ? asset.path : nameOf(asset.path)} />
+      <Box sx={{ minWidth: 0, lineHeight: 1.25 }}>
+        <PathText path={hasPath ? asset.path : nameOf(asset.path)} />
+        {asset.why && (
+          <Typography variant="caption" component="div" color="text.secondary" noWrap>
+            {asset.why}
+          </Typography>
+        )}
+      </Box>
       <span>{asset.kind}</span>
-      <span>{asset.format}</span>
+      <span>{hasPath ? `build ${asset.build}` : asset.format}</span>
       <Box component="span" sx={{ textAlign: 'right', fontVariantNumeric: 'tabular-nums' }}>
         {bytesText(asset.size)}
       </Box>

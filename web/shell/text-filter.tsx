@@ -6,10 +6,13 @@ export function TextFilter({
   value,
   onChange,
   label = 'Words in the path',
+  name = label,
 }: {
   value: string;
   onChange: (text: string) => void;
   label?: string;
+  /** What it is called where the label is an example. */
+  name?: string;
 }): ReactNode {
   const [typed, setTyped] = useState(value);
   useEffect(() => {
@@ -22,7 +25,7 @@ export function TextFilter({
       value={typed}
       onChange={({ target }) => setTyped(target.value)}
       placeholder={label}
-      inputProps={{ 'aria-label': label, type: 'search' }}
+      inputProps={{ 'aria-label': name, type: 'search' }}
       sx={{ border: 1, borderColor: 'divider', px: 1, width: 300, bgcolor: 'background.paper' }}
     />
   );

@@ -52,6 +52,16 @@ export function spanQuery({ from, to }: Span): string {
   return parameters.toString();
 }
 
-export function assetPath(place: Pick<Place, 'title' | 'channel'>, span: Span, path: string): string {
-  return `${viewPath(place, 'asset')}?${spanQuery(span)}&path=${encodeURIComponent(path)}`;
+/** @param build where it lies, when that is not the span's later build */
+export function assetPath(
+  place: Pick<Place, 'title' | 'channel'>,
+  span: Span,
+  path: string,
+  build = span.to?.label,
+): string {
+  const where =
+    build === span.to?.label || build === undefined
+      ? spanQuery(span)
+      : new URLSearchParams({ from: build, to: build }).toString();
+  return `${viewPath(place, 'asset')}?${where}&path=${encodeURIComponent(path)}`;
 }

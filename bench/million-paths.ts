@@ -1,0 +1,71 @@
+import { seeded } from '../demo/seeded.ts';
+import { openEnd, role } from '../server/builds/spans.ts';
+import { bulkLoad, type BulkTable } from '../server/database/bulk-load.ts';
+import type { Pool } from '../server/database/pool.ts';
+import { change, type Value } from '../server/database/rows.ts';
+import { pathsTable } from '../server/intake/intake-tables.ts';
+import { hashOf, pathDigest } from '../server/store/hash.ts';
+
+const things = 'heron lantern ferry reed jetty otter bell stage marsh boat lamp plank rope tide fog crane perch mallow ember skiff'.split(' '); // prettier-ignore
+const parts = 'body head wing arm leg base top left right front back upper lower inner outer small large old new broken'.split(' '); // prettier-ignore
+const roles = 'col nrm rgh msk emi'.split(' ');
+const folders = 'characters props stages effects interface weather boats birds plants music'.split(' ');
+const endings = ['glb', 'png', 'dds', 'wav', 'json', 'bin', 'ogg', 'csv'] as const;
+const formatOfEnding: Readonly<Record<string, string>> = { bin: 'binary' };
+
+const spansTable: BulkTable = {
+  table: 'asset_spans',
+  columns: [
+    { name: 'channel_id' },
+    { name: 'path_digest', binary: true },
+    { name: 'first_sequence' },
+    { name: 'last_sequence' },
+    { name: 'role' },
+    { name: 'format' },
+    { name: 'by_extension' },
+    { name: 'size' },
+    { name: 'hash', binary: true },
+    { name: 'unit_digest', binary: true },
+  ],
+  onDuplicate: 'ignore',
+};
+
+/** Paths as games have them, no two alike, the same ones every time. */
+export function* manyPaths(count: number): Generator<string> {
+  const random = seeded(17);
+  const pick = (words: readonly string[]): string => words[Math.floor(random() * words.length)] ?? '';
+  for (let number = 0; number < count; number++) {
+    const thing = pick(things);
+    const level = random() < 0.4 ? `_l${Math.floor(random() * 4)}` : '';
+    const texture = random() < 0.4 ? `_${pick(roles)}` : '';
+    const archive = `data/${pick(folders)}_${Math.floor(number / 5000)}.zip!/`;
+    yield `${archive}${thing}/${thing}_${pick(parts)}_${(number * 7919) % count}${texture}${level}.${pick(endings)}`;
+  }
+}
+
+/** Puts a build of such paths into an empty database, as an index would leave it. */
+export async function insertBuild(pool: Pool, title: string, count: number): Promise<void> {
+  const { insertId: titleId } = await change(pool, "INSERT INTO titles (name, rights) VALUES (?, '')", [title]);
+  const { insertId: channelId } = await change(pool, "INSERT INTO channels (title_id, name) VALUES (?, 'main')", [titleId]);
+  await change(
+    pool,
+    "INSERT INTO builds (channel_id, sequence, label, source, released_at, indexed_at) VALUES (?, 1, '1', '/none', NOW(3), NOW(3))",
+    [channelId],
+  );
+  const rows: { digest: Buffer; path: string }[] = [];
+  for (const path of manyPaths(count)) rows.push({ digest: pathDigest(path), path });
+  rows.sort((a, b) => a.digest.compare(b.digest));
+  const batch = 50_000;
+  for (let from = 0; from < rows.length; from += batch) {
+    const part = rows.slice(from, from + batch);
+    await bulkLoad(pool, pathsTable, part.map(({ digest, path }): Value[] => [digest, path]));
+    await bulkLoad(
+      pool,
+      spansTable,
+      part.map(({ digest, path }): Value[] => {
+        const ending = path.slice(path.lastIndexOf('.') + 1);
+        return [channelId, digest, 1, openEnd, role.file, formatOfEnding[ending] ?? ending, 0, path.length * 100, hashOf(digest), digest];
+      }),
+    );
+  }
+} // prettier-ignore
