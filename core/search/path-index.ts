@@ -97,8 +97,12 @@ function byteCount(step: number): number {
   return step < 1 << 7 ? 1 : step < 1 << 14 ? 2 : step < 1 << 21 ? 3 : 4;
 }
 
-/** How many lists are gone through at once: those of the rarest parts. */
-const mostLists = 4;
+/** Where a list of paths lies. */
+interface List {
+  from: number;
+  to: number;
+}
+
 const longestShare = 12;
 
 /** Finds paths by their parts. */
@@ -146,26 +150,34 @@ export class PathIndex {
     return true;
   }
 
-  /** @returns null where a part of a word occurs nowhere; the shortest list comes first */
-  private rarestLists(words: readonly Uint8Array[]): { from: number; to: number }[] | null {
-    const { listAt } = this.tables;
-    const found = new Map<number, { from: number; to: number }>();
+  /**
+   * The rarest list of each word: further ones of the same word say mostly the same.
+   * @returns null where a part of a word occurs nowhere; the shortest list comes first
+   */
+  private rarestLists(words: readonly Uint8Array[]): List[] | null {
+    const found: List[] = [];
     for (const word of words) {
-      for (let at = 0; at + 1 < word.length; at++) {
-        const pair = ((word[at] ?? 0) << 8) | (word[at + 1] ?? 0);
-        // Triples tell more; a word of two letters has none.
-        if (word.length > 2 && at + 2 >= word.length) continue;
-        const gram = word.length > 2 ? pairs + ((pair << 8) | (word[at + 2] ?? 0)) : pair;
-        const place = this.place(gram);
-        if (place < 0) return null;
-        found.set(gram, { from: listAt[place] ?? 0, to: listAt[place + 1] ?? 0 });
+      let rarest: List | null = null;
+      // Triples tell more than pairs; a word of two letters has none, and one of a single letter has neither.
+      for (let at = 0; at + Math.min(3, Math.max(2, word.length)) <= word.length; at++) {
+        const list = this.listOf(word, at);
+        if (list === null) return null;
+        if (rarest === null || list.to - list.from < rarest.to - rarest.from) rarest = list;
       }
+      if (rarest) found.push(rarest);
     }
-    const lists = [...found.values()].sort((a, b) => a.to - a.from - (b.to - b.from));
-    const [shortest] = lists;
+    found.sort((a, b) => a.to - a.from - (b.to - b.from));
+    const [shortest] = found;
     // Beside a short list a long one costs more than looking at the few paths of the short one.
     const most = shortest ? (shortest.to - shortest.from) * longestShare : 0;
-    return lists.filter(({ from, to }) => to - from <= most).slice(0, mostLists);
+    return found.filter(({ from, to }) => to - from <= most);
+  }
+
+  private listOf(word: Uint8Array, at: number): List | null {
+    const { listAt } = this.tables;
+    const pair = ((word[at] ?? 0) << 8) | (word[at + 1] ?? 0);
+    const place = this.place(word.length > 2 ? pairs + ((pair << 8) | (word[at + 2] ?? 0)) : pair);
+    return place < 0 ? null : { from: listAt[place] ?? 0, to: listAt[place + 1] ?? 0 };
   }
 
   private place(gram: number): number {

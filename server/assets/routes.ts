@@ -35,7 +35,7 @@ const imageQuery = z.object({
 });
 
 /** So many hits are counted; who has more says more. */
-const mostHits = 2000;
+const mostHits = 1000;
 
 export function assetRoutes({ pool, folder, shower, searches }: ServerContext): Hono {
   const listings = new BuildListings(pool);

@@ -37,6 +37,7 @@ interface Searchable {
 
 /** Tables of so many channels are kept in memory; those of others are read from their files again. */
 const keptChannels = 3;
+const freshMs = 200;
 
 /**
  * Searches channels, each by tables that a thread makes when its builds have changed, and that lie in a file from then on:
@@ -47,6 +48,7 @@ export class ChannelSearches {
   private readonly address: DatabaseAddress;
   private readonly place: string;
   private readonly ready = new Map<number, Searchable>();
+  private readonly asked = new Map<number, { at: number; builds: Promise<Builds> }>();
   private readonly making = new Map<string, Promise<Searchable>>();
 
   constructor(pool: Pool, address: DatabaseAddress, folder: DataFolder) {
@@ -99,7 +101,17 @@ export class ChannelSearches {
     }
   }
 
-  private async builds(channelId: number): Promise<Builds> {
+  /** While somebody types, one question after the other is answered from what was known a moment ago. */
+  private builds(channelId: number): Promise<Builds> {
+    const asked = this.asked.get(channelId);
+    if (asked && Date.now() - asked.at < freshMs) return asked.builds;
+    const builds = this.askForBuilds(channelId);
+    this.asked.set(channelId, { at: Date.now(), builds });
+    builds.catch(() => this.asked.delete(channelId));
+    return builds;
+  }
+
+  private async askForBuilds(channelId: number): Promise<Builds> {
     // Jobs that unlock or remove change what lies in a build without indexing it again.
     const rows = await select<{ id: number; label: string; sequence: number; indexedAt: Date | null; changedBy: number | null }>(
       this.pool,
