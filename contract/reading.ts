@@ -13,6 +13,8 @@ export const readingSettingsSchema = z.object({
   platform: z.string().trim().max(60).default(''),
   /** Folder that the paths count from; null to find the lowest one that holds everything. */
   contentRoot: z.string().trim().max(1000).nullable().default(null),
+  /** Whether it was found, and nobody said it: it gives way where it holds no longer everything. */
+  isRootFound: z.boolean().default(false),
   choice: choiceSchema.default({ only: [], without: [] }),
   /** Keys of the title's keyring, by number; null for all of them. */
   keys: z.array(z.number().int()).max(1000).nullable().default(null),

@@ -62,6 +62,23 @@ describe('Reading settings', () => {
     expect((await house.diff('Root', '2', '3')).findings).to.deep.equal([]);
   });
 
+  it('gives a found root up when something lies beside it, and keeps one that a person chose', async () => {
+    put('grown/game/a.txt', text('a'));
+    await house.index(house.path('grown'), 'Grown', '1');
+    expect(await pathsOf('Grown', '1')).to.deep.equal(['a.txt']);
+    put('grown/game/sub/b.txt', text('b'));
+    await house.index(house.path('grown'), 'Grown', '2');
+    expect(await pathsOf('Grown', '2')).to.deep.equal(['a.txt', 'sub/b.txt']);
+    put('grown/extra/c.txt', text('c'));
+    await house.index(house.path('grown'), 'Grown', '3');
+    expect(await pathsOf('Grown', '3')).to.deep.equal(['extra/c.txt', 'game/a.txt', 'game/sub/b.txt']);
+    expect((await house.diff('Grown', '2', '3')).summary).to.include({ added: 1, moved: 2, removed: 0 });
+    await house.index(house.path('grown'), 'Grown', '4', '--root', 'game');
+    put('grown/more/d.txt', text('d'));
+    await house.index(house.path('grown'), 'Grown', '5');
+    expect(await pathsOf('Grown', '5')).to.deep.equal(['a.txt', 'sub/b.txt']);
+  });
+
   it('finds it within an archive too, compressed as a whole or not', async () => {
     run('tar', ['-czf', '../ferry.tar.gz', 'Ferry'], house.path('install'));
     run('zip', ['-qr', '../ferry.zip', 'Ferry'], house.path('install'));
@@ -142,6 +159,7 @@ describe('Reading settings', () => {
     expect(build?.settings).to.deep.equal({
       platform: 'desktop',
       contentRoot: 'Ferry/game',
+      isRootFound: true,
       choice: { only: [], without: ['*.zip'] },
       keys: null,
     });

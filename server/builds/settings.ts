@@ -37,6 +37,8 @@ export async function proposeNext(database: Queryable, channelId: number): Promi
 export function joinSettings(before: ReadingSettings | null, said: SettingsChange): ReadingSettings {
   return readingSettingsSchema.parse({
     ...before,
+    // A root that somebody says is theirs, even where it is the one that was found.
+    isRootFound: said.contentRoot === undefined && (before?.isRootFound ?? false),
     ...Object.fromEntries(Object.entries(said).filter(([, value]) => value !== undefined)),
   });
 }

@@ -14,12 +14,14 @@ import type { SourceKind } from './source-path.ts';
  * The folder of a source that the paths of a build count from.
  * @param wanted somebody's own, or that of the build before; where the source lacks it, or nobody says, the lowest folder
  *   that holds everything
+ * @param isFound whether `wanted` was found before and nobody said it: then it must hold everything still
  * @returns relative to the source; empty for the source itself
  */
 export async function findContentRoot(
   source: string,
   kind: SourceKind,
   wanted: string | null,
+  isFound: boolean,
 ): Promise<string> {
   const tidy =
     wanted === null
@@ -31,8 +33,11 @@ export async function findContentRoot(
           .join('/');
   if (tidy === '') return '';
   if (kind === 'folder') {
-    if (tidy !== null && statSync(join(source, tidy), { throwIfNoEntry: false })?.isDirectory()) return tidy;
-    return lowestFolder(source);
+    const isThere = tidy !== null && statSync(join(source, tidy), { throwIfNoEntry: false })?.isDirectory();
+    if (isThere && !isFound) return tidy;
+    const lowest = lowestFolder(source);
+    // Everything is still in the folder that the paths counted from: they stay as they are.
+    return isThere && (lowest === tidy || lowest.startsWith(`${tidy}/`)) ? tidy : lowest;
   }
   const common = await commonFolder(source);
   return tidy !== null && (common === tidy || common.startsWith(`${tidy}/`)) ? tidy : common;

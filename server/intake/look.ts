@@ -35,7 +35,7 @@ interface Directory {
 export async function lookInto(source: string): Promise<SeenSource> {
   const startMs = Date.now();
   const kind = checkSource(source);
-  const contentRoot = await findContentRoot(source, kind, null);
+  const contentRoot = await findContentRoot(source, kind, null, true);
   const place = kind === 'folder' ? join(source, contentRoot) : source;
   const seen: SeenSource = {
     source,

@@ -38,8 +38,9 @@ export interface ReadingPlan {
  */
 export async function planReading(pool: Pool, folder: DataFolder, build: BuildToRead): Promise<ReadingPlan> {
   const kind = checkSource(build.source);
-  const contentRoot = await findContentRoot(build.source, kind, build.settings.contentRoot);
-  const settings = { ...build.settings, contentRoot };
+  const isRootFound = build.settings.contentRoot === null || build.settings.isRootFound;
+  const contentRoot = await findContentRoot(build.source, kind, build.settings.contentRoot, isRootFound);
+  const settings = { ...build.settings, contentRoot, isRootFound };
   await keepSettings(pool, build.channelId, build.buildId, build.source, settings);
   const keys = await openKeys(
     pool,

@@ -69,8 +69,8 @@ function NewBuildForm({
       releasedAt: released === '' ? undefined : `${released}T00:00:00Z`,
       settings: {
         platform: formText(form, 'platform'),
-        // Nothing in the field means that it is found.
-        contentRoot: root === '' && proposal?.settings.contentRoot !== '' ? null : root,
+        // What nobody touched stays as it is; nothing in the field means that it is found.
+        contentRoot: root === (proposal?.settings.contentRoot ?? '') ? undefined : root === '' ? null : root,
         choice: globs,
         keys,
       },
