@@ -22,6 +22,13 @@ const readers: Partial<Record<Kind, () => Promise<Reader>>> = {
 /** Counts up when facts of contents that were read before must be read again. */
 export const readersVersion = 2;
 
+/** Larger contents are kept and compared, and nothing is found out about them; films are read in parts, whatever their size. */
+export const largestBytes = 1024 ** 3;
+
+export function isReadInParts(format: string): boolean {
+  return formatOf(format).kind === 'film';
+}
+
 export function hasReader(format: string): boolean {
   return formatOf(format).kind in readers;
 }

@@ -57,7 +57,11 @@ export interface Platform {
 }
 
 export interface ReadRequest {
+  /** All of the content; nothing of a film, which is read in parts: it may be larger than memory. */
   bytes: Uint8Array;
+  size: number;
+  /** Bytes from `start` up to `end`, which is not part of it. */
+  part: (start: number, end: number) => Uint8Array;
   /** Where the asset lies in its build; readers use it in messages and to find sister files. */
   path: string;
   platform: Platform;

@@ -1,6 +1,6 @@
 import type { MessagePort } from 'node:worker_threads';
-import { readContent, showContent } from '../../core/kinds/read.ts';
-import { messageOf } from '../plain-error.ts';
+import { isReadInParts, largestBytes, readContent, showContent } from '../../core/kinds/read.ts';
+import { PlainError, messageOf } from '../plain-error.ts';
 import { startHash } from '../store/hash.ts';
 import type { ContentPlace } from '../store/layout.ts';
 import { ContentReader } from '../store/read-content.ts';
@@ -46,8 +46,18 @@ async function read(
   resolve: (reference: string) => Promise<Uint8Array | null>,
 ): Promise<FromReader> {
   try {
-    const bytes = contents.read(task.place);
-    const request = { bytes, path: task.path, platform: nodePlatform, resolve };
+    const { size } = task.place;
+    const isInParts = isReadInParts(task.format);
+    if (size > largestBytes && !isInParts)
+      throw new PlainError('it is larger than 1 GiB: its facts are not read');
+    const request = {
+      bytes: isInParts ? new Uint8Array(0) : contents.read(task.place),
+      size,
+      part: (start: number, end: number) => contents.read(task.place, start, end),
+      path: task.path,
+      platform: nodePlatform,
+      resolve,
+    };
     if (task.shown)
       return {
         type: 'done',

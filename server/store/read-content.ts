@@ -61,11 +61,12 @@ export class ContentReader {
     this.store = store;
   }
 
-  /** @throws PlainError when the store has fewer bytes than the tables say */
-  read(place: ContentPlace): Buffer {
-    const bytes = Buffer.allocUnsafeSlow(place.size);
-    const count = readSync(this.fileOf(placeFile(this.store, place)), bytes, 0, place.size, place.packOffset);
-    if (count !== place.size) throw lostEnd(place);
+  /** All of a content, or a part of it. @throws PlainError when the store has fewer bytes than the tables say */
+  read(place: ContentPlace, start = 0, end = place.size): Buffer {
+    const bytes = Buffer.allocUnsafeSlow(end - start);
+    const file = this.fileOf(placeFile(this.store, place));
+    if (readSync(file, bytes, 0, bytes.length, place.packOffset + start) !== bytes.length)
+      throw lostEnd(place);
     return bytes;
   }
 

@@ -13,7 +13,14 @@ export async function readBytes(
   resolve: (reference: string) => Promise<Uint8Array | null> = () => Promise.resolve(null),
 ): Promise<Reading> {
   const { format } = identify(bytes.subarray(0, 1024), path);
-  return readContent(format, { bytes, path, platform: nodePlatform, resolve });
+  return readContent(format, {
+    bytes,
+    size: bytes.length,
+    part: (start, end) => bytes.subarray(start, end),
+    path,
+    platform: nodePlatform,
+    resolve,
+  });
 }
 
 /** Reads a file, with its sisters beside it. */

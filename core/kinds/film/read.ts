@@ -1,10 +1,11 @@
-import { ALL_FORMATS, BufferSource, Input, type InputTrack } from 'mediabunny';
+import { ALL_FORMATS, CustomSource, Input, type InputTrack } from 'mediabunny';
 import type { FilmFacts } from '../../../contract/facts.ts';
 import { ReadError, readingOf, type Reader } from '../reading.ts';
 
 /** What the container of a film says: MP4, MOV, WebM, Matroska. Its pictures are not decoded. */
-export const readFilm: Reader = async ({ bytes }) => {
-  const input = new Input({ formats: ALL_FORMATS, source: new BufferSource(new Uint8Array(bytes)) });
+export const readFilm: Reader = async ({ size, part }) => {
+  const source = new CustomSource({ getSize: () => size, read: (start, end) => part(start, Math.min(end, size)) });
+  const input = new Input({ formats: ALL_FORMATS, source });
   try {
     const [format, seconds, tracks] = [await input.getFormat(), await input.computeDuration(), await input.getTracks()];
     if (tracks.length === 0) throw new Error('it has no track: it is cut short, or lacks its table of contents');
