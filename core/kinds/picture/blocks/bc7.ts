@@ -104,24 +104,47 @@ function one(
         ((((Math.imul(gaA, other) + Math.imul(gaB, weight) + 0x200020) >>> 6) & lanes) << 8);
     }
   }
-  // The indices come last: 64 bits that are shifted along.
+  // The indices come last: 64 bits that are shifted along, once those whose highest bit is left out have a zero for it.
   from = 128 - (16 * indexBits - subsets);
-  let lower = word(words, at, from);
-  let upper = from + 32 >= 128 ? 0 : word(words, at, from + 32);
-  let subsetsLeft = subsets === 1 ? 0 : subsets === 2 ? spread(twoSubsets[partition] ?? 0) : (threeSubsets[partition] ?? 0) | 0;
-  const second = subsets === 1 ? 0 : subsets === 2 ? (anchorOfTwo[partition] ?? 0) : (anchorsOfThree[0][partition] ?? 0);
-  const third = subsets === 3 ? (anchorsOfThree[1][partition] ?? 0) : 0;
-  const mask = size - 1;
-  for (let pixel = 0; pixel < 16; pixel++) {
-    const isAnchor = pixel === 0 || pixel === second || pixel === third;
-    const count = isAnchor ? indexBits - 1 : indexBits;
-    const index = lower & (isAnchor ? mask >> 1 : mask);
-    out[to + (pixel >> 2) * stride + (pixel & 3)] = palette[((subsetsLeft & 3) << 4) + index] ?? 0;
-    lower = (lower >>> count) | (upper << (32 - count));
-    upper >>>= count;
-    subsetsLeft >>>= 2;
+  stream[0] = word(words, at, from);
+  stream[1] = from + 32 >= 128 ? 0 : word(words, at, from + 32);
+  insertZero(indexBits - 1);
+  if (subsets === 2) insertZero(((anchorOfTwo[partition] ?? 0) + 1) * indexBits - 1);
+  else if (subsets === 3) {
+    const second = anchorsOfThree[0][partition] ?? 0;
+    const third = anchorsOfThree[1][partition] ?? 0;
+    insertZero((Math.min(second, third) + 1) * indexBits - 1);
+    insertZero((Math.max(second, third) + 1) * indexBits - 1);
   }
+  let lower = stream[0] ?? 0;
+  let upper = stream[1] ?? 0;
+  let subsetsLeft = subsets === 1 ? 0 : subsets === 2 ? spread(twoSubsets[partition] ?? 0) : (threeSubsets[partition] ?? 0) | 0;
+  const mask = size - 1;
+  const rest = 32 - indexBits;
+  for (let row = 0, place = to; row < 4; row++, place += stride)
+    for (let column = 0; column < 4; column++) {
+      out[place + column] = palette[((subsetsLeft & 3) << 4) + (lower & mask)] ?? 0;
+      lower = (lower >>> indexBits) | (upper << rest);
+      upper >>>= indexBits;
+      subsetsLeft >>>= 2;
+    }
 } // prettier-ignore
+
+/** The lower and the upper half of 64 bits. */
+const stream = new Int32Array(2);
+
+function insertZero(place: number): void {
+  const lower = stream[0] ?? 0;
+  const upper = stream[1] ?? 0;
+  if (place < 32) {
+    const below = (1 << place) - 1;
+    stream[0] = (lower & below) | ((lower & ~below) << 1);
+    stream[1] = (upper << 1) | (lower >>> 31);
+  } else {
+    const below = (1 << (place - 32)) - 1;
+    stream[1] = (upper & below) | ((upper & ~below) << 1);
+  }
+}
 
 /** Lanes of so many bits as lanes of 8: the lowest bit is put in, then the highest ones follow once more. */
 function expanded(value: number, lowBits: number, low: number, precision: number): number {
