@@ -31,7 +31,7 @@ export class TestHouse {
   /** All that the commands wrote. */
   printed = '';
   /** A port of its own. */
-  readonly port = testPort(TestHouse.count++ % 10);
+  readonly port = testPort(10 + (TestHouse.count++ % 30));
 
   async open(): Promise<void> {
     this.folder = openDataFolder(this.data);
@@ -161,7 +161,7 @@ export class TestHouse {
   }
 }
 
-/** A port that differs between test files and between runs. */
+/** A port that differs between test files and between runs. @param offset 0 to 9; those from 10 on are the houses' own */
 export function testPort(offset: number): number {
-  return 21_000 + (process.pid % 4000) * 10 + offset;
+  return 21_000 + (process.pid % 500) * 40 + offset;
 }
