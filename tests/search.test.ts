@@ -67,9 +67,17 @@ describe('Searching', () => {
     expect(await paths('json', '')).to.deep.equal([]);
   });
 
+  it('finds nothing in a channel that has no build yet, and what the others have', async () => {
+    const body = JSON.stringify({ title: 'Searched', channel: 'disc', kind: 'device', url: 'http://127.0.0.1:9/', intervalSeconds: 86_400 });
+    expect((await fetch(`${url}/api/followers`, { method: 'POST', body })).ok).to.equal(true);
+    const { code, output, errors } = await house.run('search', '--title', 'Searched', 'heron');
+    expect(code, errors).to.equal(0);
+    expect(output).to.include('heron_lamp.txt');
+  });
+
   it('keeps its tables for the next start, and makes them again where they are damaged', async () => {
     const folder = `${house.data}/search`;
-    expect(readdirSync(folder)).to.deep.equal(['channel-1.tables']);
+    expect(readdirSync(folder)).to.include('channel-1.tables');
     writeFileSync(`${folder}/channel-1.tables`, 'not what it was');
     await house.restart();
     expect(await paths('heron', '3')).to.deep.equal(['heron_lamp.txt']);

@@ -77,6 +77,11 @@ export function readTables(file: string, key: string): SearchTables | null {
   const parts = new Map<string, Numbers>();
   for (const { name, sort, at, length } of head.data.parts) {
     const Maker = makers[sort];
+    // Nothing is written of what is empty, and the file may end before its place.
+    if (length === 0) {
+      parts.set(name, new Maker(0));
+      continue;
+    }
     if (begin + at + length * Maker.BYTES_PER_ELEMENT > bytes.length) return null;
     parts.set(name, new Maker(bytes.buffer as ArrayBuffer, bytes.byteOffset + begin + at, length));
   }
