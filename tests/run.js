@@ -1,34 +1,41 @@
 // Runs everything and closes with one line of counts. `./worvel test [PATTERN]` runs the tests whose names match.
-import { spawnSync } from 'node:child_process';
+import { spawn } from 'node:child_process';
 
 const pattern = process.argv[2];
 let passed = 0;
 let failed = 0;
 
-const check = (name, args) => {
-  const { status } = spawnSync(process.execPath, args, { stdio: 'inherit' });
-  console.log(`${status === 0 ? 'ok' : 'failed'}: ${name}`);
-  if (status === 0) passed++;
+/** Runs a program of Node.js to its end. @returns its exit code, and what it printed where that is asked for */
+const run = (args, stdout) =>
+  new Promise((resolve) => {
+    const child = spawn(process.execPath, args, { stdio: ['ignore', stdout, 'inherit'] });
+    const printed = [];
+    child.stdout?.on('data', (piece) => printed.push(piece));
+    child.on('close', (code) => resolve({ code, text: Buffer.concat(printed).toString('utf8') }));
+  });
+
+const check = async (name, args) => {
+  const { code } = await run(args, 'inherit');
+  console.log(`${code === 0 ? 'ok' : 'failed'}: ${name}`);
+  if (code === 0) passed++;
   else failed++;
 };
 
-if (!pattern) {
-  check('types', ['node_modules/typescript/bin/tsc', '--noEmit']);
-  check('lint', ['node_modules/eslint/bin/eslint.js', '.']);
-  check('format', ['node_modules/prettier/bin/prettier.cjs', '--check', '--log-level=warn', '.']);
-}
-const mocha = spawnSync(
-  process.execPath,
-  [
-    'node_modules/mocha/bin/mocha.js',
-    '--reporter',
-    'tests/support/reporter.cjs',
-    ...(pattern ? ['--grep', pattern] : []),
-  ],
-  { stdio: ['inherit', 'pipe', 'inherit'], encoding: 'utf8', maxBuffer: 2 ** 28 },
-);
-process.stdout.write(mocha.stdout);
-const counts = /^counts (\d+) (\d+)$/m.exec(mocha.stdout);
+/** One after the other, beside the tests: most of those wait for something half of the time. */
+const checks = async () => {
+  if (pattern) return;
+  await check('types', ['node_modules/typescript/bin/tsc', '--noEmit']);
+  await check('lint', ['node_modules/eslint/bin/eslint.js', '.']);
+  await check('format', ['node_modules/prettier/bin/prettier.cjs', '--check', '--log-level=warn', '.']);
+};
+
+const tests = ['node_modules/mocha/bin/mocha.js', '--reporter', 'tests/support/reporter.cjs'];
+const [{ text }] = await Promise.all([
+  run([...tests, ...(pattern ? ['--grep', pattern] : [])], 'pipe'),
+  checks(),
+]);
+process.stdout.write(text);
+const counts = /^counts (\d+) (\d+)$/m.exec(text);
 passed += Number(counts?.[1] ?? 0);
 failed += counts ? Number(counts[2]) : 1;
 console.log(`${passed} passed, ${failed} failed`);
