@@ -144,6 +144,15 @@ export class PathIndex {
     }
   }
 
+  /** @param ending in lower case, as bytes of UTF-8 */
+  endsWith(number: number, ending: Uint8Array): boolean {
+    const { folded, foldedAt } = this.tables;
+    const from = (foldedAt[number + 1] ?? 0) - ending.length;
+    if (from < (foldedAt[number] ?? 0)) return false;
+    for (let at = 0; at < ending.length; at++) if (folded[from + at] !== ending[at]) return false;
+    return true;
+  }
+
   private fits(number: number, wanted: readonly Uint8Array[], unwanted: readonly Uint8Array[]): boolean {
     for (const word of wanted) if (!this.holds(number, word)) return false;
     for (const word of unwanted) if (this.holds(number, word)) return false;

@@ -1,4 +1,4 @@
-import { extensionOf, formats } from '../kinds/formats.ts';
+import { formats } from '../kinds/formats.ts';
 import type { PathIndex } from './path-index.ts';
 import { rangeFields, type Query, type RangeField } from './query.ts';
 
@@ -47,14 +47,17 @@ export function search(
   const fits = filterOf(states, query);
   const words = query.words.filter(({ isExcluded }) => !isExcluded).map(({ text }) => text);
   const excluded = query.words.filter(({ isExcluded }) => isExcluded).map(({ text }) => text);
-  const extensions = query.choices.filter(({ field }) => field === 'ext');
+  const endings = query.choices
+    .filter(({ field }) => field === 'ext')
+    .map(({ values, isExcluded }) => ({ isExcluded, values: values.map((value) => encoder.encode(`.${value}`)) }));
+  // One that must be there is found by the lists, as a word is.
+  for (const { field, values, isExcluded } of query.choices)
+    if (field === 'ext' && values.length === 1 && !isExcluded) words.push(`.${values[0] ?? ''}`);
   index.find(words, excluded, (number) => {
     const span = spanOf(states, number, sequence);
     if (span < 0 || !fits(span)) return true;
-    if (extensions.length > 0) {
-      const extension = extensionOf(index.path(number));
-      if (extensions.some(({ values, isExcluded }) => values.includes(extension) === isExcluded)) return true;
-    }
+    for (const { values, isExcluded } of endings)
+      if (values.some((ending) => index.endsWith(number, ending)) === isExcluded) return true;
     if (total >= most) {
       isCut = true;
       return false;
@@ -65,6 +68,8 @@ export function search(
   });
   return { hits, total, isCut };
 } // prettier-ignore
+
+const encoder = new TextEncoder();
 
 function spanOf({ spanAt, first, last }: StateTables, number: number, sequence: number | null): number {
   const end = spanAt[number + 1] ?? 0;

@@ -151,10 +151,10 @@ export class ChannelSearches {
 
   private async make(channelId: number, key: string): Promise<Searchable> {
     const file = join(this.place, `channel-${channelId}.tables`);
-    let tables = readTables(file, key);
+    let tables = await readTables(file, key);
     if (!tables) {
       await this.runThread({ address: this.address, channelId, file, key });
-      tables = readTables(file, key);
+      tables = await readTables(file, key);
     }
     if (!tables) throw new PlainError('The search could not be made ready: its file was not written.');
     return { key, tables, index: new PathIndex(tables.paths) };

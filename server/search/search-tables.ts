@@ -1,4 +1,6 @@
-import { closeSync, openSync, readFileSync, renameSync, writeSync } from 'node:fs';
+import { randomUUID } from 'node:crypto';
+import { closeSync, openSync, renameSync, writeSync } from 'node:fs';
+import { readFile } from 'node:fs/promises';
 import { z } from 'zod';
 import type { PathTables } from '../../core/search/path-index.ts';
 import type { RangeField } from '../../core/search/query.ts';
@@ -46,14 +48,16 @@ export function writeTables(file: string, key: string, tables: SearchTables): vo
   const first = Buffer.alloc(begin);
   first.writeUInt32LE(head.length, 0);
   head.copy(first, 4);
-  const descriptor = openSync(`${file}.new`, 'w', 0o600);
+  // A server and a command may make the same ones at once.
+  const fresh = `${file}.${randomUUID()}.new`;
+  const descriptor = openSync(fresh, 'w', 0o600);
   try {
     write(descriptor, first, 0);
     arrays.forEach(([, array], number) => write(descriptor, new Uint8Array(array.buffer, array.byteOffset, array.byteLength), begin + (parts[number]?.at ?? 0)));
   } finally {
     closeSync(descriptor);
   }
-  renameSync(`${file}.new`, file);
+  renameSync(fresh, file);
 } // prettier-ignore
 
 function write(descriptor: number, bytes: Uint8Array, place: number): void {
@@ -61,17 +65,17 @@ function write(descriptor: number, bytes: Uint8Array, place: number): void {
 }
 
 /** @returns null where there are none, or where they were made of something else */
-export function readTables(file: string, key: string): SearchTables | null {
+export async function readTables(file: string, key: string): Promise<SearchTables | null> {
   let bytes: Buffer;
   try {
-    bytes = readFileSync(file);
+    bytes = await readFile(file);
   } catch {
     // They were not made yet.
     return null;
   }
   const headLength = bytes.length >= 4 ? bytes.readUInt32LE(0) : Infinity;
   if (headLength > bytes.length - 4) return null;
-  const head = headSchema.safeParse(JSON.parse(bytes.subarray(4, 4 + headLength).toString('utf8')));
+  const head = headSchema.safeParse(parsed(bytes.subarray(4, 4 + headLength).toString('utf8')));
   if (!head.success || head.data.key !== key) return null;
   const begin = Math.ceil((4 + headLength) / 8) * 8;
   const parts = new Map<string, Numbers>();
@@ -95,3 +99,12 @@ export function readTables(file: string, key: string): SearchTables | null {
     previews: part('previews'),
   };
 } // prettier-ignore
+
+function parsed(text: string): unknown {
+  try {
+    return JSON.parse(text);
+  } catch {
+    // Damaged: it is made again.
+    return null;
+  }
+}

@@ -1,5 +1,5 @@
 import FFT from 'fft.js';
-import { floatsOf, type DecodedSound } from './decoded.ts';
+import { fullScale, unitOf, type DecodedSound } from './decoded.ts';
 
 const bands = 32;
 const slices = 16;
@@ -16,7 +16,7 @@ const hertz = (value: number): number => 700 * (10 ** (value / 2595) - 1);
  * equal slices of time about theirs, then its length and its loudness. Whatever its rate, coding and level.
  */
 export function soundSignature(sound: DecodedSound): Uint8Array {
-  const [first = new Float32Array(0), ...others] = floatsOf(sound);
+  const sampleAt = sampleReader(sound);
   const fft = new FFT(windowSize);
   const input = new Float64Array(windowSize);
   const output = fft.createComplexArray() as number[];
@@ -28,12 +28,11 @@ export function soundSignature(sound: DecodedSound): Uint8Array {
   });
   const windows = Math.max(1, Math.floor(sound.frames / windowSize));
   const step = Math.max(1, Math.ceil(windows / mostWindows));
-  for (let window = 0; window < windows; window += step) {
+  let seen = 0;
+  for (let window = 0; window < windows; window += step, seen++) {
     for (let at = 0; at < windowSize; at++) {
       const frame = window * windowSize + at;
-      let value = first[frame] ?? 0;
-      for (const other of others) value += other[frame] ?? 0;
-      input[at] = value * (0.5 - 0.5 * Math.cos((2 * Math.PI * at) / windowSize));
+      input[at] = sampleAt(frame) * (0.5 - 0.5 * Math.cos((2 * Math.PI * at) / windowSize));
     }
     fft.realTransform(output, input);
     const slice = Math.min(slices - 1, Math.floor((window * slices) / windows));
@@ -50,10 +49,26 @@ export function soundSignature(sound: DecodedSound): Uint8Array {
   const signature = new Uint8Array(bands + slices + 2);
   writeAboutMean(energies, signature, 0);
   writeAboutMean(times, signature, bands);
-  const total = energies.reduce((sum, value) => sum + value, 0) / windows;
+  const total = energies.reduce((sum, value) => sum + value, 0) / seen;
   signature[bands + slices] = byte(Math.log2(Math.max(0.001, sound.frames / sound.sampleRate)) * 12 + 128);
   signature[bands + slices + 1] = byte(Math.log2(total + 1e-9) * 4 + 128);
   return signature;
+}
+
+/** The sum of all channels at a frame, read off as they lie: most of a long sound is not looked at. */
+function sampleReader({ channels, samples }: DecodedSound): (frame: number) => number {
+  if ('floats' in samples) {
+    const [first = new Float32Array(0), ...others] = samples.floats;
+    return (frame) => others.reduce((sum, other) => sum + (other[frame] ?? 0), first[frame] ?? 0);
+  }
+  const { integers } = samples;
+  const full = fullScale(integers);
+  return (frame) => {
+    let sum = 0;
+    for (let channel = 0; channel < channels; channel++)
+      sum += unitOf(integers[frame * channels + channel] ?? 0, full);
+    return sum;
+  };
 }
 
 /** Decibels about their mean, half a decibel to a step. */

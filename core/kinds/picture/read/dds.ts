@@ -52,7 +52,7 @@ export function readDds(bytes: Uint8Array): Picture {
   const depth = isVolume ? Math.max(1, view.u32(24, '')) : 1;
   const levels = Math.max(1, view.u32(28, ''));
   const layers = isLong ? Math.max(1, view.u32(140, 'the DX10 header')) : 1;
-  const problem = sizeProblem(width, height * depth);
+  const problem = sizeProblem(width, height, depth * layers * faces);
   if (problem) view.fail(`its header tells of ${problem}`);
   if (levels > 32 - Math.clz32(Math.max(width, height, depth))) view.fail(`byte 28 tells of ${levels} levels, too many for its size`);
   if (layers > 4096) view.fail(`its header tells of ${layers} layers`);

@@ -50,7 +50,7 @@ export function readKtx2(bytes: Uint8Array, platform: Platform): Picture {
   const depth = Math.max(1, container.pixelDepth);
   const layers = Math.max(1, container.layerCount);
   const faces = container.faceCount === 6 ? 6 : 1;
-  const problem = sizeProblem(width, height * depth);
+  const problem = sizeProblem(width, height, depth * layers * faces);
   if (problem) throw new ReadError(`this KTX2 file cannot be read: its header tells of ${problem}`);
   const [descriptor] = container.dataFormatDescriptor;
   if (!descriptor) throw new ReadError('this KTX2 file cannot be read: it has no data format descriptor');
@@ -79,6 +79,13 @@ export function readKtx2(bytes: Uint8Array, platform: Platform): Picture {
   if (scheme !== 0 && scheme !== schemeZstd)
     throw new ReadError(`this KTX2 file is packed by scheme ${scheme === schemeBasis ? 'BasisLZ without its format' : scheme}, which is not read`);
   const layout: Texels = texels[known[0]];
+  // All images of a level lie in one packed stream, which is unpacked once.
+  const unpacked = new Map<number, Promise<Uint8Array>>();
+  const keep = (level: number, bytes: Promise<Uint8Array>): Promise<Uint8Array> => {
+    unpacked.clear();
+    unpacked.set(level, bytes);
+    return bytes;
+  };
   const { channels, hasAlpha, bitsPerChannel } = layout;
   return {
     ...same,
@@ -90,7 +97,8 @@ export function readKtx2(bytes: Uint8Array, platform: Platform): Picture {
     async image({ level = 0, layer = 0, face = 0, slice = 0 } = {}) {
       const size = { width: levelSize(width, level), height: levelSize(height, level) };
       const imageBytes = layout.bytesOf(size.width, size.height);
-      const all = await levelBytes(container, level);
+      const expected = imageBytes * layers * faces * levelSize(depth, level);
+      const all = await (unpacked.get(level) ?? keep(level, levelBytes(container, level, expected)));
       const at = ((layer * faces + face) * levelSize(depth, level) + slice) * imageBytes;
       if (at + imageBytes > all.length)
         throw new ReadError(`this KTX2 file is cut short: level ${level} has ${all.length} bytes, and ${at + imageBytes} are expected`);
@@ -99,10 +107,13 @@ export function readKtx2(bytes: Uint8Array, platform: Platform): Picture {
   };
 } // prettier-ignore
 
-async function levelBytes({ levels, supercompressionScheme }: KTX2Container, level: number): Promise<Uint8Array> {
+async function levelBytes({ levels, supercompressionScheme }: KTX2Container, level: number, expectedBytes: number): Promise<Uint8Array> {
   const stored = levels[level];
   if (!stored) throw new ReadError(`this KTX2 file has no level ${level}`);
   if (Number(supercompressionScheme) !== schemeZstd) return stored.levelData;
+  // What is told is made room for before anything is unpacked.
+  if (stored.uncompressedByteLength > expectedBytes)
+    throw new ReadError(`level ${level} of this KTX2 file is damaged: it tells of ${stored.uncompressedByteLength} bytes, and ${expectedBytes} are expected`);
   try {
     return (await zstd()).decode(stored.levelData, stored.uncompressedByteLength);
   } catch (error) {

@@ -21,10 +21,15 @@ const largestSide = 65_536;
 /** Beyond it a picture is told of and not decoded: its pixels alone would take a gibibyte. */
 export const mostPixels = 2 ** 28;
 
-/** @returns what is wrong with a size, null where nothing is */
-export function sizeProblem(width: number, height: number): string | null {
+/**
+ * @param images layers, sides and slices, which are all decoded
+ * @returns what is wrong with a size, null where nothing is
+ */
+export function sizeProblem(width: number, height: number, images = 1): string | null {
   if (width < 1 || height < 1) return `a size of ${width} x ${height} pixels`;
   if (width > largestSide || height > largestSide || width * height > mostPixels)
     return `a size of ${width} x ${height} pixels, which is more than is decoded`;
+  if (width * height * images > mostPixels)
+    return `${images} images of ${width} x ${height} pixels, which is more than is decoded`;
   return null;
 }
