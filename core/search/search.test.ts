@@ -92,6 +92,9 @@ describe('search', () => {
   it('finds by kind, extension and figures', () => {
     expect(find('kind:picture')).to.deep.equal(['b/heron.png']);
     expect(find('heron -ext:glb')).to.deep.equal(['b/heron.png']);
+    expect(find('ext:glb,TXT')).to.deep.equal(['a/Heron_white.glb', 'a/heron_grey.glb', 'Wörter/ÄÖ.txt']);
+    expect(find('ext:png')).to.deep.equal(['b/heron.png']);
+    expect(find('ext:ng')).to.deep.equal([]);
     expect(find('size:>=2k')).to.deep.equal(['a/Heron_white.glb', 'a/heron_grey.glb']);
     expect(find('triangles:>250')).to.deep.equal(['a/Heron_white.glb']);
     // What has no triangles is not among those with few.

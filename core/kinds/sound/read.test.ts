@@ -185,6 +185,17 @@ describe('readSound', () => {
       );
   });
 
+  it('tells a long sound’s loudness as a short one’s, though it looks at some of it only', async () => {
+    const loudness = async (seconds: number): Promise<number> => {
+      const samples = Float32Array.from(
+        { length: 22_050 * seconds },
+        (_, frame) => 0.5 * Math.sin((2 * Math.PI * 440 * frame) / 22_050),
+      );
+      return (await readBytes(wav(samples), 'x.wav')).signature?.at(-1) ?? 0;
+    };
+    expect(Math.abs((await loudness(2)) - (await loudness(150)))).to.be.at.most(1);
+  });
+
   it('finds the loop of a smpl chunk, in frames, and the places that a cue chunk marks', async () => {
     const bytes = wav(new Float32Array(1000).fill(0.5), { startFrame: 200, endFrame: 899 });
     expect((await factsOf(bytes, 'x.wav')).loops).to.deep.equal([{ startFrame: 200, endFrame: 899 }]);

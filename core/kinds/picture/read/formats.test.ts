@@ -227,6 +227,26 @@ describe('Formats of pictures', () => {
       expect((await readBytes(damaged.subarray(0, damaged.length - 900), 'x.ktx2').then(({ damage }) => damage, (error: Error) => error.message)) ?? '').to.match(/this KTX2 file/);
     });
 
+    it('a level that tells of more bytes than its images have is refused before it is unpacked', async () => {
+      const file = ktx2File(8, 8, 37, Buffer.alloc(8 * 8 * 4), true);
+      // The level's index: place, length, length once unpacked (section 3.9.7).
+      file.writeBigUInt64LE(2n ** 33n, 96);
+      const { damage, facts } = await readBytes(file, 'x.ktx2');
+      expect(damage).to.equal(
+        'level 0 of this KTX2 file is damaged: it tells of 8589934592 bytes, and 256 are expected',
+      );
+      expect(facts).to.include({ width: 8, height: 8 });
+    });
+
+    it('more images than are decoded are refused, however small the file', async () => {
+      const data = Buffer.alloc(64);
+      const file = ddsFile({ width: 8192, height: 8192, format: 'rgba8', data, layers: 4000 });
+      await readBytes(file, 'x.dds').then(
+        () => expect.fail('it should not be read'),
+        (error: Error) => expect(error.message).to.include('4000 images of 8192 x 8192 pixels'),
+      );
+    });
+
     it('of BC7 and of plain pixels, as they are and under Zstandard, is what the DDS of the same data is', async () => {
       const data = Buffer.from(Array.from({ length: 8 * 8 * 4 }, (_, value) => (value * 37) & 255));
       const wanted = await (await openPicture(ddsFile({ width: 8, height: 8, format: 'rgba8', data }), 'x.dds', nodePlatform)).image();
