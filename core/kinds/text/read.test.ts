@@ -61,6 +61,14 @@ describe('readText', () => {
     ]);
   });
 
+  it('takes JSON that is nested deeper than calls may be', async () => {
+    const deep = `${'['.repeat(50_000)}1${']'.repeat(50_000)}`;
+    const { facts, damage, decoded } = await whole(deep, 'x.json');
+    expect(damage).to.equal(null);
+    expect(facts).to.include({ values: 1 });
+    expect(decoded).to.not.equal(null);
+  });
+
   it('reads PO with its language, contexts and plurals (GNU gettext manual, chapter 3)', async () => {
     const text =
       'msgid ""\nmsgstr "Language: de\\n"\n\nmsgctxt "menu"\nmsgid "Cast off"\nmsgstr "Ablegen"\n\nmsgid "a heron"\nmsgid_plural "herons"\nmsgstr[0] "ein Reiher"\nmsgstr[1] "Reiher"\n';

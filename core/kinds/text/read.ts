@@ -3,7 +3,7 @@ import { isReadError, readingOf, type Reader } from '../reading.ts';
 import { decodeText } from './decode.ts';
 import { languageOfPath } from './language.ts';
 import { textSignature } from './signature.ts';
-import { valuesOf, type TextValues } from './values.ts';
+import { summaryOfValues, type ValuesSummary } from './values.ts';
 
 const excerptLines = 14;
 const excerptColumns = 120;
@@ -12,10 +12,10 @@ const maximumBytes = 32 * 1024 * 1024;
 
 export const readText: Reader = async ({ bytes, path }) => {
   const { text, encoding } = decodeText(bytes.subarray(0, maximumBytes));
-  let found: TextValues | null = null;
+  let found: ValuesSummary | null = null;
   let damage: string | null = null;
   try {
-    found = await valuesOf(text, identify(bytes.subarray(0, 1024), path).format);
+    found = await summaryOfValues(text, identify(bytes.subarray(0, 1024), path).format);
   } catch (error) {
     if (!isReadError(error)) throw error;
     damage = error.message;
@@ -25,7 +25,7 @@ export const readText: Reader = async ({ bytes, path }) => {
       kind: 'text',
       lines: countLines(text),
       encoding,
-      values: found?.values.length ?? null,
+      values: found?.count ?? null,
       language: found?.language ?? languageOfPath(path),
       excerpt: text
         .slice(0, excerptLines * excerptColumns * 2)

@@ -10,38 +10,83 @@ export interface TextValues {
   values: TextValue[];
   /** Of a table of strings, where it says so. */
   language: string | null;
-  /** The content in an order of its own, where order and spacing say nothing. */
+}
+
+/** The same without the values: large tables have more of them than memory holds. */
+export interface ValuesSummary {
+  count: number;
+  language: string | null;
+  /** The content in an order of its own, where order and spacing say nothing and it is not too large or too deep. */
   canonical: string | null;
+}
+
+/** Longer texts are compared as they are written. */
+const longestCanonical = 8_000_000;
+
+/** How many values a structured text has; null where its format has none. @throws ReadError that says where it breaks */
+export async function summaryOfValues(text: string, format: string): Promise<ValuesSummary | null> {
+  if (format === 'json') {
+    const root = parseJson(text);
+    return {
+      count: countLeaves(root),
+      language: null,
+      canonical: text.length > longestCanonical ? null : canonicalOf(root),
+    };
+  }
+  const found = await valuesOf(text, format);
+  return found && { count: found.values.length, language: found.language, canonical: null };
+}
+
+/** Null where it is nested deeper than calls may be. */
+function canonicalOf(root: unknown): string | null {
+  try {
+    return JSON.stringify(sorted(root));
+  } catch (error) {
+    if (error instanceof RangeError) return null;
+    throw error;
+  }
+}
+
+function countLeaves(root: unknown): number {
+  if (typeof root !== 'object' || root === null) return 1;
+  let count = 0;
+  // Only what holds others goes onto the stack: most values do not.
+  const stack: object[] = [root];
+  for (let holder = stack.pop(); holder !== undefined; holder = stack.pop()) {
+    const values: unknown[] = Array.isArray(holder) ? holder : Object.values(holder);
+    for (const value of values) {
+      if (typeof value === 'object' && value !== null) stack.push(value);
+      else count++;
+    }
+  }
+  return count;
 }
 
 /** Values of a structured text by its format; null where it has none. @throws ReadError that says where it breaks */
 export async function valuesOf(text: string, format: string): Promise<TextValues | null> {
   switch (format) {
     case 'json': {
-      const root = parseJson(text);
-      return { ...flattened(root), language: null, canonical: JSON.stringify(sorted(root)) };
+      return { ...flattened(parseJson(text)), language: null };
     }
     case 'yaml': {
       const { parseAllDocuments } = await import('./structured.ts');
       const values: TextValue[] = [];
-      const all: unknown[] = [];
       for (const document of parseAllDocuments(text.replace(/^\ufeff/, ''))) {
         const [error] = ('errors' in document ? document.errors : []) as { message: string }[];
         if (error) throw new ReadError(`this is not valid YAML: ${error.message.split('\n')[0] ?? ''}`);
         const root: unknown = 'toJS' in document ? document.toJS({ maxAliasCount: 100 }) : null;
-        values.push(...flattened(root).values);
-        all.push(sorted(root));
+        for (const value of flattened(root).values) values.push(value);
       }
-      return { values, language: null, canonical: JSON.stringify(all.length === 1 ? all[0] : all) };
+      return { values, language: null };
     }
     case 'xml':
-      return { values: await xmlValues(text), language: null, canonical: null };
+      return { values: await xmlValues(text), language: null };
     case 'csv':
-      return { values: await rowValues(text), language: null, canonical: null };
+      return { values: await rowValues(text), language: null };
     case 'ini':
-      return { values: sectionValues(text), language: null, canonical: null };
+      return { values: sectionValues(text), language: null };
     case 'strings':
-      return { values: pairValues(text), language: null, canonical: null };
+      return { values: pairValues(text), language: null };
     case 'po':
       return poValues(text);
     default:
@@ -156,5 +201,5 @@ async function poValues(text: string): Promise<TextValues> {
       );
     }
   const headers = parsed.headers as Record<string, string | undefined>;
-  return { values, language: headers.Language ?? headers.language ?? null, canonical: null };
+  return { values, language: headers.Language ?? headers.language ?? null };
 } // prettier-ignore
