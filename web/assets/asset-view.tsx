@@ -5,7 +5,6 @@ import { useSnackbar } from 'notistack';
 import { lazy, Suspense, type ReactNode } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import type { Asset } from '../../contract/assets.ts';
-import { pictureFactsSchema } from '../../contract/facts.ts';
 import { isShownAsItIs } from '../../core/kinds/formats.ts';
 import { EntryOfAsset } from '../catalogue/entry-of-asset.tsx';
 import { NoteEditor } from '../catalogue/note-editor.tsx';
@@ -15,6 +14,7 @@ import { Empty, Failure, Loading } from '../shell/states.tsx';
 import { assetPath, usePlace, useSpan, viewPath } from '../shell/use-span.ts';
 import { PictureViewer } from '../viewer/picture-viewer.tsx';
 import { TextViewer } from '../viewer/text-viewer.tsx';
+import { Preview } from './preview.tsx';
 import { contentAddress, fileAddress, shownAddress, useAssetQuery } from './api.ts';
 import { FactsList } from './facts-list.tsx';
 import { History } from './history.tsx';
@@ -148,10 +148,6 @@ function AssetPage({ asset }: { asset: Asset }): ReactNode {
 /** Codings of WAV that browsers play by themselves; other formats have but one. */
 const playedCodings: ReadonlySet<string> = new Set(['', 'PCM', 'PCM float', 'FLAC', 'Vorbis', 'Opus', 'MP3']);
 
-const previewFacts = pictureFactsSchema.parse({
-  kind: 'picture', width: 512, height: 256, channels: 4, hasAlpha: true, bitsPerChannel: 8, frames: 1, colourSpace: 'srgb',
-}); // prettier-ignore
-
 function Exhibit({ asset }: { asset: Asset }): ReactNode {
   const { channel } = usePlace();
   if (asset.hash === null)
@@ -177,12 +173,20 @@ function Exhibit({ asset }: { asset: Asset }): ReactNode {
         />
       );
     case 'font':
-      return asset.facts?.kind === 'font' && asset.hasPreview ? (
-        <PictureViewer
-          source={`/api/preview/${asset.hash}?format=${asset.format}`}
-          facts={previewFacts}
-          name={asset.facts.fullName}
-        />
+      return asset.hasPreview ? (
+        <Box
+          sx={{
+            flex: 1,
+            minHeight: 0,
+            p: 4,
+            bgcolor: 'plate',
+            display: 'flex',
+            justifyContent: 'center',
+            alignItems: 'center',
+          }}
+        >
+          <Preview {...asset} />
+        </Box>
       ) : (
         <Unreadable asset={asset} />
       );
