@@ -191,10 +191,26 @@ function Exhibit({ asset }: { asset: Asset }): ReactNode {
         <Unreadable asset={asset} />
       );
     case 'sound':
-      return asset.facts?.kind === 'sound' && asset.facts.notes === null ? (
+      if (asset.facts?.kind === 'sound' && asset.facts.notes !== null)
+        return (
+          <Empty title="Notes, and nothing to hear">
+            It says when which instrument plays; the sounds themselves lie elsewhere.
+          </Empty>
+        );
+      return asset.facts?.kind === 'sound' ? (
         <SoundPlayer source={source} facts={asset.facts} name={nameOf(asset.path)} />
       ) : (
         <Unreadable asset={asset} />
+      );
+    case 'film':
+      return (
+        <Box
+          component="video"
+          controls
+          src={contentAddress(asset.hash, asset.format)}
+          aria-label={nameOf(asset.path)}
+          sx={{ flex: 1, minWidth: 0, minHeight: 0, bgcolor: 'plate' }}
+        />
       );
     case 'map':
       return <MapViewer asset={asset} />;
