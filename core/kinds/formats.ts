@@ -68,6 +68,7 @@ export const formats = [
   { name: 'yaml', kind: 'text', extensions: ['yaml', 'yml'], mediaType: 'application/yaml' },
   { name: 'po', kind: 'text', extensions: ['po', 'pot'], mediaType: 'text/plain' },
   { name: 'strings', kind: 'text', extensions: ['strings', 'properties', 'lang'], mediaType: 'text/plain' },
+  { name: 'mtl', kind: 'text', extensions: ['mtl'], mediaType: 'model/mtl' },
   { name: 'plain', kind: 'text', extensions: ['txt', 'md', 'log'], mediaType: 'text/plain' },
   { name: 'ttf', kind: 'font', extensions: ['ttf', 'otf', 'ttc'], mediaType: 'font/ttf' },
   { name: 'woff2', kind: 'font', extensions: ['woff2', 'woff'], mediaType: 'font/woff2' },

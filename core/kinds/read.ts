@@ -1,6 +1,7 @@
 import type { Kind } from '../../contract/kinds.ts';
 import { formatOf } from './formats.ts';
 import type { ImagePlace } from './picture/picture.ts';
+import { Mentions } from './mentions.ts';
 import { show, type Shown } from './show.ts';
 import { ReadError, type ReadRequest, type Reader, type Reading } from './reading.ts';
 
@@ -20,7 +21,7 @@ const readers: Partial<Record<Kind, () => Promise<Reader>>> = {
 };
 
 /** Counts up when facts of contents that were read before must be read again. */
-export const readersVersion = 2;
+export const readersVersion = 3;
 
 /** Larger contents are kept and compared, and nothing is found out about them; films are read in parts, whatever their size. */
 export const largestBytes = 1024 ** 3;
@@ -37,7 +38,18 @@ export function hasReader(format: string): boolean {
 export async function readContent(format: string, request: Omit<ReadRequest, 'raster'>): Promise<Reading> {
   const reader = await readers[formatOf(format).kind]?.();
   if (!reader) throw new ReadError(`there is no reader for ${format}`);
-  return reader(withRaster(request));
+  const mentions = new Mentions();
+  const reading = await reader(
+    withRaster({
+      ...request,
+      resolve: (reference) => {
+        mentions.addPath(reference, 'file');
+        return request.resolve(reference);
+      },
+    }),
+  );
+  for (const mention of reading.mentions) mentions.add(mention);
+  return { ...reading, mentions: mentions.list() };
 }
 
 /** Makes of a content what a browser can show. @throws ReadError */

@@ -1,4 +1,5 @@
 import type { Facts } from '../../contract/facts.ts';
+import type { Mention } from './mentions.ts';
 
 /** A picture in memory: 8 bits a channel, RGBA, straight alpha, sRGB, rows from the top. */
 export interface Raster {
@@ -79,13 +80,15 @@ export interface Reading {
   decoded: readonly Uint8Array[] | null;
   /** What it is like, in few bytes that lie near each other for contents that are alike. */
   signature: Uint8Array | null;
+  /** What it says of other files. */
+  mentions: readonly Mention[];
   /** Why reading stopped, where the facts are those that came before. */
   damage: string | null;
 }
 
 /** A reading, with nothing where nothing is said. */
 export function readingOf(facts: Facts, more: Partial<Omit<Reading, 'facts'>> = {}): Reading {
-  return { facts, preview: null, decoded: null, signature: null, damage: null, ...more };
+  return { facts, preview: null, decoded: null, signature: null, mentions: [], damage: null, ...more };
 }
 
 export type Reader = (request: ReadRequest) => Promise<Reading>;

@@ -29,7 +29,7 @@ export async function startServer(
   const spans = new RecentSpans(pool);
   const searches = new ChannelSearches(pool, address, folder);
   const shower = new Shower(folder.store);
-  const runner = new Runner(pool, address, folder, report);
+  const runner = new Runner(pool, address, folder, report, () => searches.forget());
   const app = createApp({ pool, folder, spans, runner, shower, searches }, port, report);
   const server = await new Promise<Server>((resolve, reject) => {
     const starting = serve({ fetch: app.fetch, port, hostname: '127.0.0.1' }, () =>

@@ -66,7 +66,7 @@ async function read(
         shown: await showContent(task.format, request, task.shown),
         reason: null,
       };
-    const { facts, preview, decoded, signature, damage } = await readContent(task.format, request);
+    const { facts, preview, decoded, signature, mentions, damage } = await readContent(task.format, request);
     return {
       type: 'done',
       id: task.id,
@@ -74,6 +74,7 @@ async function read(
       preview: preview ? await encodePreview(preview) : null,
       fingerprint: decoded ? hashOfPieces(decoded) : null,
       signature,
+      mentions,
       shown: null,
       reason: damage,
     };

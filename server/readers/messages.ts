@@ -1,4 +1,5 @@
 import type { Shown } from '../../core/kinds/show.ts';
+import type { Mention } from '../../core/kinds/mentions.ts';
 import type { Facts } from '../../contract/facts.ts';
 import type { ImagePlace } from '../../core/kinds/picture/picture.ts';
 import type { ContentPlace } from '../store/layout.ts';
@@ -23,6 +24,7 @@ export interface ReadOutcome {
   /** BLAKE3 of the decoded content. */
   fingerprint: Uint8Array | null;
   signature: Uint8Array | null;
+  mentions: readonly Mention[];
   /** What was asked for to be shown. */
   shown: Shown | null;
   /** Why there are no facts, or no more than these. */
@@ -34,6 +36,7 @@ export const nothingRead = {
   preview: null,
   fingerprint: null,
   signature: null,
+  mentions: [],
   shown: null,
 } as const;
 

@@ -35,6 +35,7 @@ const factsTable: BulkTable = {
     { name: 'resources' },
     { name: 'fingerprint', binary: true },
     { name: 'signature', binary: true },
+    { name: 'mentions' },
   ],
   onDuplicate: 'replace',
 };
@@ -177,7 +178,7 @@ async function keep(
 ): Promise<void> {
   const previews = new Map<string, { hash: Buffer; bytes: Uint8Array }>();
   const rows = outcomes.map(
-    ({ hash, format, facts, reason, preview, resources, fingerprint, signature }): Value[] => {
+    ({ hash, format, facts, reason, preview, resources, fingerprint, signature, mentions }): Value[] => {
       const previewHash = preview ? hashOf(preview) : null;
       if (preview && previewHash)
         previews.set(previewHash.toString('hex'), { hash: previewHash, bytes: preview });
@@ -191,6 +192,7 @@ async function keep(
         resources.length > 0 ? JSON.stringify(resources) : null,
         fingerprint && Buffer.from(fingerprint),
         signature && Buffer.from(signature),
+        mentions.length > 0 ? JSON.stringify(mentions) : null,
       ];
     },
   );

@@ -93,6 +93,11 @@ export class ChannelSearches {
     return { assets, total, isCut };
   }
 
+  /** To be called when a job has ended: what was known a moment ago may be wrong now. */
+  forget(): void {
+    this.asked.clear();
+  }
+
   /** Makes the tables of every channel that has none for its builds as they are. */
   async warm(): Promise<void> {
     for (const { id } of await select<{ id: number }>(this.pool, 'SELECT id FROM channels')) {
@@ -113,14 +118,14 @@ export class ChannelSearches {
 
   private async askForBuilds(channelId: number): Promise<Builds> {
     // Jobs that unlock or remove change what lies in a build without indexing it again.
-    const rows = await select<{ id: number; label: string; sequence: number; indexedAt: Date | null; changedBy: number | null }>(
+    const rows = await select<{ id: number; label: string; sequence: number; indexedAt: Date | null; changes: number }>(
       this.pool,
       `SELECT id, label, sequence, indexed_at AS indexedAt,
-          (SELECT MAX(j.id) FROM jobs j WHERE j.state = 'done' AND j.kind IN ('unlock', 'remove')) AS changedBy
+          (SELECT COUNT(*) FROM jobs j WHERE j.state = 'done' AND j.kind IN ('unlock', 'remove')) AS changes
          FROM builds WHERE channel_id = ? AND sequence IS NOT NULL ORDER BY sequence`,
       [channelId],
     );
-    const state = rows.map(({ id, sequence, indexedAt, changedBy }) => `${id} ${sequence} ${indexedAt?.toISOString() ?? ''} ${changedBy ?? 0}`);
+    const state = rows.map(({ id, sequence, indexedAt, changes }) => `${id} ${sequence} ${indexedAt?.toISOString() ?? ''} ${changes}`);
     return {
       key: digestOf([readersVersion, formats.length, ...state].join('\n')).toString('hex'),
       sequences: new Map(rows.map(({ sequence, label }) => [label, sequence])),

@@ -14,6 +14,7 @@ export class Runner {
   private readonly pool: Pool;
   private readonly data: JobThreadData;
   private readonly report: (message: string) => void;
+  private readonly onEnd: () => void;
   private thread: Worker | null = null;
   private looking: Promise<void> | null = null;
   /** Whether somebody called for a look while one was going on. */
@@ -23,10 +24,18 @@ export class Runner {
   /** A job that ended, and that is not written down yet. */
   private unfinished: { id: number; outcome: JobOutcome } | null = null;
 
-  constructor(pool: Pool, address: DatabaseAddress, folder: DataFolder, report: (message: string) => void) {
+  /** @param onEnd called when a job has ended */
+  constructor(
+    pool: Pool,
+    address: DatabaseAddress,
+    folder: DataFolder,
+    report: (message: string) => void,
+    onEnd: () => void = () => undefined,
+  ) {
     this.pool = pool;
     this.data = { address, folder };
     this.report = report;
+    this.onEnd = onEnd;
   }
 
   /** Looks into the queue now, and from now on again and again: others may put jobs there too. */
@@ -72,6 +81,7 @@ export class Runner {
       this.unfinished = { id: job.id, outcome };
       await finishJob(this.pool, job.id, outcome);
       this.unfinished = null;
+      this.onEnd();
     }
     return true;
   }

@@ -1,4 +1,5 @@
 import type { Bounds, Placement } from '../../../contract/facts.ts';
+import { Mentions, type Mention } from '../mentions.ts';
 import { ReadError, previewSize, readingOf, type Raster, type Reader } from '../reading.ts';
 import { placementsOf } from './placements.ts';
 
@@ -15,9 +16,15 @@ export const readMap: Reader = async ({ bytes }) => {
       models: [...new Set(placements.map((placement) => placement.model))].sort(),
       boundsMetres,
     },
-    { preview: boundsMetres && plan(placements, boundsMetres) },
+    { preview: boundsMetres && plan(placements, boundsMetres), mentions: mentionsOf(placements) },
   );
 };
+
+function mentionsOf(placements: readonly Placement[]): Mention[] {
+  const mentions = new Mentions();
+  for (const { model } of placements) mentions.addPath(model, 'placement');
+  return mentions.list();
+}
 
 function parse(bytes: Uint8Array): unknown {
   try {

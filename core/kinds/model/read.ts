@@ -1,6 +1,7 @@
 import { getBounds, type Animation, type Document } from '@gltf-transform/core';
 import type { Bounds, Clip, ModelFacts } from '../../../contract/facts.ts';
 import { identify } from '../identify.ts';
+import { Mentions, type Mention } from '../mentions.ts';
 import { isReadError, readingOf, type ReadRequest, type Reader } from '../reading.ts';
 import { decodedModel } from './fingerprint.ts';
 import type { ModelDocument } from './model-document.ts';
@@ -20,8 +21,18 @@ export const readModel: Reader = async (request) => {
     preview: await renderPreview(batches, request.raster),
     decoded,
     signature: modelSignature(batches),
+    mentions: mentionsOf(document),
   });
 };
+
+/** Materials and pictures inside are named as files are named that they were made of. */
+function mentionsOf(document: Document): Mention[] {
+  const mentions = new Mentions();
+  for (const material of document.getRoot().listMaterials())
+    mentions.addName(material.getName(), 'material');
+  for (const texture of document.getRoot().listTextures()) mentions.addName(texture.getName(), 'texture');
+  return mentions.list();
+}
 
 /** Opens a model of any format that is read. @throws ReadError */
 export async function openModel(request: ReadRequest): Promise<ModelDocument> {

@@ -37,6 +37,7 @@ export const readText: Reader = async ({ bytes, path }) => {
       // Ends of lines and, where they say nothing, order and spacing do not count.
       decoded: damage === null && bytes.length <= maximumBytes ? [new TextEncoder().encode(`text\n${found?.canonical ?? text.replace(/^\ufeff/, '').replace(/\r\n?/g, '\n')}`)] : null,
       signature: textSignature(text),
+      mentions: found?.mentions ?? [],
       damage,
     },
   );

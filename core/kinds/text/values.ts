@@ -1,3 +1,4 @@
+import { Mentions, type Mention } from '../mentions.ts';
 import { ReadError } from '../reading.ts';
 
 export interface TextValue {
@@ -18,6 +19,8 @@ export interface ValuesSummary {
   language: string | null;
   /** The content in an order of its own, where order and spacing say nothing and it is not too large or too deep. */
   canonical: string | null;
+  /** Files that its values name. */
+  mentions: readonly Mention[];
 }
 
 /** Longer texts are compared as they are written. */
@@ -31,11 +34,39 @@ export async function summaryOfValues(text: string, format: string): Promise<Val
       count: countLeaves(root),
       language: null,
       canonical: text.length > longestCanonical ? null : canonicalOf(root),
+      mentions: text.length > longestCanonical ? [] : mentionsIn(eachString(root)),
     };
   }
   const found = await valuesOf(text, format);
-  return found && { count: found.values.length, language: found.language, canonical: null };
+  if (!found) return null;
+  const mentions = hasSayings.has(format) || text.length > longestCanonical ? [] : mentionsIn(found.values);
+  return { count: found.values.length, language: found.language, canonical: null, mentions };
 }
+
+/** Values of these are what people read, and name no files. */
+const hasSayings: ReadonlySet<string> = new Set(['po', 'strings']);
+
+function mentionsIn(values: Iterable<TextValue>): Mention[] {
+  const mentions = new Mentions();
+  for (const { key, value } of values) mentions.addValue(value, key);
+  return mentions.list();
+}
+
+/** The strings of data, each with the nearest key that is a name. */
+function* eachString(root: unknown): Generator<TextValue> {
+  const stack: { key: string; value: unknown }[] = [{ key: '', value: root }];
+  for (let top = stack.pop(); top; top = stack.pop()) {
+    const { key, value } = top;
+    if (typeof value === 'string') yield { key, value };
+    if (typeof value !== 'object' || value === null) continue;
+    const isList = Array.isArray(value);
+    const entries = Object.entries(value as Record<string, unknown>);
+    for (let at = entries.length - 1; at >= 0; at--) {
+      const [name, inner] = entries[at] ?? ['', null];
+      if (typeof inner === 'string' || typeof inner === 'object') stack.push({ key: isList ? key : name, value: inner });
+    }
+  }
+} // prettier-ignore
 
 /** Null where it is nested deeper than calls may be. */
 function canonicalOf(root: unknown): string | null {
@@ -85,6 +116,8 @@ export async function valuesOf(text: string, format: string): Promise<TextValues
       return { values: await rowValues(text), language: null };
     case 'ini':
       return { values: sectionValues(text), language: null };
+    case 'mtl':
+      return { values: materialValues(text), language: null };
     case 'strings':
       return { values: pairValues(text), language: null };
     case 'po':
@@ -173,6 +206,19 @@ function sectionValues(text: string): TextValue[] {
   }
   return values;
 }
+
+/** Materials of OBJ: `newmtl name`, then `key value`, where options of textures stand before the file. */
+function materialValues(text: string): TextValue[] {
+  const values: TextValue[] = [];
+  let material = '';
+  for (const line of text.split(/\r\n|\r|\n/)) {
+    const [, key = '', value = ''] = /^\s*([A-Za-z]\w*)\s+(.*?)\s*$/.exec(line) ?? [];
+    if (key === 'newmtl') material = value;
+    else if (key !== '')
+      values.push({ key: `${material}.${key}`, value: value.replace(/^(?:-\w+(?:\s+(?:on|off|-?[\d.]+\S*))*\s+)+/, '') });
+  }
+  return values;
+} // prettier-ignore
 
 /** `name = value`, `name: value` or `"name" = "value";`, one to a line. */
 function pairValues(text: string): TextValue[] {

@@ -1,0 +1,98 @@
+import { formatByExtension, formatOf } from '../kinds/formats.ts';
+import { splitName, stemOf } from '../names/split.ts';
+import type { PathIndex } from '../search/path-index.ts';
+import { cleaned, distance } from './resolve.ts';
+
+/** A file that a missing one may be, with why. */
+export interface Candidate {
+  number: number;
+  path: string;
+  /** 0 to 1. */
+  score: number;
+  reason: string;
+}
+
+const mostLookedAt = 400;
+const mostCandidates = 5;
+
+/**
+ * Files of a build that a mention may mean which nothing answers to: those whose names share parts with it, of the same
+ * kind, near who names it. Best first.
+ */
+export function candidatesFor(
+  index: PathIndex,
+  isThere: (number: number) => boolean,
+  text: string,
+  from: string,
+): Candidate[] {
+  const wanted = cleaned(text);
+  const stem = stemOf(wanted);
+  const parts = splitName(stem);
+  const format = formatByExtension(wanted);
+  const kind = format && formatOf(format).kind;
+  const found = new Map<number, Candidate>();
+  const consider = (number: number): boolean => {
+    if (!isThere(number) || found.has(number)) return true;
+    const path = index.path(number);
+    if (path === from) return true;
+    const itsFormat = formatByExtension(path);
+    if (kind && itsFormat && formatOf(itsFormat).kind !== kind) return true;
+    const { score, reason } = likeness(parts, stemOf(path));
+    // The nearer of two that are alike is meant rather.
+    if (score >= 0.5) found.set(number, { number, path, score: score - Math.min(0.05, distance(path, from) * 0.005), reason });
+    return found.size < mostLookedAt;
+  };
+  // First names that hold all of its parts, then those that hold all but one, then its longest part alone.
+  const byLength = [...parts].sort((a, b) => b.length - a.length);
+  index.find(parts, [], consider);
+  for (const part of parts.length > 1 ? parts : []) index.find(parts.filter((other) => other !== part), [], consider);
+  const longest = byLength[0] ?? '';
+  if (found.size === 0 && longest.length >= 3) index.find([longest], [], consider);
+  // One letter wrong: its first or its last half is still there.
+  if (found.size === 0 && stem.length >= 6) {
+    const half = stem.toLowerCase();
+    for (const piece of [half.slice(0, Math.ceil(half.length / 2)), half.slice(Math.floor(half.length / 2))]) index.find([piece], [], consider);
+  }
+  return [...found.values()].sort((a, b) => b.score - a.score || (a.path < b.path ? -1 : 1)).slice(0, mostCandidates);
+} // prettier-ignore
+
+function likeness(
+  parts: readonly string[],
+  other: string,
+): { score: number; reason: string } {
+  const [left, right] = [parts.join(''), splitName(other).join('')];
+  if (left === right) return { score: 1, reason: 'the same name, written otherwise' };
+  const others = new Set(splitName(other));
+  const shared = parts.filter((part) => others.has(part));
+  const share = (2 * shared.length) / (parts.length + others.size);
+  const edits = editDistance(left, right);
+  const near = 1 - edits / Math.max(left.length, right.length, 1);
+  if (near >= 0.75 && edits <= 3 && near >= share)
+    return { score: near * 0.95, reason: `${edits} ${edits === 1 ? 'letter' : 'letters'} differ` };
+  const extra = [...others].filter((part) => !parts.includes(part));
+  const lacking = parts.filter((part) => !others.has(part));
+  const sayings = [
+    shared.length > 0 ? `shares ${shared.join(', ')}` : '',
+    extra.length > 0 ? `has ${extra.join(', ')} too` : '',
+    lacking.length > 0 ? `lacks ${lacking.join(', ')}` : '',
+  ].filter((saying) => saying !== '');
+  return { score: share * 0.9, reason: sayings.join(', ') };
+}
+
+/** Letters to be put in, taken out or changed (Levenshtein 1966). */
+export function editDistance(a: string, b: string): number {
+  let row = Array.from({ length: b.length + 1 }, (_, at) => at);
+  for (let at = 1; at <= a.length; at++) {
+    const next = [at];
+    for (let place = 1; place <= b.length; place++)
+      next.push(
+        Math.min(
+          (row[place] ?? 0) + 1,
+          (next[place - 1] ?? 0) + 1,
+          (row[place - 1] ?? 0) + (a[at - 1] === b[place - 1] ? 0 : 1),
+        ),
+      );
+    row = next;
+  }
+  return row[b.length] ?? 0;
+}
