@@ -11,6 +11,7 @@ await build({
     'intake-worker': 'server/intake/intake-worker.ts',
     'reader-worker': 'server/readers/reader-worker.ts',
     'job-thread': 'server/work/job-thread.ts',
+    'library-thread': 'server/library/library-thread.ts',
     'search-thread': 'server/search/search-thread.ts',
     'source-thread': 'server/intake/source-thread.ts',
   },

@@ -1,9 +1,11 @@
 import type { SearchHit } from '../contract/assets.ts';
 import { bytesText } from '../core/findings/evidence.ts';
-import { QueryError, parseQuery, type Query } from '../core/search/query.ts';
+import { QueryError, parseQuery } from '../core/search/query.ts';
 import { findChannel, listTitles } from '../server/builds/builds.ts';
 import { NotFoundError } from '../server/plain-error.ts';
-import { ChannelSearches } from '../server/search/channel-searches.ts';
+import { Library } from '../server/library/library.ts';
+import { ChannelTables } from '../server/search/channel-tables.ts';
+import { pathOrder } from '../server/search/find-assets.ts';
 import { UsageError, parseArguments, textOption } from './arguments.ts';
 import { dataPath } from './session.ts';
 import { withDatabase } from './with-database.ts';
@@ -17,11 +19,13 @@ export async function searchCommand(args: readonly string[]): Promise<void> {
   const channel = given.text('channel') ?? (label === undefined ? undefined : 'main');
   const text = given.positionals.join(' ').trim();
   if (text === '') throw new UsageError('A QUERY is needed.');
-  const query = parsed(text);
+  const query = await askedRightly(async () => parseQuery(text));
   const hits = await withDatabase(dataPath(given.text('data')), async ({ pool, address, folder }) => {
-    const searches = new ChannelSearches(pool, address, folder);
-    const find = async (channelId: number, build: string | null): Promise<SearchHit[]> =>
-      (await searches.search(channelId, query, { build, offset: 0, limit, most: limit })).assets;
+    const library = new Library(pool, address, new ChannelTables(pool, address, folder));
+    const find = async (channelId: number, build: string | null): Promise<SearchHit[]> => {
+      const request = { build, offset: 0, limit, most: limit, order: pathOrder };
+      return (await askedRightly(() => library.search(channelId, query, request))).assets;
+    };
     if (channel !== undefined) {
       return find(await findChannel(pool, title, channel), label ?? null);
     }
@@ -40,9 +44,9 @@ export async function searchCommand(args: readonly string[]): Promise<void> {
   }
 }
 
-function parsed(text: string): Query {
+async function askedRightly<Answer>(ask: () => Promise<Answer>): Promise<Answer> {
   try {
-    return parseQuery(text);
+    return await ask();
   } catch (error) {
     throw error instanceof QueryError ? new UsageError(`${error.message}.`) : error;
   }

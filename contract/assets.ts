@@ -13,6 +13,30 @@ export const assetRowSchema = z.object({
 });
 export type AssetRow = z.infer<typeof assetRowSchema>;
 
+/** Figures that lists show, and that a search can ask for. */
+export const figureFieldSchema = z.enum([
+  'size',
+  'triangles',
+  'vertices',
+  'bones',
+  'width',
+  'height',
+  'seconds',
+  'placements',
+  'lines',
+  'values',
+  'glyphs',
+]);
+
+export const listedAssetSchema = assetRowSchema.extend({
+  figures: z.partialRecord(figureFieldSchema, z.number()),
+  /** Label of the build that had something at the path first. */
+  firstSeen: z.string(),
+  /** Against the build before. */
+  change: z.enum(['new', 'changed']).nullable(),
+});
+export type ListedAsset = z.infer<typeof listedAssetSchema>;
+
 /** One line of `worvel search --json`. */
 export const searchHitSchema = assetRowSchema.pick({
   path: true,
@@ -23,18 +47,30 @@ export const searchHitSchema = assetRowSchema.pick({
 });
 export type SearchHit = z.infer<typeof searchHitSchema>;
 
+export const folderCountsSchema = z.object({
+  files: z.number(),
+  bytes: z.number(),
+  /** Against the build before. */
+  fresh: z.number(),
+  changed: z.number(),
+  kinds: z.partialRecord(kindSchema, z.number()),
+  skeletons: z.number(),
+});
+export type FolderCounts = z.infer<typeof folderCountsSchema>;
+
 export const folderSchema = z.object({
   path: z.string(),
   folders: z.array(
     z.object({
       name: z.string(),
       path: z.string(),
-      files: z.number(),
-      bytes: z.number(),
       isContainer: z.boolean(),
+      counts: folderCountsSchema,
     }),
   ),
-  assets: z.array(assetRowSchema),
+  /** Of the folder itself with all below it. */
+  counts: folderCountsSchema,
+  assets: z.array(listedAssetSchema),
   total: z.number(),
 });
 export type Folder = z.infer<typeof folderSchema>;
@@ -44,7 +80,7 @@ export const assetListSchema = z.object({
   /** Whether there are more than were counted. */
   isCut: z.boolean(),
   /** Each with why it was found. */
-  assets: z.array(assetRowSchema.extend({ why: z.string() })),
+  assets: z.array(listedAssetSchema.extend({ why: z.string() })),
 });
 
 export const historyStepSchema = z.object({

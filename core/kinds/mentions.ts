@@ -44,8 +44,7 @@ export class Mentions {
   add(mention: Mention): void {
     if (mention.text === '' || mention.text.length > longestPath || this.known.size >= mostMentions) return;
     const before = this.known.get(mention.text);
-    if (!before || (before.sort === 'name' && mention.sort === 'path'))
-      this.known.set(mention.text, mention);
+    if (!before || (before.sort === 'name' && mention.sort === 'path')) this.known.set(mention.text, mention);
   }
 
   list(): Mention[] {

@@ -59,7 +59,6 @@ export class PartCensus {
     const slash = path.lastIndexOf('/');
     const folder = path.slice(0, slash + 1);
     const parts = splitName(stemOf(path), this.lexicon.rules);
-    const extension = path.slice(path.lastIndexOf('.') + 1);
     parts.forEach((part, at) => {
       const pattern = patternOf(part);
       if (pattern === '#') return;
@@ -69,7 +68,7 @@ export class PartCensus {
       }
       this.count(pattern, path, folder, kind, first);
       if (this.grouped >= mostGrouped) return;
-      const rest = `${folder}${parts.map((other, place) => (place === at ? '*' : other)).join('_')}.${extension}`;
+      const rest = `${folder}${parts.map((other, place) => (place === at ? '*' : other)).join('_')} ${kind}`;
       const group = this.groups.get(rest);
       if (group) group.push({ part, pattern, triangles });
       else this.groups.set(rest, [{ part, pattern, triangles }]);

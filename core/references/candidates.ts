@@ -1,6 +1,6 @@
 import { formatByExtension, formatOf } from '../kinds/formats.ts';
 import { splitName, stemOf } from '../names/split.ts';
-import type { PathIndex } from '../search/path-index.ts';
+import { termOf, type PathIndex } from '../search/path-index.ts';
 import { cleaned, distance } from './resolve.ts';
 
 /** A file that a missing one may be, with why. */
@@ -44,22 +44,19 @@ export function candidatesFor(
   };
   // First names that hold all of its parts, then those that hold all but one, then its longest part alone.
   const byLength = [...parts].sort((a, b) => b.length - a.length);
-  index.find(parts, [], consider);
-  for (const part of parts.length > 1 ? parts : []) index.find(parts.filter((other) => other !== part), [], consider);
+  index.find(parts.map(termOf), [], consider);
+  for (const part of parts.length > 1 ? parts : []) index.find(parts.filter((other) => other !== part).map(termOf), [], consider);
   const longest = byLength[0] ?? '';
-  if (found.size === 0 && longest.length >= 3) index.find([longest], [], consider);
+  if (found.size === 0 && longest.length >= 3) index.find([termOf(longest)], [], consider);
   // One letter wrong: its first or its last half is still there.
   if (found.size === 0 && stem.length >= 6) {
     const half = stem.toLowerCase();
-    for (const piece of [half.slice(0, Math.ceil(half.length / 2)), half.slice(Math.floor(half.length / 2))]) index.find([piece], [], consider);
+    for (const piece of [half.slice(0, Math.ceil(half.length / 2)), half.slice(Math.floor(half.length / 2))]) index.find([termOf(piece)], [], consider);
   }
   return [...found.values()].sort((a, b) => b.score - a.score || (a.path < b.path ? -1 : 1)).slice(0, mostCandidates);
 } // prettier-ignore
 
-function likeness(
-  parts: readonly string[],
-  other: string,
-): { score: number; reason: string } {
+function likeness(parts: readonly string[], other: string): { score: number; reason: string } {
   const [left, right] = [parts.join(''), splitName(other).join('')];
   if (left === right) return { score: 1, reason: 'the same name, written otherwise' };
   const others = new Set(splitName(other));

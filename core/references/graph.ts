@@ -1,6 +1,7 @@
 import type { PathIndex } from '../search/path-index.ts';
 import type { Mention } from '../kinds/mentions.ts';
-import { linkRules, resolve, type LinkRule } from './resolve.ts';
+import type { LinkRule } from '../../contract/references.ts';
+import { resolve } from './resolve.ts';
 import type { StemIndex } from './stem-index.ts';
 
 /** What one file of a build says of others. */
@@ -143,9 +144,4 @@ function push(map: Map<number, Edge[]>, number: number, edge: Edge): void {
   const edges = map.get(number);
   if (edges) edges.push(edge);
   else map.set(number, [edge]);
-}
-
-/** Whether a link is a guess. */
-export function isGuess(rule: LinkRule): boolean {
-  return linkRules.indexOf(rule) === linkRules.indexOf('name');
 }

@@ -1,12 +1,12 @@
 import type { PathIndex } from '../search/path-index.ts';
 import type { Kind } from '../../contract/kinds.ts';
+import { linkRuleSchema, type LinkRule } from '../../contract/references.ts';
 import { extensionOf, formatByExtension, formatOf } from '../kinds/formats.ts';
 import { stemOf } from '../names/split.ts';
 import type { StemIndex } from './stem-index.ts';
 
 /** By which rule a mention was taken to mean a file; the surest first. */
-export const linkRules = ['exact', 'extension', 'case', 'name', 'accepted'] as const;
-export type LinkRule = (typeof linkRules)[number];
+export const linkRules = linkRuleSchema.options;
 
 export const ruleTexts: Readonly<Record<LinkRule, string>> = {
   exact: 'the path as it is written',
@@ -114,8 +114,7 @@ function ruleFor(
   if (endsIn(bare, bareWanted) || (tail !== null && bare === (hasExtension ? withoutExtension(tail) : tail)))
     return 'extension';
   const [foldedPath, foldedBare] = [path.toLowerCase(), bare.toLowerCase()];
-  if (endsIn(foldedPath, wanted.toLowerCase()) || endsIn(foldedBare, bareWanted.toLowerCase()))
-    return 'case';
+  if (endsIn(foldedPath, wanted.toLowerCase()) || endsIn(foldedBare, bareWanted.toLowerCase())) return 'case';
   return 'name';
 }
 

@@ -14,6 +14,7 @@ export interface PathTables {
   lists: Uint8Array;
 }
 
+const encoder = new TextEncoder();
 const pairs = 1 << 16;
 const all = pairs + (1 << 24);
 
@@ -22,7 +23,6 @@ const all = pairs + (1 << 24);
  * @param paths in the order in which they are to be found
  */
 export function makePathTables(paths: readonly string[]): PathTables {
-  const encoder = new TextEncoder();
   const [text, textAt] = joined(paths, (path) => encoder.encode(path));
   const [folded, foldedAt] = joined(paths, (path) => encoder.encode(path.toLowerCase()));
   // The first round measures, the second writes: what is measured needs no room for numbers of 32 bits.
@@ -103,6 +103,35 @@ interface List {
   to: number;
 }
 
+/** The lists of which one has to have a path, and how long they are together. */
+interface Lists {
+  parts: List[];
+  length: number;
+}
+
+/** One way in which a path can answer to a term: it holds all of these texts, and fits where that is asked. */
+export interface Alternative {
+  /** Lower case, in UTF-8. */
+  texts: readonly Uint8Array[];
+  fits?: (path: string) => boolean;
+}
+
+/** What a path has to answer to, in one way or another. */
+export type Term = readonly Alternative[];
+
+/** @param text in lower case */
+export function termOf(text: string): Term {
+  return [{ texts: [encoder.encode(text)] }];
+}
+
+/** Goes through numbers of paths in order. */
+interface Reader {
+  readonly value: number;
+  next(): boolean;
+  /** Goes on to a number. @returns whether it is there */
+  reach(wanted: number): boolean;
+}
+
 const longestShare = 12;
 
 /** Finds paths by their parts. */
@@ -122,26 +151,34 @@ export class PathIndex {
   }
 
   /**
-   * Calls for each path that holds all words and none of the excluded ones, in order, until the answer is no.
-   * @param words in lower case
+   * Calls for each path that answers to all terms and to none of the excluded ones, in order, until the answer is no.
    */
-  find(words: readonly string[], excluded: readonly string[], visit: (number: number) => boolean): void {
-    const encoder = new TextEncoder();
-    const wanted = words.map((word) => encoder.encode(word)).filter(({ length }) => length > 0);
-    const unwanted = excluded.map((word) => encoder.encode(word)).filter(({ length }) => length > 0);
-    const lists = this.rarestLists(wanted);
+  find(terms: readonly Term[], excluded: readonly Term[], visit: (number: number) => boolean): void {
+    const lists = this.rarestLists(terms);
     if (lists === null) return;
     if (lists.length === 0) {
       for (let number = 0; number < this.size; number++)
-        if (this.fits(number, wanted, unwanted) && !visit(number)) return;
+        if (this.fits(number, terms, excluded) && !visit(number)) return;
       return;
     }
-    const [first, ...others] = lists.map((list) => new ListReader(this.tables.lists, list.from, list.to));
+    const [first, ...others] = lists.map(({ parts }) => this.readerOf(parts));
     next: while (first?.next()) {
       const { value } = first;
       for (const other of others) if (!other.reach(value)) continue next;
-      if (this.fits(value, wanted, unwanted) && !visit(value)) return;
+      if (this.fits(value, terms, excluded) && !visit(value)) return;
     }
+  }
+
+  /** Number of a path that is written exactly so; -1 where there is none. The paths are sorted by their UTF-16 units. */
+  numberOf(path: string): number {
+    let low = 0;
+    let high = this.size;
+    while (low < high) {
+      const middle = (low + high) >> 1;
+      if (this.path(middle) < path) low = middle + 1;
+      else high = middle;
+    }
+    return low < this.size && this.path(low) === path ? low : -1;
   }
 
   /** @param ending in lower case, as bytes of UTF-8 */
@@ -153,33 +190,63 @@ export class PathIndex {
     return true;
   }
 
-  private fits(number: number, wanted: readonly Uint8Array[], unwanted: readonly Uint8Array[]): boolean {
-    for (const word of wanted) if (!this.holds(number, word)) return false;
-    for (const word of unwanted) if (this.holds(number, word)) return false;
+  private fits(number: number, terms: readonly Term[], excluded: readonly Term[]): boolean {
+    for (const term of terms) if (!this.answers(number, term)) return false;
+    for (const term of excluded) if (this.answers(number, term)) return false;
     return true;
   }
 
+  private answers(number: number, term: Term): boolean {
+    next: for (const { texts, fits } of term) {
+      for (const text of texts) if (!this.holds(number, text)) continue next;
+      if (!fits || fits(this.path(number))) return true;
+    }
+    return false;
+  }
+
+  private readerOf(parts: readonly List[]): Reader {
+    const readers = parts.map(({ from, to }) => new ListReader(this.tables.lists, from, to));
+    const [only] = readers;
+    return readers.length === 1 && only ? only : new AnyReader(readers);
+  }
+
   /**
-   * The rarest list of each word: further ones of the same word say mostly the same.
-   * @returns null where a part of a word occurs nowhere; the shortest list comes first
+   * The rarest lists of each term: further ones of the same text say mostly the same.
+   * @returns null where a term occurs nowhere; the shortest come first
    */
-  private rarestLists(words: readonly Uint8Array[]): List[] | null {
-    const found: List[] = [];
-    for (const word of words) {
-      let rarest: List | null = null;
+  private rarestLists(terms: readonly Term[]): Lists[] | null {
+    const found: Lists[] = [];
+    for (const term of terms) {
+      const parts: List[] = [];
+      let isWithout = false;
+      for (const { texts } of term) {
+        const list = this.rarestList(texts);
+        if (list === 'none') isWithout = true;
+        else if (list !== null) parts.push(list);
+      }
+      // One letter alone has no list, and may stand anywhere.
+      if (isWithout) continue;
+      if (parts.length === 0) return null;
+      found.push({ parts, length: parts.reduce((sum, { from, to }) => sum + to - from, 0) });
+    }
+    found.sort((a, b) => a.length - b.length);
+    const [shortest] = found;
+    // Beside a short list a long one costs more than looking at the few paths of the short one.
+    const most = shortest ? shortest.length * longestShare : 0;
+    return found.filter(({ length }) => length <= most);
+  }
+
+  /** @returns null where a part of a text occurs nowhere, `none` where all are too short to have a list */
+  private rarestList(texts: readonly Uint8Array[]): List | null | 'none' {
+    let rarest: List | null = null;
+    for (const word of texts)
       // Triples tell more than pairs; a word of two letters has none, and one of a single letter has neither.
       for (let at = 0; at + Math.min(3, Math.max(2, word.length)) <= word.length; at++) {
         const list = this.listOf(word, at);
         if (list === null) return null;
         if (rarest === null || list.to - list.from < rarest.to - rarest.from) rarest = list;
       }
-      if (rarest) found.push(rarest);
-    }
-    found.sort((a, b) => a.to - a.from - (b.to - b.from));
-    const [shortest] = found;
-    // Beside a short list a long one costs more than looking at the few paths of the short one.
-    const most = shortest ? (shortest.to - shortest.from) * longestShare : 0;
-    return found.filter(({ from, to }) => to - from <= most);
+    return rarest ?? 'none';
   }
 
   private listOf(word: Uint8Array, at: number): List | null {
@@ -217,7 +284,7 @@ export class PathIndex {
   }
 }
 
-class ListReader {
+class ListReader implements Reader {
   /** Number of a path. */
   value = -1;
   private at: number;
@@ -240,7 +307,7 @@ class ListReader {
   }
 
   /** Goes on to the first number from `least` on. @returns whether there is one */
-  private goTo(least: number): boolean {
+  goTo(least: number): boolean {
     const { lists, end } = this;
     let { value, at } = this;
     while (value < least && at < end) {
@@ -255,5 +322,31 @@ class ListReader {
     this.value = value;
     this.at = at;
     return value >= least;
+  }
+}
+
+/** What is in any of some lists. */
+class AnyReader implements Reader {
+  value = -1;
+  private readonly readers: readonly ListReader[];
+
+  constructor(readers: readonly ListReader[]) {
+    this.readers = readers;
+  }
+
+  next(): boolean {
+    return this.goTo(this.value + 1);
+  }
+
+  reach(wanted: number): boolean {
+    return this.goTo(wanted) && this.value === wanted;
+  }
+
+  private goTo(least: number): boolean {
+    let lowest = Infinity;
+    for (const reader of this.readers) if (reader.goTo(least) && reader.value < lowest) lowest = reader.value;
+    if (lowest === Infinity) return false;
+    this.value = lowest;
+    return true;
   }
 }

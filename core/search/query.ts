@@ -1,4 +1,7 @@
+import type { z } from 'zod';
+import type { figureFieldSchema } from '../../contract/assets.ts';
 import { kindSchema } from '../../contract/kinds.ts';
+import type { NameRole } from '../../contract/names.ts';
 
 /** A part of a name that has to be there, or must not be. */
 export interface Word {
@@ -17,15 +20,28 @@ export interface Range {
 
 /** One of several that it has to be. */
 export interface Choice {
-  field: 'kind' | 'ext';
+  field: 'kind' | 'ext' | 'change';
   values: string[];
   isExcluded: boolean;
+}
+
+/** What a part of the name has to say, as the lexicon reads it. */
+export interface RoleChoice {
+  role: NameRole;
+  values: string[];
+  isExcluded: boolean;
+  /** Where the query says so. */
+  at: number;
+  length: number;
 }
 
 export interface Query {
   words: Word[];
   ranges: Range[];
   choices: Choice[];
+  roles: RoleChoice[];
+  /** What the content of a text has to hold, in lower case. */
+  contents: Word[];
 }
 
 /** What a query says wrongly, and where. */
@@ -42,8 +58,10 @@ export class QueryError extends Error {
   }
 }
 
+export type RangeField = z.infer<typeof figureFieldSchema>;
+
 /** Figures of facts that a query may ask for, with what they are called in a sentence. */
-export const rangeFields = {
+export const rangeFields: Readonly<Record<RangeField, string>> = {
   size: 'bytes',
   triangles: 'triangles',
   vertices: 'vertices',
@@ -55,8 +73,25 @@ export const rangeFields = {
   lines: 'lines',
   values: 'values',
   glyphs: 'glyphs',
-} as const;
-export type RangeField = keyof typeof rangeFields;
+};
+
+/** Words of queries for the roles of the lexicon. */
+export const roleFields = {
+  lod: 'LOD',
+  texture: 'texture role',
+  language: 'language',
+  colour: 'colour variant',
+  view: 'view',
+  players: 'players',
+  quality: 'quality',
+  half: 'body half',
+  palette: 'palette number',
+  of: 'belongs to',
+  code: 'code name',
+} as const satisfies Record<string, NameRole>;
+
+/** Changes that a query may ask for: what the build has and the one before has not, or has otherwise. */
+export const changes = ['new', 'changed'] as const;
 
 const kinds: readonly string[] = kindSchema.options;
 const factors: Readonly<Record<string, number>> = {
@@ -71,11 +106,12 @@ const factors: Readonly<Record<string, number>> = {
 
 /**
  * Reads a query: words in any order, which are parts of paths; "words with spaces"; -word for what must not be there;
- * kind:model,picture and ext:glb; size:>1MB, triangles:1000..5000, seconds:<2.
+ * kind:model,picture and ext:glb; size:>1MB, triangles:1000..5000, seconds:<2; change:new; lod:0, texture:normal, of:heron
+ * and the like by the lexicon; text:word or text:"some words" in what texts hold.
  * @throws QueryError
  */
 export function parseQuery(text: string): Query {
-  const query: Query = { words: [], ranges: [], choices: [] };
+  const query: Query = { words: [], ranges: [], choices: [], roles: [], contents: [] };
   for (let at = 0; at < text.length;) {
     if (/\s/.test(text[at] ?? '')) {
       at++;
@@ -97,6 +133,18 @@ function readTerm(text: string, begin: number, query: Query): number {
     if (words !== '') query.words.push({ text: words, isExcluded });
     return end + 1;
   }
+  const quoted = /^([a-z]+):"([^"]*)(")?/i.exec(text.slice(at));
+  if (quoted) {
+    const [whole, name = '', value = '', end] = quoted;
+    if (end === undefined)
+      throw new QueryError(
+        'The quotation mark is not closed',
+        at + name.length + 1,
+        text.length - at - name.length - 1,
+      );
+    readField(name.toLowerCase(), value, at, isExcluded, query);
+    return at + whole.length;
+  }
   const [term = ''] = /^\S+/.exec(text.slice(at)) ?? [];
   const [, field = '', value = ''] = /^([a-z]+):(.*)$/i.exec(term) ?? [];
   if (field === '') query.words.push({ text: term.toLowerCase(), isExcluded });
@@ -106,16 +154,28 @@ function readTerm(text: string, begin: number, query: Query): number {
 
 function readField(field: string, value: string, at: number, isExcluded: boolean, query: Query): void {
   const valueAt = at + field.length + 1;
-  if (field === 'kind' || field === 'ext') {
+  if (value.trim() === '') throw new QueryError(`${field}: needs a value`, at, field.length + 1);
+  if (field === 'text') {
+    query.contents.push({ text: value.toLowerCase(), isExcluded });
+    return;
+  }
+  if (Object.hasOwn(roleFields, field)) {
+    const role = roleFields[field as keyof typeof roleFields];
+    const values = value.toLowerCase().split(',').map((part) => part.trim()).filter(Boolean);
+    query.roles.push({ role, values, isExcluded, at: valueAt, length: value.length });
+    return;
+  }
+  if (field === 'kind' || field === 'ext' || field === 'change') {
     const values = value.toLowerCase().split(',').map((part) => part.replace(/^\./, '')).filter(Boolean);
     if (values.length === 0) throw new QueryError(`${field}: needs a value`, at, field.length + 1);
-    const wrong = field === 'kind' ? values.find((part) => !kinds.includes(part)) : undefined;
-    if (wrong !== undefined) throw new QueryError(`“${wrong}” is no kind: there are ${kinds.join(', ')}`, valueAt + value.toLowerCase().indexOf(wrong), wrong.length);
+    const known = field === 'kind' ? kinds : field === 'change' ? (changes as readonly string[]) : null;
+    const wrong = values.find((part) => known && !known.includes(part));
+    if (known && wrong !== undefined) throw new QueryError(`“${wrong}” is no ${field}: there are ${known.join(', ')}`, valueAt + value.toLowerCase().indexOf(wrong), wrong.length);
     query.choices.push({ field, values, isExcluded });
     return;
   }
   if (!Object.hasOwn(rangeFields, field))
-    throw new QueryError(`“${field}:” is nothing to search by: there are kind, ext, ${Object.keys(rangeFields).join(', ')}`, at, field.length);
+    throw new QueryError(`“${field}:” is nothing to search by: there are kind, ext, change, text, ${[...Object.keys(rangeFields), ...Object.keys(roleFields)].join(', ')}`, at, field.length);
   query.ranges.push({ field: field as RangeField, ...readRange(value, valueAt), isExcluded });
 } // prettier-ignore
 

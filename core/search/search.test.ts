@@ -3,7 +3,20 @@ import { seeded } from '../../demo/seeded.ts';
 import { formats } from '../kinds/formats.ts';
 import { PathIndex, makePathTables } from './path-index.ts';
 import { QueryError, parseQuery } from './query.ts';
-import { search, whyFound, type StateTables } from './search.ts';
+import { termsOf } from './expand.ts';
+import { Lexicon } from '../names/lexicon.ts';
+import {
+  search as searchTerms,
+  whyFound,
+  type Found,
+  type SearchOptions,
+  type StateTables,
+} from './search.ts';
+import type { Query } from './query.ts';
+
+const none = new Lexicon();
+const search = (index: PathIndex, states: StateTables, query: Query, sequence: number | null, options: SearchOptions): Found =>
+  searchTerms(index, states, query, termsOf(query, none), sequence, options); // prettier-ignore
 
 describe('parseQuery', () => {
   it('reads words, quoted ones, excluded ones, choices and ranges', () => {
@@ -31,14 +44,14 @@ describe('parseQuery', () => {
       ['height', -Infinity, 9],
     ]);
     expect(ranges[0]?.low).to.be.greaterThan(1500);
-    expect(parseQuery('  ')).to.deep.equal({ words: [], ranges: [], choices: [] });
+    expect(parseQuery('  ')).to.deep.equal({ words: [], ranges: [], choices: [], roles: [], contents: [] });
     expect(parseQuery('- a').words.map(({ text }) => text)).to.deep.equal(['-', 'a']);
   });
 
   it('says what is wrong, and where', () => {
     for (const [text, at, length, message] of [
       ['lamp kind:modl', 10, 4, 'is no kind'],
-      ['lamp colour:red', 5, 6, 'nothing to search by'],
+      ['lamp weight:red', 5, 6, 'nothing to search by'],
       ['size:big', 5, 3, 'is no number'],
       ['a "b c', 2, 4, 'not closed'],
       ['width:9..2', 6, 4, 'comes first'],
@@ -62,6 +75,7 @@ describe('search', () => {
     let end = 0;
     return {
       spanAt: Uint32Array.from([0, ...rows.map((row) => (end += row.spans.length))]),
+      oldest: 1,
       first: Uint32Array.from(spans, ([first]) => first),
       last: Uint32Array.from(spans, ([, last]) => last),
       format: Uint8Array.from(spans, ([, , format]) => number(format)),
@@ -114,7 +128,7 @@ describe('search', () => {
   });
 
   it('says why', () => {
-    expect(whyFound(parseQuery('her a/ triangles:>1'), 'a/heron.glb', () => 1204)).to.equal('“her” in its name, “a/” in its folder, 1,204 triangles');
+    expect(whyFound(parseQuery('her a/ triangles:>1'), 'a/heron.glb', () => 1204, none)).to.equal('“her” in its name, “a/” in its folder, 1,204 triangles');
   });
 
   it('equals looking through all paths, on seeded cases', () => {

@@ -1,5 +1,7 @@
 import { formats } from '../kinds/formats.ts';
-import type { PathIndex } from './path-index.ts';
+import type { Lexicon } from '../names/lexicon.ts';
+import { lexiconReason, type Terms } from './expand.ts';
+import { termOf, type PathIndex } from './path-index.ts';
 import { rangeFields, type Query, type RangeField } from './query.ts';
 
 /** What lies at the paths, over spans of builds: for each path those from `spanAt[n]` to `spanAt[n + 1]`, oldest first. */
@@ -8,6 +10,8 @@ export interface StateTables {
   /** First and last build's place on the line of builds. */
   first: Uint32Array;
   last: Uint32Array;
+  /** Place of the oldest build: nothing is new in it. */
+  oldest: number;
   /** Number of the format in the table of formats. */
   format: Uint8Array;
   /** Figures by field; NaN where a content has none. Sizes are always there. */
@@ -30,34 +34,32 @@ export interface Found {
   isCut: boolean;
 }
 
+export interface SearchOptions {
+  offset?: number;
+  limit: number;
+  /** How many are counted at all. */
+  most: number;
+  /** What else a span has to be: what its text holds. */
+  isWanted?: (span: number) => boolean;
+}
+
 /**
  * Goes through the paths that fit, in order.
+ * @param terms of the query's words and roles
  * @param sequence place of a build on the line of builds; null for all, where each path counts as it was last
  */
 export function search(
   index: PathIndex,
   states: StateTables,
   query: Query,
+  terms: Terms,
   sequence: number | null,
-  { offset = 0, limit, most }: { offset?: number; limit: number; most: number },
+  { offset = 0, limit, most, isWanted }: SearchOptions,
 ): Found {
   const hits: Hit[] = [];
   let total = 0;
   let isCut = false;
-  const fits = filterOf(states, query);
-  const words = query.words.filter(({ isExcluded }) => !isExcluded).map(({ text }) => text);
-  const excluded = query.words.filter(({ isExcluded }) => isExcluded).map(({ text }) => text);
-  const endings = query.choices
-    .filter(({ field }) => field === 'ext')
-    .map(({ values, isExcluded }) => ({ isExcluded, values: values.map((value) => encoder.encode(`.${value}`)) }));
-  // One that must be there is found by the lists, as a word is.
-  for (const { field, values, isExcluded } of query.choices)
-    if (field === 'ext' && values.length === 1 && !isExcluded) words.push(`.${values[0] ?? ''}`);
-  index.find(words, excluded, (number) => {
-    const span = spanOf(states, number, sequence);
-    if (span < 0 || !fits(span)) return true;
-    for (const { values, isExcluded } of endings)
-      if (values.some((ending) => index.endsWith(number, ending)) === isExcluded) return true;
+  eachHit(index, states, query, terms, sequence, isWanted, (number, span) => {
     if (total >= most) {
       isCut = true;
       return false;
@@ -67,11 +69,70 @@ export function search(
     return true;
   });
   return { hits, total, isCut };
+}
+
+/** Calls for each path that fits, in order, until the answer is no. */
+export function eachHit(
+  index: PathIndex,
+  states: StateTables,
+  query: Query,
+  { wanted, excluded }: Terms,
+  sequence: number | null,
+  isWanted: ((span: number) => boolean) | undefined,
+  visit: (number: number, span: number) => boolean,
+): void {
+  const fits = filterOf(states, query);
+  const isChange = changeFilter(states, query, sequence);
+  const endings = query.choices
+    .filter(({ field }) => field === 'ext')
+    .map(({ values, isExcluded }) => ({ isExcluded, values: values.map((value) => encoder.encode(`.${value}`)) }));
+  // One that must be there is found by the lists, as a word is.
+  const terms = [...wanted];
+  for (const { field, values, isExcluded } of query.choices)
+    if (field === 'ext' && !isExcluded) terms.push(values.flatMap((value) => termOf(`.${value}`)));
+  index.find(terms, excluded, (number) => {
+    const span = spanOf(states, number, sequence);
+    if (span < 0 || !fits(span) || !isChange(number, span)) return true;
+    for (const { values, isExcluded } of endings)
+      if (values.some((ending) => index.endsWith(number, ending)) === isExcluded) return true;
+    if (isWanted && !isWanted(span)) return true;
+    return visit(number, span);
+  });
 } // prettier-ignore
+
+/** Whether a build has at a path what the build before had not, or had otherwise. */
+export function changeOf(
+  { spanAt, first, last, oldest }: StateTables,
+  number: number,
+  span: number,
+  sequence: number,
+): 'new' | 'changed' | null {
+  if (sequence <= oldest || first[span] !== sequence) return null;
+  return span > (spanAt[number] ?? 0) && last[span - 1] === sequence - 1 ? 'changed' : 'new';
+}
+
+function changeFilter(
+  states: StateTables,
+  { choices }: Query,
+  sequence: number | null,
+): (number: number, span: number) => boolean {
+  const asked = choices.filter(({ field }) => field === 'change');
+  if (asked.length === 0) return () => true;
+  return (number, span) => {
+    // Of all builds it is asked whether it came new, or changed, into the build in which it is as it was last.
+    const change = changeOf(states, number, span, sequence ?? states.first[span] ?? 0);
+    return asked.every(({ values, isExcluded }) => values.includes(change ?? '') !== isExcluded);
+  };
+}
 
 const encoder = new TextEncoder();
 
-function spanOf({ spanAt, first, last }: StateTables, number: number, sequence: number | null): number {
+/** Number of a path's span in a build, or of its last one; -1 where it has none. */
+export function spanOf(
+  { spanAt, first, last }: StateTables,
+  number: number,
+  sequence: number | null,
+): number {
   const end = spanAt[number + 1] ?? 0;
   const begin = spanAt[number] ?? 0;
   if (sequence === null) return end > begin ? end - 1 : -1;
@@ -103,11 +164,14 @@ export function whyFound(
   query: Query,
   path: string,
   figureOf: (field: RangeField) => number | undefined,
+  lexicon: Lexicon,
 ): string {
   const folded = path.toLowerCase();
   const parts = query.words
     .filter(({ isExcluded }) => !isExcluded)
     .map(({ text }) => {
+      const meant = lexiconReason(path, text, lexicon);
+      if (meant !== null) return meant;
       const at = folded.lastIndexOf(text);
       const isInName = at >= folded.lastIndexOf('/');
       return `“${text}” in its ${isInName ? 'name' : 'folder'}`;
@@ -117,5 +181,8 @@ export function whyFound(
     if (!isExcluded && figure !== undefined && !Number.isNaN(figure))
       parts.push(`${Number(figure.toFixed(2)).toLocaleString('en')} ${rangeFields[field]}`);
   }
+  for (const { role, values, isExcluded } of query.roles)
+    if (!isExcluded) parts.push(`${role} ${values.join(' or ')}`);
+  for (const { text, isExcluded } of query.contents) if (!isExcluded) parts.push(`“${text}” in its text`);
   return parts.join(', ');
 }

@@ -1,35 +1,17 @@
 import { posix } from 'node:path';
-import type { Asset, AssetRow, MapScene } from '../../contract/assets.ts';
+import type { Asset, MapScene } from '../../contract/assets.ts';
 import type { Facts } from '../../contract/facts.ts';
 import { placementsOf } from '../../core/kinds/map/placements.ts';
 import { formatOf } from '../../core/kinds/formats.ts';
 import type { PlacedBuild } from '../builds/builds.ts';
 import { hex, select, selectOne, type Queryable } from '../database/rows.ts';
 import { role } from '../builds/spans.ts';
+import type { Library } from '../library/library.ts';
 import { NotFoundError, PlainError } from '../plain-error.ts';
 import { pathDigest } from '../store/hash.ts';
 import { findContent, readContent } from '../store/read-content.ts';
-import type { BuildListing, ListedAsset } from './build-listing.ts';
 import { factsKey, findFacts, type KnownFacts } from './facts.ts';
 import { historyOf } from './history.ts';
-
-/** Rows as lists show them. */
-export async function toRows(
-  database: Queryable,
-  build: string,
-  assets: readonly ListedAsset[],
-): Promise<AssetRow[]> {
-  const facts = await findFacts(database, assets);
-  return assets.map(({ path, format, size, hash }) => ({
-    path,
-    build,
-    kind: formatOf(format).kind,
-    format,
-    size,
-    hash,
-    hasPreview: (facts.get(factsKey(hash, format))?.previewHash ?? null) !== null,
-  }));
-}
 
 interface SpanRow {
   format: string;
@@ -38,22 +20,31 @@ interface SpanRow {
   hash: Buffer | null;
 }
 
-/** One asset of a build with all that is known of it. @throws NotFoundError */
-export async function findAsset(database: Queryable, build: PlacedBuild, path: string): Promise<Asset> {
-  const digest = pathDigest(path);
+/** What lies at a path of a build; null where there is no file. */
+export async function findAt(
+  database: Queryable,
+  build: PlacedBuild,
+  path: string,
+): Promise<{ format: string; byExtension: boolean; size: number | null; hash: string | null } | null> {
   const span = await selectOne<SpanRow>(
     database,
     `SELECT format, by_extension AS byExtension, size, hash FROM asset_spans
       WHERE channel_id = ? AND path_digest = ? AND first_sequence <= ? AND last_sequence >= ? AND role = ?`,
-    [build.channelId, digest, build.sequence, build.sequence, role.file],
+    [build.channelId, pathDigest(path), build.sequence, build.sequence, role.file],
   );
+  return span && { ...span, byExtension: span.byExtension === 1, hash: hex(span.hash) };
+}
+
+/** One asset of a build with all that is known of it. @throws NotFoundError */
+export async function findAsset(database: Queryable, build: PlacedBuild, path: string): Promise<Asset> {
+  const span = await findAt(database, build, path);
   if (!span) throw new NotFoundError(`The build ${build.label} has no asset at ${path}.`);
-  const hash = span.hash?.toString('hex') ?? null;
+  const { hash } = span;
   const known = (await findFacts(database, [{ hash, format: span.format }])).get(factsKey(hash, span.format));
   const problem = await selectOne<{ reason: string }>(
     database,
     'SELECT reason FROM problems WHERE build_id = ? AND path_digest = ?',
-    [build.id, digest],
+    [build.id, pathDigest(path)],
   );
   return {
     path,
@@ -65,9 +56,9 @@ export async function findAsset(database: Queryable, build: PlacedBuild, path: s
     hasPreview: (known?.previewHash ?? null) !== null,
     facts: known ? await factsHere(database, build, path, known) : null,
     problem: problem?.reason ?? known?.reason ?? null,
-    identifiedByExtension: span.byExtension === 1,
+    identifiedByExtension: span.byExtension,
     history: await historyOf(database, build.channelId, path),
-    elsewhere: await findElsewhere(database, build, span.hash, path),
+    elsewhere: await findElsewhere(database, build, hash, path),
   };
 }
 
@@ -93,19 +84,13 @@ export async function findSister(
   reference: string,
 ): Promise<string | null> {
   const sister = posix.normalize(posix.join(posix.dirname(path), reference));
-  const row = await selectOne<{ hash: Buffer | null }>(
-    database,
-    `SELECT hash FROM asset_spans
-      WHERE channel_id = ? AND path_digest = ? AND first_sequence <= ? AND last_sequence >= ? AND role = ?`,
-    [build.channelId, pathDigest(sister), build.sequence, build.sequence, role.file],
-  );
-  return hex(row?.hash ?? null);
+  return (await findAt(database, build, sister))?.hash ?? null;
 }
 
 async function findElsewhere(
   database: Queryable,
   build: PlacedBuild,
-  hash: Buffer | null,
+  hash: string | null,
   path: string,
 ): Promise<string[]> {
   if (!hash) return [];
@@ -114,7 +99,7 @@ async function findElsewhere(
     `SELECT p.path FROM asset_spans s FORCE INDEX (spans_by_hash) JOIN paths p ON p.digest = s.path_digest
       WHERE s.hash = ? AND s.channel_id = ? AND s.first_sequence <= ? AND s.last_sequence >= ? AND s.role = ?
       ORDER BY p.path LIMIT 50`,
-    [hash, build.channelId, build.sequence, build.sequence, role.file],
+    [Buffer.from(hash, 'hex'), build.channelId, build.sequence, build.sequence, role.file],
   );
   return rows.map((row) => row.path).filter((other) => other !== path);
 }
@@ -123,16 +108,16 @@ async function findElsewhere(
 export async function readScene(
   database: Queryable,
   store: string,
-  listing: BuildListing,
+  library: Library,
+  build: PlacedBuild,
   path: string,
 ): Promise<MapScene> {
-  const asset = listing.find(path);
+  const asset = await findAt(database, build, path);
   if (!asset?.hash) throw new NotFoundError(`There is no map at ${path}.`);
   if (formatOf(asset.format).kind !== 'map') throw new PlainError(`${path} is not a map.`);
   const bytes = await readContent(store, await findContent(database, asset.hash));
   const placements = placementsOf(JSON.parse(bytes.toString('utf8')));
-  const models: MapScene['models'] = {};
-  for (const { model } of placements)
-    models[model] ??= listing.resolve(model, path, ['glb', 'gltf'])?.path ?? null;
-  return { placements, models };
+  const names = [...new Set(placements.map(({ model }) => model))];
+  const found = await library.ask('resolve', build.channelId, build.label, { path, texts: names });
+  return { placements, models: Object.fromEntries(names.map((name, at) => [name, found[at] ?? null])) };
 }

@@ -1,28 +1,20 @@
 import { Hono, type Context } from 'hono';
 import { stream } from 'hono/streaming';
-import { posix } from 'node:path';
 import { Readable } from 'node:stream';
 import { z } from 'zod';
-import type { Folder } from '../../contract/assets.ts';
-import { hashSchema, kindSchema } from '../../contract/kinds.ts';
+import { hashSchema } from '../../contract/kinds.ts';
 import { formatOf, formats } from '../../core/kinds/formats.ts';
 import { decodeEnvelope } from '../../core/kinds/sound/envelope.ts';
 import { decodeText } from '../../core/kinds/text/decode.ts';
-import { parseQuery } from '../../core/search/query.ts';
 import { findBuild } from '../builds/builds.ts';
 import { readQuery } from '../http/read-request.ts';
 import type { ServerContext } from '../http/server-context.ts';
 import { NotFoundError } from '../plain-error.ts';
 import { findContent, readContent, streamContent } from '../store/read-content.ts';
-import { findAsset, readScene, toRows } from './assets.ts';
-import { BuildListings } from './build-listing.ts';
+import { findAsset, findAt, findSister, readScene } from './assets.ts';
 import { factsKey, findFacts } from './facts.ts';
 
 const where = z.object({ channel: z.coerce.number().int(), build: z.string() });
-const page = {
-  offset: z.coerce.number().int().min(0).default(0),
-  limit: z.coerce.number().int().min(1).max(500).default(200),
-};
 const whereAndPath = where.extend({ path: z.string().default('') });
 const textLimitBytes = 1024 * 1024;
 const contentQuery = z.object({ format: z.enum(formats.map(({ name }) => name)).default('binary') });
@@ -34,43 +26,8 @@ const imageQuery = z.object({
   slice: z.coerce.number().int().min(0).default(0),
 });
 
-/** So many hits are counted; who has more says more. */
-const mostHits = 1000;
-
-export function assetRoutes({ pool, folder, shower, searches }: ServerContext): Hono {
-  const listings = new BuildListings(pool);
+export function assetRoutes({ pool, folder, shower, library }: ServerContext): Hono {
   const routes = new Hono();
-
-  routes.get('/folder', async (context) => {
-    const { channel, build: label, path, offset, limit } = readQuery(context, whereAndPath.extend(page));
-    const build = await findBuild(pool, channel, label);
-    const found = (await listings.of(build)).folder(path);
-    const assets = await toRows(pool, label, found.assets.slice(offset, offset + limit));
-    return context.json({ ...found, assets, total: found.assets.length } satisfies Folder);
-  });
-
-  routes.get('/assets', async (context) => {
-    const query = readQuery(
-      context,
-      where.extend({
-        build: z.string().default(''),
-        text: z.string().default(''),
-        kind: z.union([kindSchema, z.literal('')]).default(''),
-        ...page,
-      }),
-    );
-    const parsed = parseQuery(query.text);
-    if (query.kind !== '') parsed.choices.push({ field: 'kind', values: [query.kind], isExcluded: false });
-    const { offset, limit } = query;
-    return context.json(
-      await searches.search(query.channel, parsed, {
-        build: query.build === '' ? null : query.build,
-        offset,
-        limit,
-        most: Math.max(mostHits, offset + limit),
-      }),
-    );
-  });
 
   routes.get('/asset', async (context) => {
     const { channel, build, path } = readQuery(context, whereAndPath);
@@ -79,8 +36,8 @@ export function assetRoutes({ pool, folder, shower, searches }: ServerContext): 
 
   routes.get('/scene', async (context) => {
     const { channel, build, path } = readQuery(context, whereAndPath);
-    const listing = await listings.of(await findBuild(pool, channel, build));
-    return context.json(await readScene(pool, folder.store, listing, path));
+    const placed = await findBuild(pool, channel, build);
+    return context.json(await readScene(pool, folder.store, library, placed, path));
   });
 
   routes.get('/text/:hash', async (context) => {
@@ -145,7 +102,7 @@ export function assetRoutes({ pool, folder, shower, searches }: ServerContext): 
     const prefix = `/api/files/${context.req.param('channel')}/${encodeURIComponent(context.req.param('build'))}/`;
     const path = decodeURIComponent(new URL(context.req.url).pathname.slice(prefix.length));
     const build = await findBuild(pool, Number(context.req.param('channel')), context.req.param('build'));
-    const asset = (await listings.of(build)).find(path);
+    const asset = await findAt(pool, build, path);
     if (!asset?.hash) throw new NotFoundError(`The build ${build.label} has no asset at ${path}.`);
     return send(context, asset.hash, asset.format);
   });
@@ -155,8 +112,7 @@ export function assetRoutes({ pool, folder, shower, searches }: ServerContext): 
     const prefix = `/api/shown/${context.req.param('channel')}/${encodeURIComponent(context.req.param('build'))}/`;
     const path = decodeURIComponent(new URL(context.req.url).pathname.slice(prefix.length));
     const build = await findBuild(pool, Number(context.req.param('channel')), context.req.param('build'));
-    const listing = await listings.of(build);
-    const asset = listing.find(path);
+    const asset = await findAt(pool, build, path);
     if (!asset?.hash) throw new NotFoundError(`The build ${build.label} has no asset at ${path}.`);
     const place = await findContent(pool, asset.hash);
     const image = readQuery(context, imageQuery);
@@ -164,8 +120,8 @@ export function assetRoutes({ pool, folder, shower, searches }: ServerContext): 
       { path, format: asset.format, place },
       image,
       async (reference) => {
-        const sister = listing.find(posix.normalize(posix.join(posix.dirname(path), reference)));
-        return sister?.hash ? findContent(pool, sister.hash) : null;
+        const sister = await findSister(pool, build, path, reference);
+        return sister === null ? null : findContent(pool, sister);
       },
     );
     return context.body(new Uint8Array(bytes), 200, {

@@ -6,12 +6,18 @@ import { z } from 'zod';
 import { QueryError } from '../../core/search/query.ts';
 import { applicationRoot } from '../application-root.ts';
 import { assetRoutes } from '../assets/routes.ts';
+import { bookmarkRoutes } from '../bookmarks/routes.ts';
 import { buildRoutes } from '../builds/routes.ts';
 import { catalogueRoutes } from '../catalogue/routes.ts';
+import { familyRoutes } from '../families/routes.ts';
 import { findingRoutes } from '../findings/routes.ts';
+import { haulRoutes } from '../hauls/routes.ts';
 import { housekeepingRoutes } from '../housekeeping/routes.ts';
 import { keyringRoutes } from '../keyring/routes.ts';
+import { libraryRoutes } from '../library/routes.ts';
+import { nameRoutes } from '../names/routes.ts';
 import { ConflictError, NotFoundError, PlainError, messageOf } from '../plain-error.ts';
+import { referenceRoutes } from '../references/routes.ts';
 import { waysInRoutes } from '../ways-in/routes.ts';
 import { workRoutes } from '../work/routes.ts';
 import { onlyOwnPages } from './guard.ts';
@@ -45,6 +51,12 @@ export function createApp(context: ServerContext, port: number, report: (message
     waysInRoutes,
     findingRoutes,
     assetRoutes,
+    libraryRoutes,
+    nameRoutes,
+    referenceRoutes,
+    familyRoutes,
+    bookmarkRoutes,
+    haulRoutes,
     catalogueRoutes,
     workRoutes,
   ])

@@ -6,7 +6,8 @@ import type { DataFolder } from '../data-folder.ts';
 import type { DatabaseAddress, Pool } from '../database/pool.ts';
 import { RecentSpans } from '../findings/recent-spans.ts';
 import { PlainError, codeOf, messageOf } from '../plain-error.ts';
-import { ChannelSearches } from '../search/channel-searches.ts';
+import { Library } from '../library/library.ts';
+import { ChannelTables } from '../search/channel-tables.ts';
 import { Shower } from '../readers/shower.ts';
 import { lookWhereDue } from '../ways-in/followers.ts';
 import { Runner } from '../work/runner.ts';
@@ -27,10 +28,12 @@ export async function startServer(
   report: (message: string) => void,
 ): Promise<RunningServer> {
   const spans = new RecentSpans(pool);
-  const searches = new ChannelSearches(pool, address, folder);
+  const tables = new ChannelTables(pool, address, folder);
+  tables.clearUnfinished();
+  const library = new Library(pool, address, tables);
   const shower = new Shower(folder.store);
-  const runner = new Runner(pool, address, folder, report, () => searches.forget());
-  const app = createApp({ pool, folder, spans, runner, shower, searches }, port, report);
+  const runner = new Runner(pool, address, folder, report, () => tables.forget());
+  const app = createApp({ pool, folder, spans, runner, shower, tables, library }, port, report);
   const server = await new Promise<Server>((resolve, reject) => {
     const starting = serve({ fetch: app.fetch, port, hostname: '127.0.0.1' }, () =>
       resolve(starting as Server),
@@ -63,7 +66,7 @@ export async function startServer(
   const searching = setInterval(() => {
     if (isWarming) return;
     isWarming = true;
-    searches
+    library
       .warm()
       .catch((error: unknown) => report(messageOf(error)))
       .finally(() => (isWarming = false));
@@ -77,7 +80,7 @@ export async function startServer(
       rmSync(sign, { force: true });
       const closed = new Promise<void>((resolve) => server.close(() => resolve()));
       server.closeAllConnections();
-      await Promise.all([closed, runner.close(), shower.close()]);
+      await Promise.all([closed, runner.close(), shower.close(), library.close()]);
     },
   };
 }

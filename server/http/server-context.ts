@@ -1,7 +1,8 @@
 import type { DataFolder } from '../data-folder.ts';
 import type { Pool } from '../database/pool.ts';
 import type { RecentSpans } from '../findings/recent-spans.ts';
-import type { ChannelSearches } from '../search/channel-searches.ts';
+import type { Library } from '../library/library.ts';
+import type { ChannelTables } from '../search/channel-tables.ts';
 import type { Shower } from '../readers/shower.ts';
 import type { Runner } from '../work/runner.ts';
 
@@ -12,5 +13,6 @@ export interface ServerContext {
   spans: RecentSpans;
   runner: Runner;
   shower: Shower;
-  searches: ChannelSearches;
+  tables: ChannelTables;
+  library: Library;
 }

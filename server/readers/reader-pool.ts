@@ -136,8 +136,8 @@ export class ReaderPool {
     }
     slot.sent = slot.sent.filter((other) => other !== task);
     this.watch(slot);
-    const { facts, preview, fingerprint, signature, shown, reason } = message;
-    task.settle({ facts, preview, fingerprint, signature, shown, reason });
+    const { facts, preview, fingerprint, signature, mentions, shown, reason } = message;
+    task.settle({ facts, preview, fingerprint, signature, mentions, shown, reason });
     this.assign();
   }
 

@@ -53,7 +53,16 @@ export async function loadTables(pool: Pool, channelId: number): Promise<SearchT
     );
     for (const row of rows) spans.add(row);
   }
-  return spans.finish();
+  const containers = await select<{ path: string }>(
+    pool,
+    `SELECT DISTINCT p.path FROM asset_spans s JOIN paths p ON p.digest = s.path_digest
+      WHERE s.channel_id = ? AND s.role = ?`,
+    [channelId, role.container],
+  );
+  return {
+    ...spans.finish(),
+    containers: new TextEncoder().encode(containers.map(({ path }) => `${path}\0`).join('')),
+  };
 } // prettier-ignore
 
 /** Columns that grow, in the order in which rows come; then in that of their paths. */
@@ -91,7 +100,7 @@ class SpanColumns {
     }
   }
 
-  finish(): SearchTables {
+  finish(): Omit<SearchTables, 'containers'> {
     const order = Uint32Array.from(this.paths, (_, number) => number).sort((a, b) => ((this.paths[a] ?? '') < (this.paths[b] ?? '') ? -1 : 1));
     const rows = new Uint32Array(this.count);
     const spanAt = new Uint32Array(order.length + 1);
@@ -107,6 +116,7 @@ class SpanColumns {
       paths: makePathTables(Array.from(order, (number) => this.paths[number] ?? '')),
       states: {
         spanAt,
+        oldest: 0,
         first: rows.map((row) => this.first[row] ?? 0),
         last: rows.map((row) => this.last[row] ?? 0),
         format: Uint8Array.from(rows, (row) => this.format[row] ?? 0),

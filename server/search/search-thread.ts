@@ -1,26 +1,38 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import { openPool, type DatabaseAddress } from '../database/pool.ts';
-import { messageOf } from '../plain-error.ts';
+import { PlainError, messageOf } from '../plain-error.ts';
 import { loadTables } from './load-tables.ts';
-import { writeTables } from './search-tables.ts';
+import { readTables, writeTables } from './search-tables.ts';
+import { writeTextTables } from './text-tables.ts';
 
 export interface SearchWork {
   address: DatabaseAddress;
+  store: string;
   channelId: number;
-  file: string;
   key: string;
+  /** File of the paths with their states. */
+  file: string;
+  /** File of the texts, to be made from the other one; null where that one is to be made. */
+  textFile: string | null;
 }
 export type SearchOutcome = { error: string | null };
 
-/** A thread that makes the tables which a search of one channel looks at, and writes them to a file. */
+/** A thread that makes the tables which a search of one channel looks at, and writes them to files. */
 const port = parentPort;
 if (!port) throw new Error('search-thread: not started as a worker thread');
-const { address, channelId, file, key } = workerData as SearchWork;
+const { address, store, channelId, key, file, textFile } = workerData as SearchWork;
 const pool = openPool(address, 1);
-loadTables(pool, channelId)
-  .then((tables) => writeTables(file, key, tables))
-  .then(
-    () => port.postMessage({ error: null } satisfies SearchOutcome),
-    (error: unknown) => port.postMessage({ error: messageOf(error) } satisfies SearchOutcome),
-  )
-  .finally(() => void pool.end());
+const tell = (outcome: SearchOutcome): void => port.postMessage(outcome);
+try {
+  if (textFile === null) writeTables(file, key, await loadTables(pool, channelId));
+  else {
+    const tables = await readTables(file, key);
+    if (!tables) throw new PlainError('the builds have changed meanwhile');
+    await writeTextTables(pool, store, tables, textFile, key);
+  }
+  tell({ error: null });
+} catch (error) {
+  tell({ error: messageOf(error) });
+} finally {
+  await pool.end();
+}

@@ -17,11 +17,18 @@ interface Where {
   path: string;
 }
 
+interface Page {
+  offset: number;
+  limit: number;
+  sort: string;
+  down: '0' | '1';
+}
+
 export const {
   useEnvelopeQuery,
   useAssetQuery,
-  useFolderQuery,
-  useAssetListQuery,
+  useLazyFolderQuery,
+  useLazyAssetListQuery,
   useSceneQuery,
   useTextQuery,
 } = api.injectEndpoints({
@@ -31,14 +38,14 @@ export const {
       transformResponse: through(assetSchema),
       providesTags: ['assets'],
     }),
-    folder: build.query<Folder, Where & { offset: number; limit: number }>({
+    folder: build.query<Folder, Where & Page>({
       query: (where) => address('/folder', { ...where }),
       transformResponse: through(folderSchema),
       providesTags: ['assets'],
     }),
     assetList: build.query<
       z.infer<typeof assetListSchema>,
-      { channel: number; build: string; text: string; kind: string; offset: number; limit: number }
+      { channel: number; build: string; text: string; kind: string } & Page
     >({
       query: (where) => address('/assets', { ...where }),
       transformResponse: through(assetListSchema),

@@ -8,9 +8,14 @@ import type { Asset } from '../../contract/assets.ts';
 import { isShownAsItIs } from '../../core/kinds/formats.ts';
 import { EntryOfAsset } from '../catalogue/entry-of-asset.tsx';
 import { NoteEditor } from '../catalogue/note-editor.tsx';
+import { FamilyPanel } from '../families/family-panel.tsx';
+import { NamePanel } from '../names/name-panel.tsx';
+import { LinksPanel } from '../references/links-panel.tsx';
 import { failureText } from '../shell/api.ts';
 import { folderOf, nameOf, PathText } from '../shell/path-text.tsx';
 import { Empty, Failure, Loading } from '../shell/states.tsx';
+import { Toggle } from '../shell/toggle.tsx';
+import { useAddress } from '../shell/use-address.ts';
 import { assetPath, usePlace, useSpan, viewPath } from '../shell/use-span.ts';
 import { PictureViewer } from '../viewer/picture-viewer.tsx';
 import { TextViewer } from '../viewer/text-viewer.tsx';
@@ -22,6 +27,7 @@ import { History } from './history.tsx';
 // The 3D and sound libraries are large: they come when a model, a map or a sound is opened.
 const ModelViewer = lazy(() => import('../viewer/model-viewer.tsx'));
 const MapViewer = lazy(() => import('../viewer/map-viewer.tsx'));
+const LinkGraph = lazy(() => import('../references/link-graph.tsx'));
 const SoundPlayer = lazy(() => import('../viewer/sound-player.tsx'));
 
 /** One thing: what it looks or sounds like, its facts, its history, its note. */
@@ -47,6 +53,8 @@ export function AssetView(): ReactNode {
 function AssetPage({ asset }: { asset: Asset }): ReactNode {
   const place = usePlace();
   const span = useSpan();
+  const [parameters, set] = useAddress();
+  const isGraph = parameters.get('show') === 'graph';
   const { enqueueSnackbar } = useSnackbar();
   const copy = async (text: string): Promise<void> => {
     await navigator.clipboard.writeText(text);
@@ -82,6 +90,12 @@ function AssetPage({ asset }: { asset: Asset }): ReactNode {
               <PathText path={asset.path} />
             </MuiLink>
           </Box>
+          <Toggle isOn={!isGraph} onClick={() => set({ show: '' }, { replace: false })}>
+            Thing
+          </Toggle>
+          <Toggle isOn={isGraph} onClick={() => set({ show: 'graph' }, { replace: false })}>
+            Graph
+          </Toggle>
           <Tooltip title="Copy the path">
             <IconButton aria-label="Copy the path" onClick={() => void copy(asset.path)}>
               <ContentCopyIcon fontSize="small" />
@@ -108,7 +122,7 @@ function AssetPage({ asset }: { asset: Asset }): ReactNode {
         )}
         <Box sx={{ flex: 1, minHeight: 0, bgcolor: 'plate', position: 'relative', display: 'flex' }}>
           <Suspense fallback={<Loading what="the viewer" />}>
-            <Exhibit asset={asset} />
+            {isGraph ? <LinkGraph asset={asset} /> : <Exhibit asset={asset} />}
           </Suspense>
         </Box>
       </Box>
@@ -126,7 +140,10 @@ function AssetPage({ asset }: { asset: Asset }): ReactNode {
           alignContent: 'start',
         }}
       >
+        <NamePanel build={asset.build} path={asset.path} />
         <FactsList asset={asset} />
+        <FamilyPanel asset={asset} />
+        <LinksPanel asset={asset} onGraph={() => set({ show: 'graph' }, { replace: false })} />
         <History asset={asset} />
         <NoteEditor channelId={place.channel.id} path={asset.path} />
         <EntryOfAsset asset={asset} />

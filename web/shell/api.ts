@@ -7,7 +7,21 @@ import { failureSchema } from '../../contract/failure.ts';
 export const api = createApi({
   reducerPath: 'api',
   baseQuery: fetchBaseQuery({ baseUrl: '/api' }),
-  tagTypes: ['titles', 'findings', 'note', 'entries', 'assets', 'keyring', 'sizes', 'followers', 'uploads'],
+  tagTypes: [
+    'titles',
+    'findings',
+    'note',
+    'entries',
+    'assets',
+    'keyring',
+    'sizes',
+    'followers',
+    'uploads',
+    'names',
+    'links',
+    'bookmarks',
+    'haul',
+  ],
   endpoints: () => ({}),
 });
 

@@ -10,8 +10,11 @@ import { NewBuild } from '../builds/new-build.tsx';
 import { CatalogueView } from '../catalogue/catalogue-view.tsx';
 import { FindingsView } from '../findings/findings-view.tsx';
 import { StoreView } from '../housekeeping/store-view.tsx';
+import { HaulView } from '../hauls/haul-view.tsx';
 import { KeyringView } from '../keyring/keyring-view.tsx';
 import { LibraryView } from '../library/library-view.tsx';
+import { NamesView } from '../names/names-view.tsx';
+import { LinksView } from '../references/links-view.tsx';
 import { WaysInView } from '../ways-in/ways-in-view.tsx';
 import { useWorkEvents } from '../work/api.ts';
 import { WorkView } from '../work/work-view.tsx';
@@ -102,6 +105,9 @@ function PlaceView({ titles }: { titles: readonly Title[] }): ReactNode {
     findings: <FindingsView />,
     library: <LibraryView />,
     asset: <AssetView />,
+    names: <NamesView />,
+    links: <LinksView />,
+    haul: <HaulView />,
     catalogue: <CatalogueView entryId={item} />,
     new: <NewBuild title={place.title} channel={place.channel} />,
   };

@@ -12,6 +12,9 @@ import { viewPath, type Place } from './use-span.ts';
 const views = [
   ['findings', 'Findings'],
   ['library', 'Library'],
+  ['names', 'Names'],
+  ['links', 'Links'],
+  ['haul', 'Haul'],
   ['catalogue', 'Catalogue'],
 ] as const;
 
@@ -179,7 +182,9 @@ function useGoKeys(place: Pick<Place, 'title' | 'channel'> | null, span: string)
       if (event.ctrlKey || event.metaKey || event.altKey || (event.target && isTyping(event.target))) return;
       if (event.key === '?') void navigate('/keys');
       if (Date.now() - goAtMs < 1500) {
-        const view = { f: 'findings', l: 'library', c: 'catalogue' }[event.key];
+        const view = { f: 'findings', l: 'library', n: 'names', r: 'links', h: 'haul', c: 'catalogue' }[
+          event.key
+        ];
         if (event.key === 'w') void navigate('/work');
         else if (view && place) void navigate(`${viewPath(place, view)}?${span}`);
       }

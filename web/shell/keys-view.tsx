@@ -2,7 +2,7 @@ import { Box, Typography } from '@mui/material';
 import type { ReactNode } from 'react';
 
 const groups: [string, [string, string][]][] = [
-  ['Anywhere', [['?', 'this page'], ['g then f, l, c, w', 'go to findings, library, catalogue, work'], ['Tab', 'next control'], ['Enter or Space', 'use it']]],
+  ['Anywhere', [['?', 'this page'], ['g then f, l, n, r, h, c, w', 'go to findings, library, names, links, haul, catalogue, work'], ['Tab', 'next control'], ['Enter or Space', 'use it']]],
   ['Line of builds', [['Tab, Enter', 'pick a mark, or drop it: two marks are a span, one alone is that build']]],
   [
     'Findings',
@@ -14,6 +14,20 @@ const groups: [string, [string, string][]][] = [
       ['k', 'keep it, or take the mark away again'],
       ['s', 'set it aside, or take the mark away again'],
       ['n', 'write its note'],
+    ],
+  ],
+  [
+    'Library',
+    [
+      ['Arrows', 'next and previous row'],
+      ['Page Up, Page Down', 'twelve rows at once'],
+      ['Home, End', 'first and last'],
+      ['Enter', 'open the folder or the asset'],
+      ['Space', 'choose it, or choose it no more'],
+      ['Shift and arrows', 'choose all on the way'],
+      ['h', 'add what is chosen to the haul'],
+      ['p, Shift p', 'copy the paths, with and without extension'],
+      ['Escape', 'choose none'],
     ],
   ],
   ['Models and maps in 3D', [['Arrows', 'turn'], ['+ and -', 'approach and leave'], ['0', 'show all of it']]],

@@ -1,0 +1,58 @@
+import type { Kind } from '../../contract/kinds.ts';
+import { colourSpaceOf } from './common-parts.ts';
+import { meaningWith, type Lexicon } from './lexicon.ts';
+import { splitName, stemOf } from './split.ts';
+
+/** What a file is in its family. */
+export interface MemberPart {
+  /** Level of detail: 0, or none, is the finest (common practice, no published source). Null for what has none. */
+  level: number | null;
+  textureRole: string | null;
+  /** Of textures whose role is known: data is linear (common practice, no published source). */
+  colourSpace: 'sRGB' | 'linear' | null;
+  /** What else its name says that it is: its view, its colour, its language … */
+  variants: string[];
+}
+
+/** Reads from a file's name what it is in its family. */
+export function memberPartOf(path: string, kind: Kind, lexicon: Lexicon): MemberPart {
+  const part: MemberPart = { level: null, textureRole: null, colourSpace: null, variants: [] };
+  for (const { entry, number } of lexicon.read(splitName(stemOf(path), lexicon.rules))) {
+    if (!entry) continue;
+    switch (entry.role) {
+      case 'LOD':
+        part.level = number;
+        break;
+      case 'texture role':
+        if (kind === 'picture') {
+          part.textureRole = entry.meaning === '' ? entry.part : entry.meaning;
+          part.colourSpace = entry.meaning === '' ? null : colourSpaceOf(entry.meaning);
+        }
+        break;
+      case 'code name':
+      case 'belongs to':
+        break;
+      default:
+        part.variants.push(meaningWith(entry, number) === '' ? entry.part : meaningWith(entry, number));
+    }
+  }
+  if (kind === 'model') part.level ??= 0;
+  return part;
+}
+
+/**
+ * The finest model of a family: the one with the lowest level, and of these the one with most triangles.
+ * @param triangles NaN where nobody knows
+ */
+export function finestOf<Member extends { part: MemberPart; kind: Kind; triangles: number }>(
+  members: readonly Member[],
+): Member | null {
+  let finest: Member | null = null;
+  for (const member of members) {
+    if (member.kind !== 'model') continue;
+    const [level, least] = [member.part.level ?? 0, finest?.part.level ?? 0];
+    const more = (member.triangles || 0) > (finest?.triangles || 0);
+    if (finest === null || level < least || (level === least && more)) finest = member;
+  }
+  return finest;
+}

@@ -1,0 +1,87 @@
+import type { Folder, FolderCounts } from '../../contract/assets.ts';
+import { countsByKind, type FolderCounts as TreeCounts } from '../../core/library/folder-tree.ts';
+import type { Lexicon } from '../../core/names/lexicon.ts';
+import { termsOf } from '../../core/search/expand.ts';
+import { eachHit } from '../../core/search/search.ts';
+import { findAssets, listedAsset, pathOrder, sortedPlaces, type FoundAssets } from '../search/find-assets.ts';
+import { TextTables } from '../search/text-tables.ts';
+import type { BuildLibrary } from './build-library.ts';
+import type { Questions } from './questions.ts';
+
+/** One page of a folder, and its folders with what is in them. */
+export function answerFolder(
+  library: BuildLibrary,
+  { path, offset, limit, order }: Questions['folder']['ask'],
+): Folder | null {
+  const folder = library.folders.find(path);
+  if (!folder) return null;
+  const { searchable, builds, sequence } = library;
+  const spans = folder.assets.map((number) => library.spanOf(number));
+  const places = sortedPlaces(searchable, folder.assets, spans, order).subarray(offset, offset + limit);
+  const folders = folder.folders.flatMap((number) => library.folders.folders[number] ?? []);
+  return {
+    path,
+    folders: folders.map(({ name, path: itsPath, isContainer, ...counts }) => ({
+      name,
+      path: itsPath,
+      isContainer,
+      counts: countsOf(counts),
+    })),
+    counts: countsOf(folder),
+    assets: Array.from(places, (place) =>
+      listedAsset(searchable, builds, folder.assets[place] ?? 0, spans[place] ?? 0, sequence),
+    ),
+    total: folder.assets.length,
+  };
+}
+
+function countsOf(counts: TreeCounts): FolderCounts {
+  const { files, bytes, fresh, changed, skeletons } = counts;
+  return { files, bytes, fresh, changed, skeletons, kinds: countsByKind(counts) };
+}
+
+const texts = new Map<string, Promise<TextTables | null>>();
+
+/** Texts that searches look into: those of the channel that was asked for last are kept. */
+async function textsOf(file: string | null, key: string): Promise<TextTables | null> {
+  if (file === null) return null;
+  const known = texts.get(file);
+  if (known) return known;
+  texts.clear();
+  const opened = TextTables.open(file, key);
+  texts.set(file, opened);
+  return opened;
+}
+
+export async function answerSearch(
+  library: BuildLibrary,
+  lexicon: Lexicon,
+  { request, textFile }: Questions['search']['ask'],
+): Promise<FoundAssets> {
+  const { searchable, builds } = library;
+  return findAssets(searchable, builds, lexicon, await textsOf(textFile, searchable.key), request);
+}
+
+/** Paths of all that a query finds, or of all that lies in a folder and below it. */
+export async function answerPaths(
+  library: BuildLibrary,
+  lexicon: Lexicon,
+  { query, folder, textFile, most }: Questions['paths']['ask'],
+): Promise<Questions['paths']['answer']> {
+  const { searchable, sequence } = library;
+  if (query) {
+    const request = { query, sequence, offset: 0, limit: most, most, order: pathOrder };
+    const { assets, isCut } = await answerSearch(library, lexicon, { request, textFile });
+    return { paths: assets.map(({ path }) => path), isCut };
+  }
+  const found = library.folders.find(folder);
+  const begin = folder === '' ? '' : found?.isContainer ? `${folder}!/` : `${folder}/`;
+  const paths: string[] = [];
+  const all = { words: [], ranges: [], choices: [], roles: [], contents: [] };
+  eachHit(searchable.index, searchable.tables.states, all, termsOf(all, lexicon), sequence, undefined, (number) => {
+    const path = searchable.index.path(number);
+    if (path.startsWith(begin)) paths.push(path);
+    return paths.length <= most;
+  });
+  return { paths: paths.slice(0, most), isCut: paths.length > most };
+} // prettier-ignore

@@ -1,0 +1,110 @@
+import { parentPort, workerData } from 'node:worker_threads';
+import { QueryError } from '../../core/search/query.ts';
+import { PathIndex } from '../../core/search/path-index.ts';
+import { openPool, type DatabaseAddress } from '../database/pool.ts';
+import { Lexicons } from '../names/lexicons.ts';
+import { messageOf } from '../plain-error.ts';
+import type { ChannelBuilds } from '../search/channel-tables.ts';
+import type { SearchTables } from '../search/search-tables.ts';
+import { BuildLibrary } from './build-library.ts';
+import { answerFamilies, answerFamily } from './family-answers.ts';
+import { answerFolder, answerPaths, answerSearch } from './folder-answers.ts';
+import type { Question } from './questions.ts';
+import { answerMissing, answerReferences, answerResolve, answerUnnamed } from './reference-answers.ts';
+
+/** What the thread is told. Tables come once, in memory that is shared; questions name the ones that they are about. */
+export type ToLibrary =
+  | { type: 'tables'; channelId: number; key: string; tables: SearchTables }
+  | {
+      type: 'question';
+      id: number;
+      channelId: number;
+      key: string;
+      builds: ChannelBuilds;
+      sequence: number;
+      question: Question;
+    };
+
+export type FromLibrary =
+  | { id: number; answer: unknown }
+  | { id: number; error: string; where: { at: number; length: number } | null };
+
+/** A thread that knows what is in builds: folders, names, links, families. Questions are answered one after the other. */
+const port = parentPort;
+if (!port) throw new Error('library-thread: not started as a worker thread');
+const pool = openPool((workerData as { address: DatabaseAddress }).address, 2);
+const lexicons = new Lexicons(pool);
+const keptBuilds = 3;
+
+interface Opened {
+  key: string;
+  index: PathIndex;
+  tables: SearchTables;
+}
+const opened = new Map<number, Opened>();
+const libraries = new Map<string, BuildLibrary>();
+
+let work = Promise.resolve();
+port.on('message', (message: ToLibrary) => {
+  if (message.type === 'tables') {
+    const { channelId, key, tables } = message;
+    opened.set(channelId, { key, tables, index: new PathIndex(tables.paths) });
+    for (const name of libraries.keys()) if (name.startsWith(`${channelId} `)) libraries.delete(name);
+    return;
+  }
+  work = work.then(async () => {
+    try {
+      port.postMessage({ id: message.id, answer: await answer(message) } satisfies FromLibrary);
+    } catch (error) {
+      const where = error instanceof QueryError ? { at: error.at, length: error.length } : null;
+      port.postMessage({ id: message.id, error: messageOf(error), where } satisfies FromLibrary);
+    }
+  });
+});
+
+function libraryOf({ channelId, key, builds, sequence }: Extract<ToLibrary, { type: 'question' }>): BuildLibrary {
+  const tables = opened.get(channelId);
+  if (tables?.key !== key) throw new Error('library-thread: asked about tables that it was not given');
+  const name = `${channelId} ${key} ${sequence}`;
+  const library = libraries.get(name) ?? new BuildLibrary(pool, channelId, tables, builds, sequence);
+  library.builds = builds;
+  libraries.delete(name);
+  libraries.set(name, library);
+  for (const oldest of libraries.keys()) {
+    if (libraries.size <= keptBuilds) break;
+    libraries.delete(oldest);
+  }
+  return library;
+} // prettier-ignore
+
+async function answer(message: Extract<ToLibrary, { type: 'question' }>): Promise<unknown> {
+  const library = libraryOf(message);
+  const { question } = message;
+  const lexicon = await lexicons.of(message.builds);
+  switch (question.name) {
+    case 'folder':
+      return answerFolder(library, question.ask);
+    case 'search':
+      return answerSearch(library, lexicon, question.ask);
+    case 'paths':
+      return answerPaths(library, lexicon, question.ask);
+    case 'proposals':
+      return library.census(lexicon).proposals(question.ask.refused);
+    case 'freshParts':
+      return library.census(lexicon).freshParts(library.sequence);
+    case 'readName':
+      return lexicon.readPath(question.ask.path);
+    case 'references':
+      return answerReferences(library, question.ask);
+    case 'missing':
+      return answerMissing(library, question.ask);
+    case 'unnamed':
+      return answerUnnamed(library, question.ask);
+    case 'resolve':
+      return answerResolve(library, question.ask);
+    case 'family':
+      return answerFamily(library, lexicon, question.ask);
+    case 'families':
+      return answerFamilies(library, lexicon, question.ask);
+  }
+}

@@ -1,0 +1,174 @@
+import type { Worker } from 'node:worker_threads';
+import { QueryError, type Query } from '../../core/search/query.ts';
+import type { DatabaseAddress, Pool } from '../database/pool.ts';
+import { Lexicons } from '../names/lexicons.ts';
+import { NotFoundError, PlainError } from '../plain-error.ts';
+import type { ChannelBuilds, ChannelTables, Searchable } from '../search/channel-tables.ts';
+import { findAssets, type FoundAssets, type Order } from '../search/find-assets.ts';
+import { startThread } from '../work/start-thread.ts';
+import type { FromLibrary, ToLibrary } from './library-thread.ts';
+import type { Question, Questions } from './questions.ts';
+
+/** Folders and searches are looked at while somebody waits; the rest may take its time, and must not hold them up. */
+const quick: ReadonlySet<string> = new Set(['folder', 'search', 'paths', 'readName']);
+
+export interface AssetSearch {
+  /** Label of a build; null looks through all, each path as it was last. */
+  build: string | null;
+  offset: number;
+  limit: number;
+  /** Hits that are counted at all. */
+  most: number;
+  order: Order;
+}
+
+/** What is in builds: searches of words are answered here, and whatever takes longer by threads. */
+export class Library {
+  private readonly tables: ChannelTables;
+  private readonly address: DatabaseAddress;
+  private readonly lexicons: Lexicons;
+  /** Channels with the state of their builds whose folders were made ready. */
+  private readonly warmed = new Set<string>();
+  private readonly threads = new Map<'quick' | 'deep', LibraryThread>();
+
+  constructor(pool: Pool, address: DatabaseAddress, tables: ChannelTables) {
+    this.tables = tables;
+    this.address = address;
+    this.lexicons = new Lexicons(pool);
+  }
+
+  /** @throws NotFoundError, QueryError */
+  async search(channelId: number, query: Query, { build, ...request }: AssetSearch): Promise<FoundAssets> {
+    const builds = await this.tables.builds(channelId);
+    const sequence = build === null ? null : sequenceOf(builds, build);
+    const searchable = await this.tables.of(channelId, builds.key);
+    // What words do not narrow down would hold the server up.
+    const isShort = query.words.some(({ text, isExcluded }) => !isExcluded && text.length > 1);
+    const isSorted = request.order.by === 'path' && !request.order.isDescending;
+    if (isShort && isSorted && query.contents.length === 0)
+      return findAssets(searchable, builds, await this.lexicons.of(builds), null, {
+        ...request,
+        query,
+        sequence,
+      });
+    const textFile = query.contents.length > 0 ? await this.tables.textFile(channelId, builds.key) : null;
+    return this.threadFor('search').ask(channelId, searchable, builds, sequence ?? builds.newest, {
+      name: 'search',
+      ask: { request: { ...request, query, sequence }, textFile },
+    });
+  }
+
+  /** @param build label of a build @throws NotFoundError */
+  async ask<Name extends keyof Questions>(
+    name: Name,
+    channelId: number,
+    build: string,
+    ask: Questions[Name]['ask'],
+  ): Promise<Questions[Name]['answer']> {
+    const builds = await this.tables.builds(channelId);
+    const sequence = sequenceOf(builds, build);
+    const searchable = await this.tables.of(channelId, builds.key);
+    return this.threadFor(name).ask(channelId, searchable, builds, sequence, { name, ask } as Question);
+  }
+
+  /** File of the texts of a channel, where a query looks into them. */
+  async textFileFor(channelId: number, query: Query): Promise<string | null> {
+    if (query.contents.length === 0) return null;
+    return this.tables.textFile(channelId, (await this.tables.builds(channelId)).key);
+  }
+
+  /** Makes ready what people look at first: the tables, and the folders of each channel's newest build. */
+  async warm(): Promise<void> {
+    for (const channelId of await this.tables.warm()) {
+      const builds = await this.tables.builds(channelId);
+      const label = builds.labels.get(builds.newest);
+      const key = `${channelId} ${builds.key}`;
+      if (label === undefined || this.warmed.has(key)) continue;
+      this.warmed.add(key);
+      const order = { by: 'path', isDescending: false } as const;
+      await this.ask('folder', channelId, label, { path: '', offset: 0, limit: 1, order });
+    }
+  }
+
+  async close(): Promise<void> {
+    await Promise.all([...this.threads.values()].map((thread) => thread.close()));
+  }
+
+  private threadFor(name: keyof Questions): LibraryThread {
+    const sort = quick.has(name) ? 'quick' : 'deep';
+    const known = this.threads.get(sort);
+    if (known && !known.isLost) return known;
+    const thread = new LibraryThread(this.address);
+    this.threads.set(sort, thread);
+    return thread;
+  }
+}
+
+function sequenceOf(builds: ChannelBuilds, label: string): number {
+  const sequence = builds.sequences.get(label);
+  if (sequence === undefined) throw new NotFoundError(`There is no build ${label} in this channel.`);
+  return sequence;
+}
+
+interface Waiting {
+  resolve: (answer: never) => void;
+  reject: (error: Error) => void;
+}
+
+/** One thread with the questions that it has not answered yet. */
+class LibraryThread {
+  isLost = false;
+  private readonly thread: Worker;
+  private readonly told = new Map<number, string>();
+  private readonly waiting = new Map<number, Waiting>();
+  private lastId = 0;
+
+  constructor(address: DatabaseAddress) {
+    this.thread = startThread('library-thread', { workerData: { address } });
+    this.thread.on('message', (message: FromLibrary) => {
+      const waiting = this.waiting.get(message.id);
+      this.waiting.delete(message.id);
+      if (!('error' in message)) waiting?.resolve(message.answer as never);
+      else if (message.where)
+        waiting?.reject(
+          new QueryError(message.error.replace(/ \(at letter \d+\)$/, ''), message.where.at, message.where.length),
+        );
+      else waiting?.reject(new PlainError(message.error));
+    });
+    this.thread.on('error', (error) => this.lose(error.message));
+    this.thread.on('exit', () => this.lose('its thread ended'));
+  } // prettier-ignore
+
+  ask<Name extends keyof Questions>(
+    channelId: number,
+    { key, tables }: Searchable,
+    builds: ChannelBuilds,
+    sequence: number,
+    question: Question & { name: Name },
+  ): Promise<Questions[Name]['answer']> {
+    if (this.told.get(channelId) !== key) {
+      this.told.set(channelId, key);
+      this.post({ type: 'tables', channelId, key, tables });
+    }
+    const id = ++this.lastId;
+    return new Promise((resolve, reject) => {
+      this.waiting.set(id, { resolve, reject });
+      this.post({ type: 'question', id, channelId, key, builds, sequence, question });
+    });
+  }
+
+  async close(): Promise<void> {
+    await this.thread.terminate();
+  }
+
+  private post(message: ToLibrary): void {
+    this.thread.postMessage(message);
+  }
+
+  private lose(reason: string): void {
+    this.isLost = true;
+    for (const { reject } of this.waiting.values())
+      reject(new PlainError(`The library could not answer: ${reason}.`));
+    this.waiting.clear();
+  }
+}

@@ -1,0 +1,113 @@
+import type { ReachedAsset, References } from '../../contract/references.ts';
+import { candidatesFor } from '../../core/references/candidates.ts';
+import type { Reached, ReferenceGraph } from '../../core/references/graph.ts';
+import { resolve } from '../../core/references/resolve.ts';
+import type { BuildLibrary } from './build-library.ts';
+import type { Questions } from './questions.ts';
+
+export async function answerReferences(
+  library: BuildLibrary,
+  { path, most }: Questions['references']['ask'],
+): Promise<References | null> {
+  const number = library.numberOf(path);
+  if (number < 0) return null;
+  const graph = await library.graph();
+  const needs = graph.reach(number, 'needs', most);
+  const neededBy = graph.reach(number, 'neededBy', most);
+  return {
+    needs: needs.reached.map((reached) => reachedAsset(library, reached)),
+    neededBy: neededBy.reached.map((reached) => reachedAsset(library, reached)),
+    isCut: needs.isCut || neededBy.isCut,
+    missing: graph.missing
+      .filter(({ from }) => from === number)
+      .map(({ mention: { text, where } }) => ({ text, where })),
+  };
+}
+
+function reachedAsset(library: BuildLibrary, { number, depth, via, edge }: Reached): ReachedAsset {
+  const { index } = library.searchable;
+  return {
+    path: index.path(number),
+    kind: library.kindOf(library.spanOf(number)),
+    depth,
+    via: index.path(via),
+    rule: edge.rule,
+    text: edge.mention.text,
+    where: edge.mention.where,
+  };
+}
+
+/** What is named and not there, with what it may be: the dry run of linking. */
+export async function answerMissing(
+  library: BuildLibrary,
+  { offset, limit, text }: Questions['missing']['ask'],
+): Promise<Questions['missing']['answer']> {
+  const { index } = library.searchable;
+  const graph = await library.graph();
+  const wanted = text.toLowerCase();
+  const isThere = (number: number): boolean => library.spanOf(number) >= 0;
+  const found = graph.missing.filter(
+    ({ from, mention }) =>
+      wanted === '' ||
+      mention.text.toLowerCase().includes(wanted) ||
+      index.path(from).toLowerCase().includes(wanted),
+  );
+  return {
+    total: found.length,
+    links: found.slice(offset, offset + limit).map(({ from, mention }) => {
+      const path = index.path(from);
+      return {
+        from: path,
+        text: mention.text,
+        where: mention.where,
+        candidates: candidatesFor(index, isThere, mention.text, path).map(
+          ({ path: candidate, score, reason }) => ({ path: candidate, score, reason }),
+        ),
+      };
+    }),
+  };
+}
+
+/** Kinds that begin a game and need nobody to name them. */
+const roots: ReadonlySet<string> = new Set(['text', 'map', 'other', 'font']);
+
+/** What nothing refers to. */
+export async function answerUnnamed(
+  library: BuildLibrary,
+  { kind, offset, limit }: Questions['unnamed']['ask'],
+): Promise<Questions['unnamed']['answer']> {
+  const graph: ReferenceGraph = await library.graph();
+  const { index, tables } = library.searchable;
+  const assets: Questions['unnamed']['answer']['assets'] = [];
+  let total = 0;
+  for (let number = 0; number < index.size; number++) {
+    const span = library.spanOf(number);
+    if (span < 0) continue;
+    const itsKind = library.kindOf(span);
+    if ((kind === '' ? roots.has(itsKind) : itsKind !== kind) || graph.isNamed(number)) continue;
+    if (total >= offset && assets.length < limit) {
+      const size = tables.states.figures.size?.[span] ?? NaN;
+      assets.push({ path: index.path(number), kind: itsKind, size: Number.isNaN(size) ? null : size });
+    }
+    total++;
+  }
+  return { total, assets };
+}
+
+export async function answerResolve(
+  library: BuildLibrary,
+  { path, texts }: Questions['resolve']['ask'],
+): Promise<(string | null)[]> {
+  const { index } = library.searchable;
+  const graph = await library.graph();
+  const accepted = new Map(
+    graph.needs(library.numberOf(path)).map(({ mention, to }) => [mention.text, index.path(to)]),
+  );
+  const isThere = (number: number): boolean => library.spanOf(number) >= 0;
+  return texts.map((text) => {
+    const known = accepted.get(text);
+    if (known !== undefined) return known;
+    const found = resolve(index, library.stems, isThere, { text, sort: 'path' }, path);
+    return found && index.path(found.target);
+  });
+}

@@ -1,0 +1,88 @@
+import { Hono } from 'hono';
+import { z } from 'zod';
+import { kindSchema } from '../../contract/kinds.ts';
+import { parseQuery, type Query } from '../../core/search/query.ts';
+import { readQuery } from '../http/read-request.ts';
+import type { ServerContext } from '../http/server-context.ts';
+import { NotFoundError } from '../plain-error.ts';
+import { orders } from '../search/find-assets.ts';
+
+const where = z.object({ channel: z.coerce.number().int(), build: z.string() });
+const page = {
+  offset: z.coerce.number().int().min(0).default(0),
+  limit: z.coerce.number().int().min(1).max(500).default(200),
+};
+const order = {
+  sort: z.enum(orders).default('path'),
+  down: z.enum(['0', '1']).default('0'),
+};
+const asked = {
+  text: z.string().default(''),
+  kind: z.union([kindSchema, z.literal('')]).default(''),
+};
+
+/** So many hits are counted; who has more says more. */
+const mostHits = 1000;
+/** So many paths are copied or collected at once. */
+export const mostPaths = 200_000;
+
+export function libraryRoutes({ library }: ServerContext): Hono {
+  const routes = new Hono();
+
+  routes.get('/folder', async (context) => {
+    const { channel, build, path, offset, limit, sort, down } = readQuery(
+      context,
+      where.extend({ path: z.string().default(''), ...page, ...order }),
+    );
+    const folder = await library.ask('folder', channel, build, {
+      path,
+      offset,
+      limit,
+      order: { by: sort, isDescending: down === '1' },
+    });
+    if (!folder) throw new NotFoundError(`The build ${build} has no folder ${path}.`);
+    return context.json(folder);
+  });
+
+  routes.get('/assets', async (context) => {
+    const { channel, build, offset, limit, sort, down, ...query } = readQuery(
+      context,
+      where.extend({ build: z.string().default(''), ...asked, ...page, ...order }),
+    );
+    return context.json(
+      await library.search(channel, queryOf(query), {
+        build: build === '' ? null : build,
+        offset,
+        limit,
+        most: Math.max(mostHits, offset + limit),
+        order: { by: sort, isDescending: down === '1' },
+      }),
+    );
+  });
+
+  // For copying: all paths of a search, or below a folder.
+  routes.get('/paths', async (context) => {
+    const { channel, build, folder, ...query } = readQuery(
+      context,
+      where.extend({ folder: z.string().optional(), ...asked }),
+    );
+    const parsed = folder === undefined ? queryOf(query) : null;
+    return context.json(
+      await library.ask('paths', channel, build, {
+        query: parsed,
+        folder: folder ?? '',
+        textFile: parsed && (await library.textFileFor(channel, parsed)),
+        most: mostPaths,
+      }),
+    );
+  });
+
+  return routes;
+}
+
+/** A query as it is written, and a kind that is chosen beside it. @throws QueryError */
+export function queryOf({ text, kind }: { text: string; kind: string }): Query {
+  const query = parseQuery(text);
+  if (kind !== '') query.choices.push({ field: 'kind', values: [kind], isExcluded: false });
+  return query;
+}

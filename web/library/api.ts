@@ -1,0 +1,74 @@
+import { z } from 'zod';
+import {
+  bookmarkSchema,
+  collectedSchema,
+  haulSchema,
+  pathListSchema,
+  type Bookmark,
+  type Collect,
+  type Haul,
+} from '../../contract/collecting.ts';
+import { familyListSchema, type FamilyList } from '../../contract/families.ts';
+import { address, api, through } from '../shell/api.ts';
+
+export interface PathsAsked {
+  channel: number;
+  build: string;
+  text?: string;
+  kind?: string;
+  folder?: string;
+}
+
+export const {
+  useLazyPathsQuery,
+  useFamiliesQuery,
+  useBookmarksQuery,
+  useAddBookmarkMutation,
+  useDropBookmarkMutation,
+  useHaulQuery,
+  useCollectMutation,
+  useUncollectMutation,
+} = api.injectEndpoints({
+  endpoints: (build) => ({
+    paths: build.query<z.infer<typeof pathListSchema>, PathsAsked>({
+      query: (asked) => address('/paths', { ...asked }),
+      transformResponse: through(pathListSchema),
+    }),
+    families: build.query<
+      FamilyList,
+      { channel: number; build: string; text: string; offset: number; limit: number }
+    >({
+      query: (asked) => address('/families', asked),
+      transformResponse: through(familyListSchema),
+      providesTags: ['names'],
+    }),
+    bookmarks: build.query<Bookmark[], number>({
+      query: (channel) => address('/bookmarks', { channel }),
+      transformResponse: through(z.array(bookmarkSchema)),
+      providesTags: ['bookmarks'],
+    }),
+    addBookmark: build.mutation<Bookmark, { channel: number; name: string; place: string }>({
+      query: (body) => ({ url: '/bookmarks', method: 'POST', body }),
+      invalidatesTags: ['bookmarks'],
+    }),
+    dropBookmark: build.mutation<undefined, number>({
+      query: (id) => ({ url: `/bookmarks/${id}`, method: 'DELETE' }),
+      invalidatesTags: ['bookmarks'],
+    }),
+    haul: build.query<Haul, { channel: number; offset: number; limit: number }>({
+      query: (asked) => address('/haul', asked),
+      transformResponse: through(haulSchema),
+      providesTags: ['haul'],
+    }),
+    collect: build.mutation<z.infer<typeof collectedSchema>, Collect>({
+      query: (body) => ({ url: '/haul/collect', method: 'POST', body }),
+      transformResponse: through(collectedSchema),
+      invalidatesTags: ['haul'],
+    }),
+    uncollect: build.mutation<Haul, { channel: number; paths: string[] | null }>({
+      query: (body) => ({ url: '/haul/uncollect', method: 'POST', body }),
+      transformResponse: through(haulSchema),
+      invalidatesTags: ['haul'],
+    }),
+  }),
+});
