@@ -5,11 +5,16 @@ import { intakeRequestSchema } from '../contract/builds.ts';
 import { followerRequestSchema } from '../contract/ways-in.ts';
 import { builds, keys, rights, writeBuild } from '../demo/mossline-ferry.ts';
 import { serveStandIns, type StandIns } from '../demo/stand-ins/serve-stand-ins.ts';
+import { firstLexicon, firstRecipes } from '../demo/first-names.ts';
+import { lexiconChangeSchema } from '../contract/names.ts';
 import { firstEntries, firstNotes } from '../demo/first-entries.ts';
 import { findChannel, listTitles } from '../server/builds/builds.ts';
 import { createEntry, listEntries } from '../server/catalogue/entries.ts';
 import { saveNote } from '../server/catalogue/notes.ts';
-import { change } from '../server/database/rows.ts';
+import { change, selectOne } from '../server/database/rows.ts';
+import { changeLexicon } from '../server/names/lexicons.ts';
+import { saveRecipes } from '../server/recipes/recipes.ts';
+import { addRecipesJob } from '../server/recipes/run-recipes.ts';
 import { PlainError } from '../server/plain-error.ts';
 import { addFollower, changeFollower, listFollowers } from '../server/ways-in/followers.ts';
 import { UsageError, parseArguments, textOption } from './arguments.ts';
@@ -88,6 +93,14 @@ async function indexDemo(session: Session): Promise<void> {
   if ((await listEntries(session.pool, [channelId])).length > 0 || (known?.rights ?? '') !== '') return;
   await change(session.pool, 'UPDATE titles SET rights = ? WHERE name = ?', [rights, title]);
   for (const { path, body } of firstNotes) await saveNote(session.pool, channelId, path, body, 0);
+  const { titleId } = (await selectOne<{ titleId: number }>(
+    session.pool,
+    'SELECT title_id AS titleId FROM channels WHERE id = ?',
+    [channelId],
+  )) ?? { titleId: 0 };
+  await changeLexicon(session.pool, titleId, lexiconChangeSchema.parse({ put: firstLexicon }));
+  await saveRecipes(session.pool, titleId, firstRecipes);
+  await addRecipesJob(session.pool, titleId, title);
   for (const entry of firstEntries) await createEntry(session.pool, { ...entry, channelId });
 }
 

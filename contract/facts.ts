@@ -99,6 +99,21 @@ export const mapFactsSchema = z.object({
   classes: z.record(z.string(), z.number().int()),
   models: z.array(z.string()),
   boundsMetres: boundsSchema.nullable(),
+  /** Of a tile map: tiles across and down, pixels to a tile, layers, and how many tiles are set. */
+  tiles: z
+    .object({
+      width: z.number().int(),
+      height: z.number().int(),
+      tileWidth: z.number().int(),
+      tileHeight: z.number().int(),
+      layers: z.number().int(),
+      set: z.number().int(),
+      orientation: z.string(),
+    })
+    .nullable()
+    .default(null),
+  /** Name of the recipe that it was read by. */
+  recipe: z.string().default(''),
 });
 
 export const textFactsSchema = z.object({
@@ -176,6 +191,9 @@ export const placementSchema = z.object({
   position: triple,
   rotation: z.tuple([z.number(), z.number(), z.number(), z.number()]).default([0, 0, 0, 1]),
   scale: triple.default([1, 1, 1]),
+  name: z.string().default(''),
+  /** What it hangs on, or stands for: a point that the game looks up by name. */
+  locator: z.string().default(''),
 });
 export type Placement = z.infer<typeof placementSchema>;
 

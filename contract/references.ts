@@ -40,6 +40,8 @@ export const missingLinkSchema = z.object({
   text: z.string(),
   where: z.string(),
   candidates: z.array(candidateSchema),
+  /** Where it lay in another build, and the label of the last build that had it. */
+  was: z.object({ path: z.string(), build: z.string() }).nullable(),
 });
 export type MissingLink = z.infer<typeof missingLinkSchema>;
 

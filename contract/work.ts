@@ -25,7 +25,7 @@ export type Progress = z.infer<typeof progressSchema>;
 export const jobStateSchema = z.enum(['waiting', 'running', 'paused', 'stopped', 'done', 'failed']);
 export type JobState = z.infer<typeof jobStateSchema>;
 
-export const jobKindSchema = z.enum(['index', 'unlock', 'remove', 'check', 'follow']);
+export const jobKindSchema = z.enum(['index', 'unlock', 'remove', 'check', 'follow', 'recipes']);
 export type JobKind = z.infer<typeof jobKindSchema>;
 
 /** What came of a job that is not the indexing of a build. */

@@ -1,6 +1,7 @@
 import { mkdirSync, rmSync, symlinkSync, utimesSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { zipSync, type Zippable } from 'fflate';
+import { harbour } from './harbour.ts';
 import { lockedZip, type Lock } from './locked-zip.ts';
 import { ferry, glb, gltf, heron, lantern, reeds, segmentsOfLevel, stage } from './models.ts';
 import { bumps, planks, sign, speckled, vista } from './pictures.ts';
@@ -217,6 +218,7 @@ export async function writeBuild(label: BuildLabel, folder: string): Promise<voi
 
   for (const [path, text] of [...placements(newer), ...definitions(newer), ...texts(newer)])
     put(loose, path, text);
+  for (const [path, bytes] of await harbour(newer)) put(loose, path, bytes);
   if (newer) {
     relay(loose, 'maps/isle_heron.json', 'maps/inner/isle_heron.json');
     relay(loose, 'text/logbook/page_24.txt', 'text/archive/page_24.txt');

@@ -48,6 +48,8 @@ describe('evidenceOf', () => {
       classes: {},
       models: ['lamp', 'reed'],
       boundsMetres: null,
+      tiles: null,
+      recipe: '',
     } as const;
     expect(evidenceOf(finding({}), { ...map, placements: 26, models: ['lamp', 'heron', 'stage'] }, { ...map, models: ['lamp', 'reed'] })).to.equal('Placements 25 → 26 (+1), 2 models placed for the first time, 1 model placed no more.'); // prettier-ignore
     const text = {

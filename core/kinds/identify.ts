@@ -36,7 +36,7 @@ export function identify(head: Uint8Array, path: string): Identity {
 }
 
 const hasSignature: ReadonlySet<string> = new Set<FormatName>([
-  'png', 'jpeg', 'webp', 'gif', 'avif', 'tiff', 'bmp', 'dds', 'ktx2', 'hdr', 'exr', 'svg', 'glb', 'gltf', 'stl', 'ply', '3mf', 'dae', 'fbx', 'bvh', 'wav', 'ogg', 'opus', 'flac', 'mp3', 'aiff', 'midi', 'xm', 'it', 's3m', 'ttf', 'woff2', 'mp4', 'webm',
+  'png', 'jpeg', 'webp', 'gif', 'avif', 'tiff', 'bmp', 'dds', 'ktx2', 'hdr', 'exr', 'svg', 'glb', 'gltf', 'stl', 'ply', '3mf', 'dae', 'fbx', 'bvh', 'wav', 'ogg', 'opus', 'flac', 'mp3', 'aiff', 'midi', 'xm', 'it', 's3m', 'ttf', 'woff2', 'mp4', 'webm', 'tmx', 'tileset',
   ...(Object.keys(containerManners) as ContainerFormat[]),
 ]); // prettier-ignore
 
@@ -74,7 +74,20 @@ function formatByBytes(head: Uint8Array, path: string): FormatName | null {
   const extension = formatByExtension(path);
   if (extension === 'mp3' && head[0] === 0xff && ((head[1] ?? 0) & 0xe0) === 0xe0) return 'mp3';
   if (extension === 'json' || extension === 'gltf') return jsonFormat(head, extension);
-  return null;
+  return tileFormat(head, extensionOf(path));
+}
+
+/** Tile maps and sets of tiles, by their first element, or by keys that only they have. */
+function tileFormat(head: Uint8Array, extension: string): FormatName | null {
+  if (!['tmx', 'tsx', 'tmj', 'tsj', 'xml', 'json'].includes(extension) || !looksLikeText(head)) return null;
+  const text = latin1.decode(head);
+  if (/<map\s[^>]*\btilewidth=/.test(text)) return 'tmx';
+  if (/<tileset\s[^>]*\btilewidth=/.test(text)) return 'tileset';
+  if (!/^\s*(ï»¿)?\{/.test(text)) return null;
+  if (extension === 'tmj' || /"infinite"\s*:\s*(true|false)/.test(text)) return 'tmx';
+  return extension === 'tsj' || (/"columns"\s*:\s*\d/.test(text) && /"image(width)?"\s*:/.test(text))
+    ? 'tileset'
+    : null;
 }
 
 /**
@@ -133,7 +146,7 @@ function jsonFormat(head: Uint8Array, extension: 'json' | 'gltf'): FormatName | 
   const text = latin1.decode(head.subarray(0, headLength)).replace(/^ï»¿/, '');
   if (!/^\s*\{/.test(text)) return null;
   if (extension === 'gltf') return 'gltf';
-  return /"placements"\s*:\s*\[/.test(text) ? 'placements' : null;
+  return /"placements"\s*:\s*\[/.test(text) ? 'placements' : tileFormat(head, extension);
 }
 
 /** No control characters but tab, line feed, form feed, carriage return and escape; or a UTF-16 byte order mark. */

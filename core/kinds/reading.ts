@@ -1,4 +1,5 @@
 import type { Facts } from '../../contract/facts.ts';
+import type { PlacementRecipe } from '../../contract/recipes.ts';
 import type { Mention } from './mentions.ts';
 
 /** A picture in memory: 8 bits a channel, RGBA, straight alpha, sRGB, rows from the top. */
@@ -66,6 +67,8 @@ export interface ReadRequest {
   /** Where the asset lies in its build; readers use it in messages and to find sister files. */
   path: string;
   platform: Platform;
+  /** How a placement table is written, where it is one by a recipe. */
+  recipe?: PlacementRecipe | undefined;
   /** Bytes of a file that the asset names, relative to it; null where the build lacks it. */
   resolve: (reference: string) => Promise<Uint8Array | null>;
   /** A picture of any format that is read, within a square of so many pixels. @throws ReadError */

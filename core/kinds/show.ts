@@ -10,6 +10,7 @@ export interface Shown {
 
 /** Larger pictures are shown smaller. */
 const mostPixelsOfSide = 8192;
+const mostPixelsOfMap = 4096;
 
 /**
  * Makes of a content what a browser can show.
@@ -32,6 +33,12 @@ export async function show(kind: Kind, format: string, request: ReadRequest, pla
     case 'sound': {
       const [{ decodeSound }, { writeWave }] = await Promise.all([import('./sound/read.ts'), import('./sound/write-wave.ts')]);
       return { mediaType: 'audio/wav', bytes: writeWave(await decodeSound(request.bytes, format)) };
+    }
+    case 'map': {
+      const { openTiles } = await import('./map/read-tiles.ts');
+      const { raster } = await openTiles(request, mostPixelsOfMap);
+      if (!raster) throw new ReadError('only orthogonal tile maps are drawn');
+      return { mediaType: 'image/png', bytes: await request.platform.encodePicture(raster) };
     }
     default:
       throw new ReadError(`a ${kind} is not shown in another form`);

@@ -68,6 +68,7 @@ export class Families {
     this.assets = assets;
     this.groupOf = new Int32Array(assets.length);
     this.groupByName(lexicon);
+    this.joinDefinitions(links);
     this.joinParallelFolders();
     this.joinByLinks(links);
     this.joinByBeginning();
@@ -159,12 +160,31 @@ export class Families {
     });
   } // prettier-ignore
 
+  /** A definition that names the model of one thing alone is that thing's. */
+  private joinDefinitions(links: readonly FamilyLink[]): void {
+    const models = new Map<number, { family: number; to: number } | null>();
+    for (const { from, to } of links) {
+      const group = this.groupOf[from] ?? 0;
+      if (this.assets[to]?.kind !== 'model' || this.groups[group]?.hasModel) continue;
+      const family = this.groupOf[to] ?? 0;
+      const before = models.get(group);
+      if (before === undefined) models.set(group, { family, to });
+      else if (before && before.family !== family) models.set(group, null);
+    }
+    for (const [group, named] of models) {
+      const kinds = this.groups[group]?.kinds;
+      if (named && kinds?.size === 1 && kinds.has('text'))
+        this.join(group, named.family, `it names ${this.assets[named.to]?.path ?? ''}, and no other thing`);
+    }
+  }
+
   /** The same name in parallel folders is the same thing, where it is no name that stands everywhere. */
   private joinParallelFolders(): void {
     for (const groups of this.byBase().values()) {
       if (groups.length < 2 || groups.length > mostFolders) continue;
       const leader = groups.find((number) => this.groups[number]?.hasModel) ?? groups[0] ?? 0;
       for (const number of groups) {
+        if (this.groups[number]?.parent !== number) continue;
         const [group, of] = [this.groups[number], this.groups[leader]];
         if (!group || !of || number === leader || !areParallel(group.folder, of.folder)) continue;
         // Two models of one name in two folders are two things.

@@ -14,6 +14,8 @@ export interface Candidate {
 
 const mostLookedAt = 400;
 const mostCandidates = 5;
+/** What shares less is no candidate. */
+const leastScore = 0.4;
 
 /**
  * Files of a build that a mention may mean which nothing answers to: those whose names share parts with it, of the same
@@ -38,8 +40,8 @@ export function candidatesFor(
     const itsFormat = formatByExtension(path);
     if (kind && itsFormat && formatOf(itsFormat).kind !== kind) return true;
     const { score, reason } = likeness(parts, stemOf(path));
-    // The nearer of two that are alike is meant rather.
-    if (score >= 0.5) found.set(number, { number, path, score: score - Math.min(0.05, distance(path, from) * 0.005), reason });
+    // The nearer of two that are alike is meant rather, and what lies in the folder that was named rather still.
+    if (score >= leastScore) found.set(number, { number, path, score: score * (endsInFolder(path, wanted) ? 1 : 0.9) - Math.min(0.05, distance(path, from) * 0.005), reason });
     return found.size < mostLookedAt;
   };
   // First names that hold all of its parts, then those that hold all but one, then its longest part alone.
@@ -55,6 +57,12 @@ export function candidatesFor(
   }
   return [...found.values()].sort((a, b) => b.score - a.score || (a.path < b.path ? -1 : 1)).slice(0, mostCandidates);
 } // prettier-ignore
+
+/** Whether a path lies in the folder that a mention names; one that names none is content with any. */
+function endsInFolder(path: string, wanted: string): boolean {
+  const folder = wanted.slice(0, wanted.lastIndexOf('/') + 1).toLowerCase();
+  return `/${path.slice(0, path.lastIndexOf('/') + 1).toLowerCase()}`.endsWith(`/${folder}`) || folder === '';
+}
 
 function likeness(parts: readonly string[], other: string): { score: number; reason: string } {
   const [left, right] = [parts.join(''), splitName(other).join('')];

@@ -1,15 +1,12 @@
 import { posix } from 'node:path';
-import type { Asset, MapScene } from '../../contract/assets.ts';
+import type { Asset } from '../../contract/assets.ts';
 import type { Facts } from '../../contract/facts.ts';
-import { placementsOf } from '../../core/kinds/map/placements.ts';
 import { formatOf } from '../../core/kinds/formats.ts';
 import type { PlacedBuild } from '../builds/builds.ts';
 import { hex, select, selectOne, type Queryable } from '../database/rows.ts';
 import { role } from '../builds/spans.ts';
-import type { Library } from '../library/library.ts';
-import { NotFoundError, PlainError } from '../plain-error.ts';
+import { NotFoundError } from '../plain-error.ts';
 import { pathDigest } from '../store/hash.ts';
-import { findContent, readContent } from '../store/read-content.ts';
 import { factsKey, findFacts, type KnownFacts } from './facts.ts';
 import { historyOf } from './history.ts';
 
@@ -102,22 +99,4 @@ async function findElsewhere(
     [Buffer.from(hash, 'hex'), build.channelId, build.sequence, build.sequence, role.file],
   );
   return rows.map((row) => row.path).filter((other) => other !== path);
-}
-
-/** The placements of a map, and where the models lie that they name. @throws NotFoundError, PlainError */
-export async function readScene(
-  database: Queryable,
-  store: string,
-  library: Library,
-  build: PlacedBuild,
-  path: string,
-): Promise<MapScene> {
-  const asset = await findAt(database, build, path);
-  if (!asset?.hash) throw new NotFoundError(`There is no map at ${path}.`);
-  if (formatOf(asset.format).kind !== 'map') throw new PlainError(`${path} is not a map.`);
-  const bytes = await readContent(store, await findContent(database, asset.hash));
-  const placements = placementsOf(JSON.parse(bytes.toString('utf8')));
-  const names = [...new Set(placements.map(({ model }) => model))];
-  const found = await library.ask('resolve', build.channelId, build.label, { path, texts: names });
-  return { placements, models: Object.fromEntries(names.map((name, at) => [name, found[at] ?? null])) };
 }

@@ -11,7 +11,7 @@ import { readQuery } from '../http/read-request.ts';
 import type { ServerContext } from '../http/server-context.ts';
 import { NotFoundError } from '../plain-error.ts';
 import { findContent, readContent, streamContent } from '../store/read-content.ts';
-import { findAsset, findAt, findSister, readScene } from './assets.ts';
+import { findAsset, findAt, findSister } from './assets.ts';
 import { factsKey, findFacts } from './facts.ts';
 
 const where = z.object({ channel: z.coerce.number().int(), build: z.string() });
@@ -36,8 +36,7 @@ export function assetRoutes({ pool, folder, shower, library }: ServerContext): H
 
   routes.get('/scene', async (context) => {
     const { channel, build, path } = readQuery(context, whereAndPath);
-    const placed = await findBuild(pool, channel, build);
-    return context.json(await readScene(pool, folder.store, library, placed, path));
+    return context.json(await library.ask('scene', channel, build, { path }));
   });
 
   routes.get('/text/:hash', async (context) => {

@@ -17,6 +17,7 @@ import { keyringRoutes } from '../keyring/routes.ts';
 import { libraryRoutes } from '../library/routes.ts';
 import { nameRoutes } from '../names/routes.ts';
 import { ConflictError, NotFoundError, PlainError, messageOf } from '../plain-error.ts';
+import { recipeRoutes } from '../recipes/routes.ts';
 import { referenceRoutes } from '../references/routes.ts';
 import { waysInRoutes } from '../ways-in/routes.ts';
 import { workRoutes } from '../work/routes.ts';
@@ -54,6 +55,7 @@ export function createApp(context: ServerContext, port: number, report: (message
     libraryRoutes,
     nameRoutes,
     referenceRoutes,
+    recipeRoutes,
     familyRoutes,
     bookmarkRoutes,
     haulRoutes,

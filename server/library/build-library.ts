@@ -23,7 +23,7 @@ export class BuildLibrary {
   /** As they are now: what people said of names may be newer than the tables. */
   builds: ChannelBuilds;
   readonly sequence: number;
-  private readonly pool: Pool;
+  readonly pool: Pool;
   private readonly channelId: number;
   private foldersMade: FolderTree | null = null;
   private stemsMade: StemIndex | null = null;

@@ -3,14 +3,15 @@ import { QueryError } from '../../core/search/query.ts';
 import { PathIndex } from '../../core/search/path-index.ts';
 import { openPool, type DatabaseAddress } from '../database/pool.ts';
 import { Lexicons } from '../names/lexicons.ts';
-import { messageOf } from '../plain-error.ts';
+import { NotFoundError, messageOf } from '../plain-error.ts';
 import type { ChannelBuilds } from '../search/channel-tables.ts';
 import type { SearchTables } from '../search/search-tables.ts';
 import { BuildLibrary } from './build-library.ts';
 import { answerFamilies, answerFamily } from './family-answers.ts';
 import { answerFolder, answerPaths, answerSearch } from './folder-answers.ts';
+import { answerScene, answerTrial } from './map-answers.ts';
 import type { Question } from './questions.ts';
-import { answerMissing, answerReferences, answerResolve, answerUnnamed } from './reference-answers.ts';
+import { answerMissing, answerReferences, answerUnnamed } from './reference-answers.ts';
 
 /** What the thread is told. Tables come once, in memory that is shared; questions name the ones that they are about. */
 export type ToLibrary =
@@ -27,12 +28,13 @@ export type ToLibrary =
 
 export type FromLibrary =
   | { id: number; answer: unknown }
-  | { id: number; error: string; where: { at: number; length: number } | null };
+  | { id: number; error: string; where: { at: number; length: number } | null; isNotFound: boolean };
 
 /** A thread that knows what is in builds: folders, names, links, families. Questions are answered one after the other. */
 const port = parentPort;
 if (!port) throw new Error('library-thread: not started as a worker thread');
-const pool = openPool((workerData as { address: DatabaseAddress }).address, 2);
+const { address, store } = workerData as { address: DatabaseAddress; store: string };
+const pool = openPool(address, 2);
 const lexicons = new Lexicons(pool);
 const keptBuilds = 3;
 
@@ -57,7 +59,12 @@ port.on('message', (message: ToLibrary) => {
       port.postMessage({ id: message.id, answer: await answer(message) } satisfies FromLibrary);
     } catch (error) {
       const where = error instanceof QueryError ? { at: error.at, length: error.length } : null;
-      port.postMessage({ id: message.id, error: messageOf(error), where } satisfies FromLibrary);
+      port.postMessage({
+        id: message.id,
+        error: messageOf(error),
+        where,
+        isNotFound: error instanceof NotFoundError,
+      } satisfies FromLibrary);
     }
   });
 });
@@ -99,9 +106,11 @@ async function answer(message: Extract<ToLibrary, { type: 'question' }>): Promis
     case 'missing':
       return answerMissing(library, question.ask);
     case 'unnamed':
-      return answerUnnamed(library, question.ask);
-    case 'resolve':
-      return answerResolve(library, question.ask);
+      return answerUnnamed(library, lexicon, question.ask);
+    case 'scene':
+      return answerScene(library, store, question.ask);
+    case 'tryRecipe':
+      return answerTrial(library, store, question.ask);
     case 'family':
       return answerFamily(library, lexicon, question.ask);
     case 'families':

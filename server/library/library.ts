@@ -98,7 +98,7 @@ export class Library {
     const sort = quick.has(name) ? 'quick' : 'deep';
     const known = this.threads.get(sort);
     if (known && !known.isLost) return known;
-    const thread = new LibraryThread(this.address);
+    const thread = new LibraryThread(this.address, this.tables.store);
     this.threads.set(sort, thread);
     return thread;
   }
@@ -123,8 +123,8 @@ class LibraryThread {
   private readonly waiting = new Map<number, Waiting>();
   private lastId = 0;
 
-  constructor(address: DatabaseAddress) {
-    this.thread = startThread('library-thread', { workerData: { address } });
+  constructor(address: DatabaseAddress, store: string) {
+    this.thread = startThread('library-thread', { workerData: { address, store } });
     this.thread.on('message', (message: FromLibrary) => {
       const waiting = this.waiting.get(message.id);
       this.waiting.delete(message.id);
@@ -133,6 +133,7 @@ class LibraryThread {
         waiting?.reject(
           new QueryError(message.error.replace(/ \(at letter \d+\)$/, ''), message.where.at, message.where.length),
         );
+      else if (message.isNotFound) waiting?.reject(new NotFoundError(message.error));
       else waiting?.reject(new PlainError(message.error));
     });
     this.thread.on('error', (error) => this.lose(error.message));

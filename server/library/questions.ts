@@ -1,4 +1,5 @@
-import type { Folder } from '../../contract/assets.ts';
+import type { PlacementRecipe, Trial } from '../../contract/recipes.ts';
+import type { Folder, MapScene } from '../../contract/assets.ts';
 import type { Family, FamilyList } from '../../contract/families.ts';
 import type { FreshPart, Proposal, ReadName } from '../../contract/names.ts';
 import type { missingLinksSchema, References, unnamedSchema } from '../../contract/references.ts';
@@ -28,8 +29,8 @@ export interface Questions {
     ask: { kind: string; offset: number; limit: number };
     answer: z.infer<typeof unnamedSchema>;
   };
-  /** Where each of some mentions of a file leads; null where nothing answers. */
-  resolve: { ask: { path: string; texts: string[] }; answer: (string | null)[] };
+  scene: { ask: { path: string }; answer: MapScene };
+  tryRecipe: { ask: { recipe: PlacementRecipe; path: string }; answer: Trial };
   family: { ask: { path: string; most: number }; answer: Family | null };
   families: { ask: { text: string; offset: number; limit: number }; answer: FamilyList };
 }

@@ -1,4 +1,8 @@
-import type { ReachedAsset, References } from '../../contract/references.ts';
+import type { MissingLink, ReachedAsset, References } from '../../contract/references.ts';
+import type { Mention } from '../../core/kinds/mentions.ts';
+import type { Kind } from '../../contract/kinds.ts';
+import { memberPartOf } from '../../core/names/family-members.ts';
+import type { Lexicon } from '../../core/names/lexicon.ts';
 import { candidatesFor } from '../../core/references/candidates.ts';
 import type { Reached, ReferenceGraph } from '../../core/references/graph.ts';
 import { resolve } from '../../core/references/resolve.ts';
@@ -60,6 +64,7 @@ export async function answerMissing(
         from: path,
         text: mention.text,
         where: mention.where,
+        was: lastPlace(library, mention, path),
         candidates: candidatesFor(index, isThere, mention.text, path).map(
           ({ path: candidate, score, reason }) => ({ path: candidate, score, reason }),
         ),
@@ -68,16 +73,36 @@ export async function answerMissing(
   };
 }
 
+/** What is missing here may have been there before, or come later. */
+function lastPlace(library: BuildLibrary, mention: Mention, from: string): MissingLink['was'] {
+  const { index, tables } = library.searchable;
+  const found = resolve(index, library.stems, (number) => library.spanOf(number) < 0, mention, from);
+  if (!found || found.rule === 'name') return null;
+  const { spanAt, last } = tables.states;
+  const end = last[(spanAt[found.target + 1] ?? 1) - 1] ?? 0;
+  const build = library.builds.labels.get(Math.min(end, library.builds.newest)) ?? '';
+  return { path: index.path(found.target), build };
+}
+
 /** Kinds that begin a game and need nobody to name them. */
 const roots: ReadonlySet<string> = new Set(['text', 'map', 'other', 'font']);
 
 /** What nothing refers to. */
 export async function answerUnnamed(
   library: BuildLibrary,
+  lexicon: Lexicon,
   { kind, offset, limit }: Questions['unnamed']['ask'],
 ): Promise<Questions['unnamed']['answer']> {
-  const graph: ReferenceGraph = await library.graph();
   const { index, tables } = library.searchable;
+  const graph: ReferenceGraph = await library.graph();
+  const { families, placeOf, numbers } = await library.families(lexicon);
+  // Coarser levels of what is named are not left over.
+  const isLevelOfNamed = (number: number, itsKind: Kind): boolean =>
+    itsKind === 'model' &&
+    (memberPartOf(index.path(number), itsKind, lexicon).level ?? 0) > 0 &&
+    families
+      .membersOf(families.familyOf(placeOf[number] ?? 0))
+      .some((place) => graph.isNamed(numbers[place] ?? -1));
   const assets: Questions['unnamed']['answer']['assets'] = [];
   let total = 0;
   for (let number = 0; number < index.size; number++) {
@@ -85,6 +110,7 @@ export async function answerUnnamed(
     if (span < 0) continue;
     const itsKind = library.kindOf(span);
     if ((kind === '' ? roots.has(itsKind) : itsKind !== kind) || graph.isNamed(number)) continue;
+    if (isLevelOfNamed(number, itsKind)) continue;
     if (total >= offset && assets.length < limit) {
       const size = tables.states.figures.size?.[span] ?? NaN;
       assets.push({ path: index.path(number), kind: itsKind, size: Number.isNaN(size) ? null : size });
@@ -92,22 +118,4 @@ export async function answerUnnamed(
     total++;
   }
   return { total, assets };
-}
-
-export async function answerResolve(
-  library: BuildLibrary,
-  { path, texts }: Questions['resolve']['ask'],
-): Promise<(string | null)[]> {
-  const { index } = library.searchable;
-  const graph = await library.graph();
-  const accepted = new Map(
-    graph.needs(library.numberOf(path)).map(({ mention, to }) => [mention.text, index.path(to)]),
-  );
-  const isThere = (number: number): boolean => library.spanOf(number) >= 0;
-  return texts.map((text) => {
-    const known = accepted.get(text);
-    if (known !== undefined) return known;
-    const found = resolve(index, library.stems, isThere, { text, sort: 'path' }, path);
-    return found && index.path(found.target);
-  });
 }

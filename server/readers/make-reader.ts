@@ -56,6 +56,7 @@ async function read(
       part: (start: number, end: number) => contents.read(task.place, start, end),
       path: task.path,
       platform: nodePlatform,
+      recipe: task.recipe,
       resolve,
     };
     if (task.shown)

@@ -1,5 +1,6 @@
 import type { Shown } from '../../core/kinds/show.ts';
 import type { Mention } from '../../core/kinds/mentions.ts';
+import type { PlacementRecipe } from '../../contract/recipes.ts';
 import type { Facts } from '../../contract/facts.ts';
 import type { ImagePlace } from '../../core/kinds/picture/picture.ts';
 import type { ContentPlace } from '../store/layout.ts';
@@ -11,6 +12,8 @@ export interface ReadTask {
   place: ContentPlace;
   /** Instead of being read it is made into a form that browsers show; this tells which of a picture's images. */
   shown?: ImagePlace | undefined;
+  /** How a placement table is written, where it is one by a recipe. */
+  recipe?: PlacementRecipe | undefined;
 }
 
 export type ToReader =

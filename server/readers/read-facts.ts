@@ -5,9 +5,12 @@ import { hasReader, readersVersion } from '../../core/kinds/read.ts';
 import { bulkLoad, type BulkTable } from '../database/bulk-load.ts';
 import type { Pool } from '../database/pool.ts';
 import { parseColumn, select, type Value } from '../database/rows.ts';
+import type { PlacementRecipe } from '../../contract/recipes.ts';
 import { role } from '../builds/spans.ts';
 import type { KnownBuild } from '../intake/known-build.ts';
 import { contentsTable } from '../intake/intake-tables.ts';
+import { labelStaged } from '../recipes/label-staged.ts';
+import { recipeFinder, recipesOfJob } from '../recipes/recipes.ts';
 import { hashOf, pathDigest } from '../store/hash.ts';
 import type { ContentPlace } from '../store/layout.ts';
 import { PackWriter } from '../store/pack-writer.ts';
@@ -43,7 +46,7 @@ const factsTable: BulkTable = {
 const batchSize = 500;
 
 /** Formats whose facts hang on other files as well, and are read again when these have changed. */
-const formatsWithResources: readonly string[] = ['gltf'];
+const formatsWithResources: readonly string[] = ['gltf', 'tmx', 'tileset'];
 
 /**
  * Reads the facts of every content that a job found and of which none are known yet. Once per content, never
@@ -58,6 +61,9 @@ export async function readFacts(
   signal: AbortSignal,
   onProgress: (done: number, total: number) => void,
 ): Promise<void> {
+  const recipes = await recipesOfJob(pool, jobId);
+  await labelStaged(pool, jobId, recipes);
+  const recipeFor = recipeFinder(recipes);
   const unread = [...(await findUnread(pool, jobId)), ...(await findStale(pool, jobId, known))];
   if (unread.length === 0) return;
   onProgress(0, unread.length);
@@ -75,14 +81,14 @@ export async function readFacts(
       );
       const outcomes = await Promise.all(
         batch.map(async (item) => {
-          const outcome = await readOne(pool, readers, jobId, known, item, places);
+          const outcome = await readOne(pool, readers, jobId, known, item, places, recipeFor);
           onProgress(++done, unread.length);
           return { ...outcome, ...item };
         }),
       );
       // A batch is saved while the next one is read.
       await saving;
-      saving = keep(pool, packs, outcomes);
+      saving = keepFacts(pool, packs, outcomes);
       // It is awaited above or below; until then a failure must not count as nobody's.
       saving.catch(() => undefined);
     }
@@ -134,6 +140,7 @@ async function readOne(
   known: KnownBuild,
   { hash, format, path }: Unread,
   places: ReadonlyMap<string, ContentPlace>,
+  recipeFor: (path: string) => PlacementRecipe | undefined,
 ): Promise<ReadOutcome & { resources: Resources }> {
   const resources: Resources = [];
   const place = places.get(hash);
@@ -142,6 +149,7 @@ async function readOne(
     path,
     format,
     place,
+    recipe: format === 'recipe' ? recipeFor(path) : undefined,
     async resolve(reference) {
       const found = await findSister(pool, jobId, known, path, reference);
       resources.push([reference, found]);
@@ -171,10 +179,14 @@ async function findSister(
   return rows[0]?.hash?.toString('hex') ?? null;
 }
 
-async function keep(
+/** What was found out about a content. */
+export type ReadContent = ReadOutcome & Unread & { resources: Resources };
+
+/** Writes down what was found out, and stores the previews. */
+export async function keepFacts(
   pool: Pool,
   packs: PackWriter,
-  outcomes: readonly (ReadOutcome & Unread & { resources: Resources })[],
+  outcomes: readonly ReadContent[],
 ): Promise<void> {
   const previews = new Map<string, { hash: Buffer; bytes: Uint8Array }>();
   const rows = outcomes.map(

@@ -57,6 +57,11 @@ export class ChannelTables {
     mkdirSync(this.place, { recursive: true, mode: 0o700 });
   }
 
+  /** Where contents are kept. */
+  get store(): string {
+    return this.folder.store;
+  }
+
   /** Takes away what a crash left half written; what was begun of late somebody may be writing. */
   clearUnfinished(): void {
     for (const name of readdirSync(this.place)) {
@@ -141,7 +146,7 @@ export class ChannelTables {
     }>(
       this.pool,
       `SELECT t.id AS titleId, t.names_revision AS namesRevision, b.id, b.label, b.sequence, b.indexed_at AS indexedAt,
-          (SELECT COUNT(*) FROM jobs j WHERE j.state = 'done' AND j.kind IN ('unlock', 'remove')) AS changes
+          (SELECT COUNT(*) FROM jobs j WHERE j.state = 'done' AND j.kind IN ('unlock', 'remove', 'recipes')) AS changes
          FROM channels c JOIN titles t ON t.id = c.title_id
          LEFT JOIN builds b ON b.channel_id = c.id AND b.sequence IS NOT NULL
         WHERE c.id = ? ORDER BY b.sequence`,

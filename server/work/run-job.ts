@@ -3,6 +3,7 @@ import { runCheck } from '../housekeeping/run-check.ts';
 import { runRemove } from '../housekeeping/run-remove.ts';
 import { runIndex, type IndexOptions } from '../intake/run-index.ts';
 import { runUnlock } from '../keyring/run-unlock.ts';
+import { runRecipes } from '../recipes/run-recipes.ts';
 import { runFollow } from '../ways-in/run-follow.ts';
 import type { DoneOutcome } from './finish-with.ts';
 
@@ -12,6 +13,7 @@ const runners: Record<JobKind, (options: IndexOptions) => Promise<Pick<DoneOutco
   check: async (options) => ({ result: null, report: await runCheck(options) }),
   remove: async (options) => ({ result: null, report: await runRemove(options) }),
   follow: async (options) => ({ result: null, report: await runFollow(options) }),
+  recipes: async (options) => ({ result: null, report: await runRecipes(options) }),
   unlock: async (options) => ({ result: null, report: await runUnlock(options) }),
 };
 

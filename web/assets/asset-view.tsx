@@ -230,7 +230,11 @@ function Exhibit({ asset }: { asset: Asset }): ReactNode {
         />
       );
     case 'map':
-      return <MapViewer asset={asset} />;
+      return asset.facts?.kind === 'map' && asset.facts.tiles !== null ? (
+        <TileViewer source={shown} name={nameOf(asset.path)} hasPreview={asset.hasPreview} />
+      ) : (
+        <MapViewer asset={asset} />
+      );
     case 'text':
       return <TextViewer hash={asset.hash} />;
     default:
@@ -239,6 +243,15 @@ function Exhibit({ asset }: { asset: Asset }): ReactNode {
       );
   }
 }
+
+function TileViewer({ source, name, hasPreview }: { source: string; name: string; hasPreview: boolean }): ReactNode {
+  if (!hasPreview) return <Empty title="This is not drawn">Its facts stand beside: only orthogonal maps whose pictures are there are drawn.</Empty>;
+  return (
+    <Box sx={{ flex: 1, minWidth: 0, p: 2, display: 'flex', alignItems: 'center', justifyContent: 'center' }}>
+      <Box component="img" src={source} alt={name} sx={{ maxWidth: '100%', maxHeight: '100%', imageRendering: 'pixelated' }} />
+    </Box>
+  );
+} // prettier-ignore
 
 function Unreadable({ asset }: { asset: Asset }): ReactNode {
   return <Empty title="This cannot be shown">{asset.problem ?? 'No reader could make sense of it.'}</Empty>;

@@ -159,7 +159,20 @@ function factRows(facts: Facts): [string, ReactNode][] {
             .map(([name, number]) => `${name} ${number}`)
             .join(', '),
         ],
-        ['Extent', extentText(facts.boundsMetres)],
+        ...(facts.tiles === null
+          ? [['Extent', extentText(facts.boundsMetres)] as [string, ReactNode]]
+          : ([
+              [
+                'Tiles',
+                `${count(facts.tiles.width)} × ${count(facts.tiles.height)}, ${count(facts.tiles.set)} set`,
+              ],
+              [
+                'Tile size',
+                `${facts.tiles.tileWidth} × ${facts.tiles.tileHeight} pixels, ${facts.tiles.orientation}`,
+              ],
+              ['Layers', count(facts.tiles.layers)],
+            ] as [string, ReactNode][])),
+        ...some(facts.recipe !== '', 'Recipe', facts.recipe),
       ];
     case 'text':
       return [

@@ -50,10 +50,15 @@ export function AssetGrid(props: GridProps): ReactNode {
   const { contents, isSheet, selection, onKeyDown } = props;
   const scroller = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(1000);
+  // What a scroll bar takes, the head leaves free.
+  const [gutter, setGutter] = useState(0);
   useLayoutEffect(() => {
     const element = scroller.current;
     if (!element) return;
-    const observer = new ResizeObserver(() => setWidth(element.clientWidth));
+    const observer = new ResizeObserver(() => {
+      setWidth(element.clientWidth);
+      setGutter(element.offsetWidth - element.clientWidth);
+    });
     observer.observe(element);
     return () => observer.disconnect();
   }, []);
@@ -82,7 +87,7 @@ export function AssetGrid(props: GridProps): ReactNode {
       aria-multiselectable
       sx={{ flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column' }}
     >
-      {!isSheet && <Head {...props} />}
+      {!isSheet && <Head {...props} gutter={gutter} />}
       <Box
         ref={scroller}
         tabIndex={0}
@@ -123,10 +128,10 @@ function template(columns: readonly Column[]): string {
   return `34px 40px minmax(180px, 1fr) ${columns.map(({ widthPixels }) => `${widthPixels}px`).join(' ')}`;
 }
 
-function Head({ columns, sort, isDescending, onSort, hasPaths }: GridProps): ReactNode {
+function Head({ columns, sort, isDescending, onSort, hasPaths, gutter }: GridProps & { gutter: number }): ReactNode {
   const heads = [{ name: 'name', label: hasPaths ? 'Path' : 'Name', sort: hasPaths ? 'path' : 'name', isNumber: false }, ...columns];
   return (
-    <Box role="rowgroup" sx={{ borderBottom: 1, borderColor: 'divider', pr: 1.5 }}>
+    <Box role="rowgroup" sx={{ borderBottom: 1, borderColor: 'divider', pr: `${gutter}px` }}>
       <Box role="row" aria-rowindex={1} sx={{ display: 'grid', gridTemplateColumns: template(columns), gap: 1, px: 1, alignItems: 'center' }}>
         <span role="columnheader" aria-label="Chosen" />
         <span role="columnheader" aria-label="Preview" />
@@ -199,7 +204,7 @@ function FolderRow({ folder, index, selection, folderTo }: FolderItem): ReactNod
       </MuiLink>
       <Typography variant="body2" color="text.secondary" noWrap title={kindsText(counts)}>{kindsText(counts, 3)}</Typography>
       <Typography variant="body2" noWrap sx={{ textAlign: 'right' }}>{changeText(counts)}</Typography>
-      <Box component="span" sx={{ textAlign: 'right', fontVariantNumeric: 'tabular-nums' }}>{bytesText(counts.bytes)}</Box>
+      <Typography variant="body2" component="span" sx={{ textAlign: 'right', fontVariantNumeric: 'tabular-nums' }}>{bytesText(counts.bytes)}</Typography>
     </Box>
   );
 } // prettier-ignore

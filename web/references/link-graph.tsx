@@ -70,6 +70,9 @@ export default function LinkGraph({ asset }: { asset: Asset }): ReactNode {
             'target-arrow-color': palette.text.secondary,
             'target-arrow-shape': 'triangle',
             'curve-style': 'bezier',
+            // From the right side of who needs to the left side of what is needed.
+            'source-endpoint': '50% 0',
+            'target-endpoint': '-50% 0',
           },
         },
         { selector: '.guess', style: { 'line-style': 'dashed' } },

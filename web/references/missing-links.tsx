@@ -42,7 +42,7 @@ export function MissingLinks({ where }: { where: { channel: number; build: strin
   return (
     <>
       <Box sx={{ px: 2, py: 0.5, display: 'flex', gap: 1.5, alignItems: 'center', borderBottom: 1, borderColor: 'divider' }}>
-        <TextFilter value={text} onChange={(value) => { setText(value); setOffset(0); }} label="Words in what is missing, or in who names it" />
+        <TextFilter value={text} onChange={(value) => { setText(value); setOffset(0); }} label="What is missing, or who names it" />
         <Typography role="status" variant="body2" color="text.secondary" sx={{ flex: 1 }}>
           {`${plural(data.total, 'missing link')}${data.total > pageSize ? `, ${offset + 1} to ${offset + data.links.length} are shown` : ''}`}
         </Typography>
@@ -87,7 +87,7 @@ interface RowProps {
 function MissingRow({ link, target, isTicked, onTick, onTarget }: RowProps): ReactNode {
   const place = usePlace();
   const span = useSpan();
-  const { from, text, where, candidates } = link;
+  const { from, text, where, candidates, was } = link;
   const chosen = candidates.find(({ path }) => path === target);
   return (
     <Box component="section" aria-label={text} sx={{ px: 2, py: 0.75, display: 'grid', gridTemplateColumns: '34px minmax(0, 1fr) minmax(0, 1fr)', gap: 1, alignItems: 'center', borderBottom: 1, borderColor: 'divider' }}>
@@ -98,6 +98,11 @@ function MissingRow({ link, target, isTicked, onTick, onTarget }: RowProps): Rea
           <span>{`${where} of`}</span>
           <MuiLink component={Link} to={assetPath(place, span, from)} color="inherit" sx={{ minWidth: 0 }}><PathText path={from} /></MuiLink>
         </Typography>
+        {was && (
+          <Typography variant="caption" component="div">
+            {`It lay at ${was.path} up to build ${was.build}.`}
+          </Typography>
+        )}
       </Box>
       {candidates.length === 0 ? (
         <Typography variant="body2" color="text.secondary">Nothing in this build is like it.</Typography>

@@ -21,6 +21,7 @@ export const api = createApi({
     'links',
     'bookmarks',
     'haul',
+    'recipes',
   ],
   endpoints: () => ({}),
 });

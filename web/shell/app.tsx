@@ -14,6 +14,7 @@ import { HaulView } from '../hauls/haul-view.tsx';
 import { KeyringView } from '../keyring/keyring-view.tsx';
 import { LibraryView } from '../library/library-view.tsx';
 import { NamesView } from '../names/names-view.tsx';
+import { RecipesView } from '../recipes/recipes-view.tsx';
 import { LinksView } from '../references/links-view.tsx';
 import { WaysInView } from '../ways-in/ways-in-view.tsx';
 import { useWorkEvents } from '../work/api.ts';
@@ -107,6 +108,7 @@ function PlaceView({ titles }: { titles: readonly Title[] }): ReactNode {
     asset: <AssetView />,
     names: <NamesView />,
     links: <LinksView />,
+    recipes: <RecipesView />,
     haul: <HaulView />,
     catalogue: <CatalogueView entryId={item} />,
     new: <NewBuild title={place.title} channel={place.channel} />,

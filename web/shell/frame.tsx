@@ -14,6 +14,7 @@ const views = [
   ['library', 'Library'],
   ['names', 'Names'],
   ['links', 'Links'],
+  ['recipes', 'Recipes'],
   ['haul', 'Haul'],
   ['catalogue', 'Catalogue'],
 ] as const;

@@ -24,6 +24,7 @@ const kindWords: Record<JobKind, string> = {
   remove: 'Removing',
   check: 'Checking',
   follow: 'Looking for what is new',
+  recipes: 'Reading placement tables',
 };
 const priorityWords = new Map([
   [2, 'Goes first'],

@@ -1,10 +1,28 @@
 import type { Bounds, Placement } from '../../../contract/facts.ts';
 import { Mentions, type Mention } from '../mentions.ts';
-import { ReadError, previewSize, readingOf, type Raster, type Reader } from '../reading.ts';
+import { ReadError, previewSize, readingOf, type Raster, type Reader, type Reading } from '../reading.ts';
+import { identify } from '../identify.ts';
+import { readTileSetFile, readTiles } from './read-tiles.ts';
+import { placementsByRecipe } from './recipe.ts';
 import { placementsOf } from './placements.ts';
 
-export const readMap: Reader = async ({ bytes }) => {
-  const placements = placementsOf(parse(bytes));
+export const readMap: Reader = async (request) => {
+  const { bytes, path, recipe } = request;
+  if (recipe) {
+    const { placements, faults, faultCount, rows } = placementsByRecipe(bytes, recipe);
+    const damage =
+      faultCount === 0
+        ? null
+        : `${faultCount.toLocaleString('en')} of ${rows.toLocaleString('en')} rows do not fit the recipe “${recipe.name}”: ${faults[0] ?? ''}`;
+    return { ...readingOfPlacements(placements, recipe.name), damage };
+  }
+  const { format } = identify(bytes.subarray(0, 1024), path);
+  if (format === 'tmx') return readTiles(request);
+  if (format === 'tileset') return readTileSetFile(request);
+  return readingOfPlacements(placementsOf(parse(bytes)), '');
+};
+
+function readingOfPlacements(placements: readonly Placement[], recipe: string): Reading {
   const classes: Record<string, number> = {};
   for (const { class: name } of placements) classes[name] = (classes[name] ?? 0) + 1;
   const boundsMetres = boundsOf(placements);
@@ -15,10 +33,29 @@ export const readMap: Reader = async ({ bytes }) => {
       classes,
       models: [...new Set(placements.map((placement) => placement.model))].sort(),
       boundsMetres,
+      tiles: null,
+      recipe,
     },
-    { preview: boundsMetres && plan(placements, boundsMetres), mentions: mentionsOf(placements) },
+    {
+      preview: boundsMetres && plan(placements, boundsMetres),
+      mentions: mentionsOf(placements),
+      decoded: decodedPlacements(placements),
+    },
   );
-};
+}
+
+/** The order of placements, and how numbers are written, say nothing. */
+function decodedPlacements(placements: readonly Placement[]): Uint8Array[] {
+  const lines = placements.map(({ model, class: name, position, rotation, scale }) => {
+    // A rotation and its negative are the same turn.
+    const sign = rotation[3] < 0 ? -1 : 1;
+    const numbers = [...position, ...rotation.map((value) => value * sign), ...scale];
+    return [model, name, ...numbers.map((value) => (Math.round(value * 1e4) / 1e4 || 0).toString())].join(
+      ' ',
+    );
+  });
+  return [new TextEncoder().encode(`placements\n${lines.sort().join('\n')}`)];
+}
 
 function mentionsOf(placements: readonly Placement[]): Mention[] {
   const mentions = new Mentions();

@@ -28,8 +28,7 @@ export const readModel: Reader = async (request) => {
 /** Materials and pictures inside are named as files are named that they were made of. */
 function mentionsOf(document: Document): Mention[] {
   const mentions = new Mentions();
-  for (const material of document.getRoot().listMaterials())
-    mentions.addName(material.getName(), 'material');
+  for (const material of document.getRoot().listMaterials()) mentions.addName(material.getName(), 'material');
   for (const texture of document.getRoot().listTextures()) mentions.addName(texture.getName(), 'texture');
   return mentions.list();
 }

@@ -1,0 +1,125 @@
+import type { Raster } from '../reading.ts';
+import { tileMask, type TileMap } from './tile-map.ts';
+
+/** Flips of a tile: to the side, upside down, and along the diagonal (TMX map format). */
+const flips = { sideways: 0x80000000, upward: 0x40000000, diagonal: 0x20000000 } as const;
+
+/** What a tile looks like: its picture, and where it lies in it. */
+export interface TilePicture {
+  raster: Raster;
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+}
+
+/**
+ * Draws an orthogonal tile map from above. A tile without a picture is drawn in a colour of its own.
+ * @param pictureOf picture of a tile by its number on the map; null where there is none
+ * @param most longer side of the drawing in pixels
+ */
+export function drawTiles(
+  map: TileMap,
+  pictureOf: (tile: number) => TilePicture | null,
+  most: number,
+): Raster | null {
+  const bounds = boundsOf(map);
+  if (!bounds) return null;
+  const wide = (bounds.right - bounds.left) * map.tileWidth;
+  const high = (bounds.bottom - bounds.top) * map.tileHeight;
+  if (wide <= 0 || high <= 0) return null;
+  const scale = Math.min(1, most / Math.max(wide, high));
+  const width = Math.max(1, Math.round(wide * scale));
+  const height = Math.max(1, Math.round(high * scale));
+  const rgba = new Uint8Array(width * height * 4);
+  for (const { blocks, isVisible, opacity } of map.layers) {
+    if (!isVisible) continue;
+    for (const block of blocks)
+      for (let row = 0; row < block.height; row++)
+        for (let column = 0; column < block.width; column++) {
+          const cell = block.cells[row * block.width + column] ?? 0;
+          if ((cell & tileMask) === 0) continue;
+          const left = (block.x + column - bounds.left) * map.tileWidth * scale;
+          const top = (block.y + row - bounds.top) * map.tileHeight * scale;
+          drawTile(rgba, width, height, cell, pictureOf(cell & tileMask), opacity, {
+            left,
+            top,
+            right: left + map.tileWidth * scale,
+            bottom: top + map.tileHeight * scale,
+          });
+        }
+  }
+  return { width, height, rgba };
+}
+
+interface Box {
+  left: number;
+  top: number;
+  right: number;
+  bottom: number;
+}
+
+function drawTile(
+  rgba: Uint8Array,
+  width: number,
+  height: number,
+  cell: number,
+  picture: TilePicture | null,
+  opacity: number,
+  { left, top, right, bottom }: Box,
+): void {
+  const [fromX, toX] = [Math.max(0, Math.round(left)), Math.min(width, Math.max(Math.round(left) + 1, Math.round(right)))];
+  const [fromY, toY] = [Math.max(0, Math.round(top)), Math.min(height, Math.max(Math.round(top) + 1, Math.round(bottom)))];
+  const plain = picture ? null : colourOf(cell & tileMask);
+  for (let y = fromY; y < toY; y++)
+    for (let x = fromX; x < toX; x++) {
+      let u = (x + 0.5 - left) / (right - left);
+      let v = (y + 0.5 - top) / (bottom - top);
+      // The flip along the diagonal comes first when a tile is drawn, so it is undone last.
+      if (cell & flips.sideways) u = 1 - u;
+      if (cell & flips.upward) v = 1 - v;
+      if (cell & flips.diagonal) [u, v] = [v, u];
+      let colour: ArrayLike<number>;
+      let at = 0;
+      if (picture) {
+        const px = picture.x + Math.min(picture.width - 1, Math.max(0, Math.floor(u * picture.width)));
+        const py = picture.y + Math.min(picture.height - 1, Math.max(0, Math.floor(v * picture.height)));
+        if (px >= picture.raster.width || py >= picture.raster.height) continue;
+        colour = picture.raster.rgba;
+        at = (py * picture.raster.width + px) * 4;
+      } else colour = plain ?? [0, 0, 0, 0];
+      blend(rgba, (y * width + x) * 4, colour, at, opacity);
+    }
+} // prettier-ignore
+
+/** Straight alpha, the new colour over what is there (Porter and Duff 1984: over). */
+function blend(rgba: Uint8Array, to: number, colour: ArrayLike<number>, at: number, opacity: number): void {
+  const above = ((colour[at + 3] ?? 0) / 255) * opacity;
+  const below = (rgba[to + 3] ?? 0) / 255;
+  const alpha = above + below * (1 - above);
+  if (alpha === 0) return;
+  for (let channel = 0; channel < 3; channel++)
+    rgba[to + channel] = Math.round(
+      ((colour[at + channel] ?? 0) * above + (rgba[to + channel] ?? 0) * below * (1 - above)) / alpha,
+    );
+  rgba[to + 3] = Math.round(alpha * 255);
+}
+
+function colourOf(tile: number): readonly number[] {
+  const turn = (tile * 0.61803398875) % 1;
+  const channel = (shift: number): number => Math.round(120 + 70 * Math.cos(2 * Math.PI * (turn + shift)));
+  return [channel(0), channel(1 / 3), channel(2 / 3), 255];
+}
+
+/** The rectangle that its layers fill, in tiles: endless maps have chunks anywhere. */
+function boundsOf(map: TileMap): Box | null {
+  const bounds: Box = { left: Infinity, top: Infinity, right: -Infinity, bottom: -Infinity };
+  for (const { blocks } of map.layers)
+    for (const { x, y, width, height } of blocks) {
+      bounds.left = Math.min(bounds.left, x);
+      bounds.top = Math.min(bounds.top, y);
+      bounds.right = Math.max(bounds.right, x + width);
+      bounds.bottom = Math.max(bounds.bottom, y + height);
+    }
+  return Number.isFinite(bounds.left) ? bounds : null;
+}

@@ -1,0 +1,124 @@
+import type { MapScene } from '../../contract/assets.ts';
+import type { Placement } from '../../contract/facts.ts';
+import type { PlacementRecipe, Trial } from '../../contract/recipes.ts';
+import { placementsOf } from '../../core/kinds/map/placements.ts';
+import { placementsByRecipe } from '../../core/kinds/map/recipe.ts';
+import { resolve } from '../../core/references/resolve.ts';
+import { formats } from '../../core/kinds/formats.ts';
+import { messageOf, NotFoundError, PlainError } from '../plain-error.ts';
+import { readRecipes, recipeFinder, matcherOf } from '../recipes/recipes.ts';
+import { hashAt } from '../search/text-tables.ts';
+import { ContentReader, findContent } from '../store/read-content.ts';
+import type { BuildLibrary } from './build-library.ts';
+import type { Questions } from './questions.ts';
+
+/** Larger tables are not tried. */
+const mostBytes = 256 * 1024 * 1024;
+const mostShown = 12;
+const sampleBytes = 1500;
+
+/** The placements of a map, and where the models lie that they name. @throws NotFoundError, PlainError */
+export async function answerScene(
+  library: BuildLibrary,
+  store: string,
+  { path }: Questions['scene']['ask'],
+): Promise<MapScene> {
+  const number = library.numberOf(path);
+  if (number < 0) throw new NotFoundError(`There is no map at ${path}.`);
+  const format = formats[library.searchable.tables.states.format[library.spanOf(number)] ?? 0]?.name;
+  const bytes = await bytesOf(library, store, number);
+  let placements: Placement[] = [];
+  if (format === 'recipe') {
+    const recipe = recipeFinder(await readRecipes(library.pool, library.builds.titleId))(path);
+    if (!recipe) throw new PlainError(`There is no recipe for ${path} any more.`);
+    ({ placements } = placementsByRecipe(bytes, recipe));
+  } else if (format === 'placements') placements = placementsOf(JSON.parse(new TextDecoder().decode(bytes)));
+  else throw new PlainError(`${path} is not a map of placements.`);
+  const names = [...new Set(placements.map(({ model }) => model))];
+  return { placements, models: await modelsOf(library, path, names) };
+}
+
+/** Tries a recipe on a file, and says what comes of it. */
+export async function answerTrial(
+  library: BuildLibrary,
+  store: string,
+  { recipe, path }: Questions['tryRecipe']['ask'],
+): Promise<Trial> {
+  const { index } = library.searchable;
+  const matches = matcherOf(recipe.files);
+  const files: string[] = [];
+  let fileCount = 0;
+  for (let number = 0; number < index.size; number++) {
+    if (library.spanOf(number) < 0 || !matches(index.path(number))) continue;
+    if (files.length < 200) files.push(index.path(number));
+    fileCount++;
+  }
+  const tried = path || files[0];
+  const trial: Trial = { rows: 0, placements: 0, first: [], models: [], faults: [], error: null, sample: '', files, fileCount };
+  if (tried === undefined) return { ...trial, error: `No file of this build fits ${recipe.files}.` };
+  const number = library.numberOf(tried);
+  if (number < 0) return { ...trial, error: `This build has no file at ${tried}.` };
+  try {
+    const bytes = await bytesOf(library, store, number);
+    trial.sample = sampleOf(bytes, recipe);
+    const outcome = placementsByRecipe(bytes, recipe);
+    const names = [...new Set(outcome.placements.map(({ model }) => model))].slice(0, 200);
+    const models = await modelsOf(library, tried, names);
+    return {
+      ...trial,
+      rows: outcome.rows,
+      placements: outcome.placements.length,
+      first: outcome.placements.slice(0, mostShown),
+      models: names.map((model) => ({ model, path: models[model] ?? null })),
+      faults: outcome.faultCount > outcome.faults.length ? [...outcome.faults, `and ${outcome.faultCount - outcome.faults.length} more`] : outcome.faults,
+    };
+  } catch (error) {
+    return { ...trial, error: messageOf(error) };
+  }
+} // prettier-ignore
+
+/** Accepted links go before what is found by name. */
+async function modelsOf(
+  library: BuildLibrary,
+  path: string,
+  names: readonly string[],
+): Promise<MapScene['models']> {
+  const { index } = library.searchable;
+  const graph = await library.graph();
+  const known = new Map(
+    graph.needs(library.numberOf(path)).map(({ mention, to }) => [mention.text, index.path(to)]),
+  );
+  const isThere = (number: number): boolean => library.spanOf(number) >= 0;
+  return Object.fromEntries(
+    names.map((text) => {
+      const found = known.get(text);
+      if (found !== undefined) return [text, found];
+      const resolved = resolve(index, library.stems, isThere, { text, sort: 'path' }, path);
+      return [text, resolved && index.path(resolved.target)];
+    }),
+  );
+}
+
+async function bytesOf(library: BuildLibrary, store: string, number: number): Promise<Buffer> {
+  const { tables, index } = library.searchable;
+  const place = await findContent(library.pool, hashAt(tables.hashes, library.spanOf(number)));
+  if (place.size > mostBytes) throw new PlainError(`${index.path(number)} is larger than 256 MiB.`);
+  const reader = new ContentReader(store);
+  try {
+    return reader.read(place);
+  } finally {
+    reader.close();
+  }
+}
+
+/** The beginning of a file: its text, or its bytes in rows of sixteen. */
+function sampleOf(bytes: Buffer, { form, binary }: PlacementRecipe): string {
+  if (form !== 'binary') return bytes.subarray(0, sampleBytes).toString('utf8');
+  const lines: string[] = [];
+  for (let at = 0; at < Math.min(bytes.length, 512); at += 16) {
+    const row = bytes.subarray(at, at + 16);
+    const letters = Array.from(row, (byte) => (byte >= 32 && byte < 127 ? String.fromCharCode(byte) : '·')).join('');
+    lines.push(`${String(at).padStart(6)} ${at >= binary.headBytes ? String((at - binary.headBytes) % binary.rowBytes).padStart(4) : '    '}  ${row.toString('hex').replace(/(..)/g, '$1 ').padEnd(48)} ${letters}`);
+  }
+  return lines.join('\n');
+} // prettier-ignore
