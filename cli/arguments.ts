@@ -13,6 +13,7 @@ export const usage = `Usage:
   worvel key list | remove NUMBER [--json]
   worvel diff   --title NAME --from LABEL --to LABEL [--channel NAME] [--json]
   worvel search --title NAME [--build LABEL] [--channel NAME] QUERY [--json]
+  worvel lexicon export | import FILE --title NAME [--form csv|json]
   worvel publish --title NAME --out DIR
   worvel remove --title NAME --build LABEL [--channel NAME]
   worvel check [--json]

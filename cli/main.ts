@@ -10,6 +10,7 @@ const commands: Record<string, () => Promise<(args: readonly string[]) => Promis
   remove: async () => (await import('./remove-command.ts')).removeCommand,
   diff: async () => (await import('./diff-command.ts')).diffCommand,
   search: async () => (await import('./search-command.ts')).searchCommand,
+  lexicon: async () => (await import('./lexicon-command.ts')).lexiconCommand,
   publish: async () => (await import('./publish-command.ts')).publishCommand,
   serve: async () => (await import('./serve-command.ts')).serveCommand,
   demo: async () => (await import('./demo-command.ts')).demoCommand,

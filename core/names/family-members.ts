@@ -1,4 +1,5 @@
 import type { Kind } from '../../contract/kinds.ts';
+import { formatByExtension, formatOf } from '../kinds/formats.ts';
 import { colourSpaceOf } from './common-parts.ts';
 import { meaningWith, type Lexicon } from './lexicon.ts';
 import { splitName, stemOf } from './split.ts';
@@ -38,6 +39,20 @@ export function memberPartOf(path: string, kind: Kind, lexicon: Lexicon): Member
   }
   if (kind === 'model') part.level ??= 0;
   return part;
+}
+
+/** The name of a model that has a level of detail, in lower case and without it; nothing of all others. */
+export function nameWithoutLevel(path: string, lexicon: Lexicon): string {
+  const format = formatByExtension(path);
+  if (format === null || formatOf(format).kind !== 'model') return '';
+  const stem = stemOf(path).toLowerCase();
+  const parts = lexicon.read(splitName(stemOf(path), lexicon.rules));
+  const level = parts.find(({ entry }) => entry?.role === 'LOD');
+  if (!level || parts.length === 1) return '';
+  const at = stem.lastIndexOf(level.part);
+  const separators = lexicon.rules.separators;
+  const begin = separators.includes(stem[at - 1] ?? '-') ? Math.max(0, at - 1) : at;
+  return stem.slice(0, begin) + stem.slice(at + level.part.length);
 }
 
 /**

@@ -73,7 +73,7 @@ function likeness(parts: readonly string[], other: string): { score: number; rea
   const edits = editDistance(left, right);
   const near = 1 - edits / Math.max(left.length, right.length, 1);
   if (near >= 0.75 && edits <= 3 && near >= share)
-    return { score: near * 0.95, reason: `${edits} ${edits === 1 ? 'letter' : 'letters'} differ` };
+    return { score: near * 0.95, reason: edits === 1 ? '1 letter differs' : `${edits} letters differ` };
   const extra = [...others].filter((part) => !parts.includes(part));
   const lacking = parts.filter((part) => !others.has(part));
   const sayings = [

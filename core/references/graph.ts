@@ -1,8 +1,6 @@
-import type { PathIndex } from '../search/path-index.ts';
 import type { Mention } from '../kinds/mentions.ts';
 import type { LinkRule } from '../../contract/references.ts';
-import { resolve } from './resolve.ts';
-import type { StemIndex } from './stem-index.ts';
+import { resolve, type Places } from './resolve.ts';
 
 /** What one file of a build says of others. */
 export interface Mentioning {
@@ -48,11 +46,8 @@ export class ReferenceGraph {
   readonly missing: MissingMention[] = [];
   edgeCount = 0;
 
-  /** @param isThere whether the build has a path */
   constructor(
-    private readonly index: PathIndex,
-    private readonly stems: StemIndex,
-    private readonly isThere: (number: number) => boolean,
+    private readonly places: Places,
     private readonly accepted: ReadonlyMap<string, string>,
     private readonly numberOf: (path: string) => number,
   ) {}
@@ -61,7 +56,7 @@ export class ReferenceGraph {
 
   /** Takes in what one file says. */
   add({ number, mentions }: Mentioning): void {
-    const from = this.index.path(number);
+    const from = this.places.index.path(number);
     const folder = from.slice(0, from.lastIndexOf('/') + 1);
     const reached = new Set<number>();
     for (const mention of mentions) {
@@ -119,16 +114,16 @@ export class ReferenceGraph {
     const target = this.accepted.get(acceptedKey(from, text));
     if (target === undefined) return null;
     const number = this.numberOf(target);
-    return number >= 0 && this.isThere(number) ? { target: number, rule: 'accepted' } : null;
+    return number >= 0 && this.places.isThere(number) ? { target: number, rule: 'accepted' } : null;
   }
 
   /** Files of one folder name the same things again and again. */
   private resolveOnce(mention: Mention, folder: string, from: string): ReturnType<typeof resolve> {
-    const key = `${mention.sort} ${folder} ${mention.text}`;
+    const key = `${mention.sort} ${mention.where} ${folder} ${mention.text}`;
     const before = this.known.get(key);
     // A file is never its own target, so what another of its folder means may not be what it means.
-    if (before === undefined || (before && this.index.path(before.target) === from)) {
-      const found = resolve(this.index, this.stems, this.isThere, mention, from);
+    if (before === undefined || (before && this.places.index.path(before.target) === from)) {
+      const found = resolve(this.places, mention, from);
       if (before === undefined) this.known.set(key, found);
       return found;
     }

@@ -1,3 +1,4 @@
+import type { Mention } from '../kinds/mentions.ts';
 import type { PathIndex } from '../search/path-index.ts';
 import type { Kind } from '../../contract/kinds.ts';
 import { linkRuleSchema, type LinkRule } from '../../contract/references.ts';
@@ -15,6 +16,16 @@ export const ruleTexts: Readonly<Record<LinkRule, string>> = {
   name: 'a guess by the name alone',
   accepted: 'accepted by a person',
 };
+
+/** Where mentions are looked up. */
+export interface Places {
+  index: PathIndex;
+  stems: StemIndex;
+  /** Models that have a level of detail, by their names without it. */
+  levels: StemIndex;
+  /** Whether the build has a path. */
+  isThere: (number: number) => boolean;
+}
 
 export interface Resolved {
   /** Number of the path in the index. */
@@ -38,14 +49,11 @@ export function cleaned(reference: string): string {
 /**
  * Which file of a build a mention means. A path counts from the folder of the file that names it, from the root, or from
  * any folder above: of several the one that is nearest to who names it is meant.
- * @param isThere whether the build has a path
  * @returns null where there is none
  */
 export function resolve(
-  index: PathIndex,
-  stems: StemIndex,
-  isThere: (number: number) => boolean,
-  { text, sort }: { text: string; sort: 'path' | 'name' },
+  { index, stems, levels, isThere }: Places,
+  { text, sort, where }: Mention,
   from: string,
 ): Resolved | null {
   const wanted = cleaned(text);
@@ -55,32 +63,51 @@ export function resolve(
   const stem = stemOf(wanted);
   let best: Resolved | null = null;
   let bestRank = Infinity;
-  const wantedKind = hasExtension ? kindByExtension(wanted) : null;
-  const consider = (number: number): void => {
+  const wantedKind = (hasExtension ? kindByExtension(wanted) : null) ?? kindOfWhere(where);
+  const consider = (number: number, written?: string): void => {
     if (!isThere(number)) return;
     const path = index.path(number);
     if (path === from) return;
-    const rule = ruleFor(path, wanted.slice(up.length), tail, hasExtension, sort, from);
+    const rule = ruleFor(written ?? path, wanted.slice(up.length), tail, hasExtension, sort, from);
     if (!rule) return;
     const isOther = wantedKind !== null && kindByExtension(path) !== wantedKind;
     // A picture is never guessed where a model was named.
     if (isOther && rule === 'name') return;
     const rank = linkRules.indexOf(rule) * 100_000 + (isOther ? 50_000 : 0) + distance(path, from) * 10 + sortRank(path);
     if (rank < bestRank) {
-      best = { target: number, rule };
+      // The level is left out, so it is not exact.
+      best = { target: number, rule: written !== undefined && rule === 'exact' ? 'extension' : rule };
       bestRank = rank;
     }
   };
-  stems.each(stem, consider);
+  stems.each(stem, (number) => consider(number));
   // `stage.v2` may be a whole name without its extension.
   const name = wanted.slice(wanted.lastIndexOf('/') + 1);
-  if (best === null && stem !== name) stems.each(name, consider);
+  if (best === null && stem !== name) stems.each(name, (number) => consider(number));
+  // A model may be named without its level of detail: the finest one is meant.
+  if (wantedKind === 'model' && (best === null || isOfOtherKind(index, best, 'model'))) {
+    best = null;
+    bestRank = Infinity;
+    // As if it were written without its level.
+    levels.each(name, (number) => consider(number, folderOf(index.path(number)) + name));
+  }
   return best;
 } // prettier-ignore
 
 function kindByExtension(path: string): Kind | null {
   const format = formatByExtension(path);
   return format && formatOf(format).kind;
+}
+
+/** The kind of file that a key speaks of. */
+function kindOfWhere(where: string): Kind | null {
+  if (/model|mesh|placement/i.test(where)) return 'model';
+  if (/tex|image|icon|picture|sprite|portrait|map_/i.test(where)) return 'picture';
+  return /sound|audio|music|voice/i.test(where) ? 'sound' : null;
+}
+
+function isOfOtherKind(index: PathIndex, { target }: Resolved, kind: Kind): boolean {
+  return kindByExtension(index.path(target)) !== kind;
 }
 
 /** Of files with the same name the one that people mean: the model before its texture, what is known before what is not. */

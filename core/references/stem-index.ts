@@ -7,14 +7,17 @@ export class StemIndex {
   private readonly numbers: Uint32Array;
   private readonly index: PathIndex;
 
-  /** @param keyOf what of a path is looked up */
+  /** @param keyOf what of a path is looked up; what has no key is not found */
   constructor(index: PathIndex, keyOf: (path: string) => string = (path) => stemOf(path).toLowerCase()) {
     this.index = index;
     // Hash and number in one: sorting numbers of 64 bits is faster than sorting pairs.
-    const pairs = new BigUint64Array(index.size);
-    for (let number = 0; number < index.size; number++)
-      pairs[number] = (BigInt(hashOf(keyOf(index.path(number)))) << 32n) | BigInt(number);
-    pairs.sort();
+    const all = new BigUint64Array(index.size);
+    let count = 0;
+    for (let number = 0; number < index.size; number++) {
+      const key = keyOf(index.path(number));
+      if (key !== '') all[count++] = (BigInt(hashOf(key)) << 32n) | BigInt(number);
+    }
+    const pairs = all.subarray(0, count).sort();
     this.hashes = Uint32Array.from(pairs, (pair) => Number(pair >> 32n));
     this.numbers = Uint32Array.from(pairs, (pair) => Number(pair & 0xffffffffn));
     this.keyOf = keyOf;

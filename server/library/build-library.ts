@@ -7,9 +7,11 @@ import {
   type FamilyCorrection,
   type FamilyLink,
 } from '../../core/names/families.ts';
+import { nameWithoutLevel } from '../../core/names/family-members.ts';
 import type { Lexicon } from '../../core/names/lexicon.ts';
 import { PartCensus } from '../../core/names/propose.ts';
 import { ReferenceGraph, acceptedKey } from '../../core/references/graph.ts';
+import type { Places } from '../../core/references/resolve.ts';
 import { StemIndex } from '../../core/references/stem-index.ts';
 import { spanOf } from '../../core/search/search.ts';
 import type { Pool } from '../database/pool.ts';
@@ -96,22 +98,30 @@ export class BuildLibrary {
     return census;
   }
 
-  private graphMade: { revision: number; graph: Promise<ReferenceGraph> } | null = null;
+  private placesMade: { lexicon: Lexicon; places: Places } | null = null;
 
-  /** What names what in the build. */
-  graph(): Promise<ReferenceGraph> {
-    const revision = this.builds.namesRevision;
-    if (this.graphMade?.revision !== revision) this.graphMade = { revision, graph: this.makeGraph() };
+  /** Where mentions are looked up. */
+  places(lexicon: Lexicon): Places {
+    if (this.placesMade?.lexicon === lexicon) return this.placesMade.places;
+    const { index } = this.searchable;
+    const isThere = (number: number): boolean => this.spanOf(number) >= 0;
+    const levels = new StemIndex(index, (path) => nameWithoutLevel(path, lexicon));
+    const places = { index, stems: this.stems, levels, isThere };
+    this.placesMade = { lexicon, places };
+    return places;
+  }
+
+  private graphMade: { lexicon: Lexicon; graph: Promise<ReferenceGraph> } | null = null;
+
+  /** What names what in the build. The lexicon is another one after every change of names, links and families. */
+  graph(lexicon: Lexicon): Promise<ReferenceGraph> {
+    if (this.graphMade?.lexicon !== lexicon) this.graphMade = { lexicon, graph: this.makeGraph(lexicon) };
     return this.graphMade.graph;
   }
 
-  private async makeGraph(): Promise<ReferenceGraph> {
-    const graph = new ReferenceGraph(
-      this.searchable.index,
-      this.stems,
-      (number) => this.spanOf(number) >= 0,
-      await this.acceptedLinks(),
-      (path) => this.numberOf(path),
+  private async makeGraph(lexicon: Lexicon): Promise<ReferenceGraph> {
+    const graph = new ReferenceGraph(this.places(lexicon), await this.acceptedLinks(), (path) =>
+      this.numberOf(path),
     );
     const byContent = new Map<string, number[]>();
     const { tables, index } = this.searchable;
@@ -155,14 +165,13 @@ export class BuildLibrary {
   private familiesMade: { lexicon: Lexicon; families: Promise<BuildFamilies> } | null = null;
 
   families(lexicon: Lexicon): Promise<BuildFamilies> {
-    // The lexicon is another one after every change of names, links and families.
     if (this.familiesMade?.lexicon !== lexicon)
       this.familiesMade = { lexicon, families: this.makeFamilies(lexicon) };
     return this.familiesMade.families;
   }
 
   private async makeFamilies(lexicon: Lexicon): Promise<BuildFamilies> {
-    const graph = await this.graph();
+    const graph = await this.graph(lexicon);
     const { index } = this.searchable;
     const numbers: number[] = [];
     const placeOf = new Int32Array(index.size).fill(-1);

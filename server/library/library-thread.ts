@@ -102,15 +102,15 @@ async function answer(message: Extract<ToLibrary, { type: 'question' }>): Promis
     case 'readName':
       return lexicon.readPath(question.ask.path);
     case 'references':
-      return answerReferences(library, question.ask);
+      return answerReferences(library, lexicon, question.ask);
     case 'missing':
-      return answerMissing(library, question.ask);
+      return answerMissing(library, lexicon, question.ask);
     case 'unnamed':
       return answerUnnamed(library, lexicon, question.ask);
     case 'scene':
-      return answerScene(library, store, question.ask);
+      return answerScene(library, lexicon, store, question.ask);
     case 'tryRecipe':
-      return answerTrial(library, store, question.ask);
+      return answerTrial(library, lexicon, store, question.ask);
     case 'family':
       return answerFamily(library, lexicon, question.ask);
     case 'families':

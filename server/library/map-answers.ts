@@ -3,6 +3,7 @@ import type { Placement } from '../../contract/facts.ts';
 import type { PlacementRecipe, Trial } from '../../contract/recipes.ts';
 import { placementsOf } from '../../core/kinds/map/placements.ts';
 import { placementsByRecipe } from '../../core/kinds/map/recipe.ts';
+import type { Lexicon } from '../../core/names/lexicon.ts';
 import { resolve } from '../../core/references/resolve.ts';
 import { formats } from '../../core/kinds/formats.ts';
 import { messageOf, NotFoundError, PlainError } from '../plain-error.ts';
@@ -20,6 +21,7 @@ const sampleBytes = 1500;
 /** The placements of a map, and where the models lie that they name. @throws NotFoundError, PlainError */
 export async function answerScene(
   library: BuildLibrary,
+  lexicon: Lexicon,
   store: string,
   { path }: Questions['scene']['ask'],
 ): Promise<MapScene> {
@@ -35,12 +37,13 @@ export async function answerScene(
   } else if (format === 'placements') placements = placementsOf(JSON.parse(new TextDecoder().decode(bytes)));
   else throw new PlainError(`${path} is not a map of placements.`);
   const names = [...new Set(placements.map(({ model }) => model))];
-  return { placements, models: await modelsOf(library, path, names) };
+  return { placements, models: await modelsOf(library, lexicon, path, names) };
 }
 
 /** Tries a recipe on a file, and says what comes of it. */
 export async function answerTrial(
   library: BuildLibrary,
+  lexicon: Lexicon,
   store: string,
   { recipe, path }: Questions['tryRecipe']['ask'],
 ): Promise<Trial> {
@@ -63,7 +66,7 @@ export async function answerTrial(
     trial.sample = sampleOf(bytes, recipe);
     const outcome = placementsByRecipe(bytes, recipe);
     const names = [...new Set(outcome.placements.map(({ model }) => model))].slice(0, 200);
-    const models = await modelsOf(library, tried, names);
+    const models = await modelsOf(library, lexicon, tried, names);
     return {
       ...trial,
       rows: outcome.rows,
@@ -80,20 +83,20 @@ export async function answerTrial(
 /** Accepted links go before what is found by name. */
 async function modelsOf(
   library: BuildLibrary,
+  lexicon: Lexicon,
   path: string,
   names: readonly string[],
 ): Promise<MapScene['models']> {
   const { index } = library.searchable;
-  const graph = await library.graph();
+  const graph = await library.graph(lexicon);
   const known = new Map(
     graph.needs(library.numberOf(path)).map(({ mention, to }) => [mention.text, index.path(to)]),
   );
-  const isThere = (number: number): boolean => library.spanOf(number) >= 0;
   return Object.fromEntries(
     names.map((text) => {
       const found = known.get(text);
       if (found !== undefined) return [text, found];
-      const resolved = resolve(index, library.stems, isThere, { text, sort: 'path' }, path);
+      const resolved = resolve(library.places(lexicon), { text, sort: 'path', where: 'placement' }, path);
       return [text, resolved && index.path(resolved.target)];
     }),
   );

@@ -11,11 +11,12 @@ import type { Questions } from './questions.ts';
 
 export async function answerReferences(
   library: BuildLibrary,
+  lexicon: Lexicon,
   { path, most }: Questions['references']['ask'],
 ): Promise<References | null> {
   const number = library.numberOf(path);
   if (number < 0) return null;
-  const graph = await library.graph();
+  const graph = await library.graph(lexicon);
   const needs = graph.reach(number, 'needs', most);
   const neededBy = graph.reach(number, 'neededBy', most);
   return {
@@ -44,10 +45,11 @@ function reachedAsset(library: BuildLibrary, { number, depth, via, edge }: Reach
 /** What is named and not there, with what it may be: the dry run of linking. */
 export async function answerMissing(
   library: BuildLibrary,
+  lexicon: Lexicon,
   { offset, limit, text }: Questions['missing']['ask'],
 ): Promise<Questions['missing']['answer']> {
   const { index } = library.searchable;
-  const graph = await library.graph();
+  const graph = await library.graph(lexicon);
   const wanted = text.toLowerCase();
   const isThere = (number: number): boolean => library.spanOf(number) >= 0;
   const found = graph.missing.filter(
@@ -64,7 +66,7 @@ export async function answerMissing(
         from: path,
         text: mention.text,
         where: mention.where,
-        was: lastPlace(library, mention, path),
+        was: lastPlace(library, lexicon, mention, path),
         candidates: candidatesFor(index, isThere, mention.text, path).map(
           ({ path: candidate, score, reason }) => ({ path: candidate, score, reason }),
         ),
@@ -74,9 +76,15 @@ export async function answerMissing(
 }
 
 /** What is missing here may have been there before, or come later. */
-function lastPlace(library: BuildLibrary, mention: Mention, from: string): MissingLink['was'] {
+function lastPlace(
+  library: BuildLibrary,
+  lexicon: Lexicon,
+  mention: Mention,
+  from: string,
+): MissingLink['was'] {
   const { index, tables } = library.searchable;
-  const found = resolve(index, library.stems, (number) => library.spanOf(number) < 0, mention, from);
+  const places = { ...library.places(lexicon), isThere: (number: number) => library.spanOf(number) < 0 };
+  const found = resolve(places, mention, from);
   if (!found || found.rule === 'name') return null;
   const { spanAt, last } = tables.states;
   const end = last[(spanAt[found.target + 1] ?? 1) - 1] ?? 0;
@@ -94,7 +102,7 @@ export async function answerUnnamed(
   { kind, offset, limit }: Questions['unnamed']['ask'],
 ): Promise<Questions['unnamed']['answer']> {
   const { index, tables } = library.searchable;
-  const graph: ReferenceGraph = await library.graph();
+  const graph: ReferenceGraph = await library.graph(lexicon);
   const { families, placeOf, numbers } = await library.families(lexicon);
   // Coarser levels of what is named are not left over.
   const isLevelOfNamed = (number: number, itsKind: Kind): boolean =>

@@ -84,10 +84,10 @@ export class ReaderPool {
   private send(slot: Slot, task: Task): void {
     slot.sent.push(task);
     if (slot.sent.length === 1) this.watch(slot);
-    const { path, format, place, shown } = task.job;
+    const { path, format, place, shown, recipe } = task.job;
     (slot.thread ??= this.start(slot)).postMessage({
       type: 'read',
-      task: { id: task.id, path, format, place, shown },
+      task: { id: task.id, path, format, place, shown, recipe },
     } satisfies ToReader);
   }
 

@@ -64,13 +64,13 @@ function member(holder: unknown, key: string): unknown {
 
 function path(row: unknown, selector: string): unknown {
   // A key with a dot of its own is tried as it is.
-  const whole = member(row, selector);
-  if (whole !== undefined) return whole;
-  let value: unknown = row;
-  for (const key of selector.split('.')) value = member(value, key);
+  let value = member(row, selector);
+  if (value === undefined) {
+    value = row;
+    for (const key of selector.split('.')) value = member(value, key);
+  }
   // {x, y, z} stands for a list.
-  if (typeof value === 'object' && value !== null && !Array.isArray(value)) return lettered(value);
-  return value;
+  return typeof value === 'object' && value !== null && !Array.isArray(value) ? lettered(value) : value;
 }
 
 const letterings = ['xyzw', 'XYZW', 'rgba', 'pyr'];
