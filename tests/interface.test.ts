@@ -65,7 +65,7 @@ describe('The interface', () => {
       await page.getByRole('button', { name: 'Bring it in' }).click();
       await page.getByRole('heading', { name: `Build ${label} is in` }).waitFor({ timeout: 60_000 });
     }
-    await page.getByText('189 files in 4 archives').waitFor();
+    await page.getByText('195 files in 4 archives').waitFor();
     await page.getByRole('button', { name: 'See what changed' }).click();
     await options().first().waitFor();
   });
@@ -74,9 +74,9 @@ describe('The interface', () => {
     await go(findings);
     await options().first().waitFor();
     const filters = page.getByRole('region', { name: 'Filters' });
-    for (const count of ['added 9', 'removed 6', 'changed 29', 'moved 16', 'copied 5'])
+    for (const count of ['added 9', 'removed 6', 'changed 31', 'moved 16', 'copied 5'])
       await filters.getByRole('button', { name: count }).waitFor();
-    await filters.getByText('65 shown, 130 unchanged').waitFor();
+    await filters.getByText('67 shown, 134 unchanged').waitFor();
     await expectAccessible(page, 'the contact sheet');
     await filters.getByRole('button', { name: 'Table' }).click();
     await filters.getByRole('button', { name: 'added 9' }).click();
@@ -107,7 +107,7 @@ describe('The interface', () => {
     await page.keyboard.press('Home');
     expect(await selectedName()).to.equal(first);
     await page.keyboard.press('End');
-    await page.getByText('65 of 65').waitFor();
+    await page.getByText('67 of 67').waitFor();
     await page.getByLabel('Marks').click();
     await page.getByRole('option', { name: 'kept 1' }).click();
     await page.getByText('1 shown').waitFor();
@@ -117,7 +117,7 @@ describe('The interface', () => {
     await page.getByRole('heading', { level: 1, name: second }).waitFor();
     await page.keyboard.press('g');
     await page.keyboard.press('l');
-    await page.getByRole('list', { name: 'Contents' }).waitFor();
+    await page.getByRole('grid', { name: 'Contents' }).waitFor();
     await page.keyboard.press('?');
     await page.getByRole('heading', { name: 'Keys' }).waitFor();
     await expectAccessible(page, 'the page of keys');

@@ -85,24 +85,27 @@ export function AssetGrid(props: GridProps): ReactNode {
       aria-label="Contents"
       aria-rowcount={Math.ceil(count / perRow) + (isSheet ? 0 : 1)}
       aria-multiselectable
-      sx={{ flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column' }}
+      tabIndex={0}
+      aria-activedescendant={`row-${active}`}
+      onKeyDown={(event) => {
+        // Buttons of the head have their own use for keys.
+        const isButton = event.target instanceof HTMLElement && event.target.closest('button') !== null;
+        if (!isButton) onKeyDown(event, perRow);
+      }}
+      sx={{
+        flex: 1,
+        minHeight: 0,
+        display: 'flex',
+        flexDirection: 'column',
+        '&:focus-visible': { outline: 'none' },
+        '&:focus-visible [data-active="true"]': { outline: '2px solid var(--accent)', outlineOffset: -2 },
+      }}
     >
       {!isSheet && <Head {...props} gutter={gutter} />}
       <Box
         ref={scroller}
-        tabIndex={0}
         role="rowgroup"
-        aria-label="Rows"
-        aria-activedescendant={`row-${active}`}
-        onKeyDown={(event) => onKeyDown(event, perRow)}
-        sx={{
-          flex: 1,
-          overflow: 'auto',
-          minHeight: 0,
-          contain: 'strict',
-          '&:focus-visible': { outline: 'none' },
-          '&:focus-visible [data-active="true"]': { outline: '2px solid var(--accent)', outlineOffset: -2 },
-        }}
+        sx={{ flex: 1, overflow: 'auto', minHeight: 0, contain: 'strict' }}
       >
         <Box role="presentation" sx={{ height: virtual.getTotalSize(), position: 'relative' }}>
           {items.map(({ index, start, key, size }) => (
