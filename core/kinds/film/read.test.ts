@@ -4,7 +4,7 @@ import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { FilmFacts } from '../../../contract/facts.ts';
-import { readBytes, readFile } from '../../../tests/support/read.ts';
+import { fingerprintOf, readBytes, readFile } from '../../../tests/support/read.ts';
 
 /** Against ffprobe, on films that ffmpeg packs. */
 describe('readFilm', () => {
@@ -30,6 +30,18 @@ describe('readFilm', () => {
       expect(String(heard?.sampleRate)).to.equal(probe.streams.find(({ codec_type }) => codec_type === 'audio')?.sample_rate);
       expect(heard?.language).to.match(/^(de|deu|ger)/);
     });
+
+  it('has one fingerprint for the same film in another container, as ffmpeg packs it over', async () => {
+    const [first, second, other] = ['a.mp4', 'b.mkv', 'c.mp4'].map((name) => join(folder, name)) as [string, string, string];
+    const make = (path: string, rate: number): void =>
+      void execFileSync('ffmpeg', ['-v', 'error', '-f', 'lavfi', '-i', `testsrc=size=160x90:rate=${rate}:duration=1`, '-c:v', 'libx264', path]);
+    make(first, 25);
+    make(other, 24);
+    execFileSync('ffmpeg', ['-v', 'error', '-i', first, '-c', 'copy', second]);
+    const print = fingerprintOf(await readFile(first));
+    expect(print).to.be.a('string').and.to.equal(fingerprintOf(await readFile(second)));
+    expect(print).not.to.equal(fingerprintOf(await readFile(other)));
+  });
 
   it('says that a film cannot be read', async () => {
     const bytes = readFileSync(join(folder, 'film.mp4'));

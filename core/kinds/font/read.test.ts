@@ -2,8 +2,36 @@ import { expect } from 'chai';
 import { execFileSync } from 'node:child_process';
 import { readFileSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
+import { inflateSync } from 'node:zlib';
 import type { FontFacts } from '../../../contract/facts.ts';
-import { readBytes, readFile } from '../../../tests/support/read.ts';
+import { fingerprintOf, readBytes, readFile } from '../../../tests/support/read.ts';
+
+/** The font that a WOFF 1.0 file packs (W3C WOFF File Format 1.0, sections 3 to 5): its tables, each inflated. */
+function unpacked(woff: Buffer): Buffer {
+  const count = woff.readUInt16BE(12);
+  const head = Buffer.alloc(12 + count * 16);
+  woff.copy(head, 0, 4, 8);
+  head.writeUInt16BE(count, 4);
+  const tables: Buffer[] = [];
+  let at = head.length;
+  for (let table = 0; table < count; table++) {
+    const entry = 44 + table * 20;
+    const [offset, packed, size] = [4, 8, 12].map((place) => woff.readUInt32BE(entry + place)) as [
+      number,
+      number,
+      number,
+    ];
+    const bytes = woff.subarray(offset, offset + packed);
+    const plain = packed < size ? inflateSync(bytes) : bytes;
+    woff.copy(head, 12 + table * 16, entry, entry + 4);
+    woff.copy(head, 16 + table * 16, entry + 16, entry + 20);
+    head.writeUInt32BE(at, 20 + table * 16);
+    head.writeUInt32BE(size, 24 + table * 16);
+    tables.push(plain, Buffer.alloc((4 - (size % 4)) % 4));
+    at += size + ((4 - (size % 4)) % 4);
+  }
+  return Buffer.concat([head, ...tables]);
+}
 
 /** Against fontconfig's own scanner, on the open fonts that the interface is set in. */
 describe('readFont', () => {
@@ -27,6 +55,13 @@ describe('readFont', () => {
       expect(font.glyphs).to.be.greaterThan(20);
       expect(preview?.rgba.some((value) => value > 0)).to.equal(true);
     });
+
+  it('has one fingerprint for WOFF and for the TrueType font in it, and another for another font', async () => {
+    const woff = readFileSync(join(folder, 'literata-latin-400-normal.woff'));
+    const print = fingerprintOf(await readBytes(woff, 'a.woff'));
+    expect(print).to.be.a('string').and.to.equal(fingerprintOf(await readBytes(unpacked(woff), 'a.ttf')));
+    expect(print).not.to.equal(fingerprintOf(await readFile(join(folder, 'literata-latin-700-normal.woff'))));
+  });
 
   it('says that a font is cut short', async () => {
     const bytes = readFileSync(join(folder, names[0] ?? ''));

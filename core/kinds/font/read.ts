@@ -28,12 +28,28 @@ export const readFont: Reader = async ({ bytes, platform }) => {
         unitsPerEm: font.unitsPerEm,
         axes: Object.keys(font.variationAxes),
       },
-      { preview: drawing === null ? null : await drawn(drawing, platform) },
+      { preview: drawing === null ? null : await drawn(drawing, platform), decoded: decodedFont(font) },
     );
   } catch (error) {
     throw new ReadError(`this font cannot be read: ${error instanceof Error ? error.message : String(error)}`);
   }
 }; // prettier-ignore
+
+/** Of large fonts the outlines of so many glyphs tell one from another, and the widths of all. */
+const mostOutlines = 2000;
+
+/** What is drawn by which characters, whatever the tables are packed in. */
+function decodedFont(font: fontkit.Font): Uint8Array[] {
+  const lines = [`font ${font.fullName} ${font.unitsPerEm} ${font.numGlyphs}`];
+  for (const code of font.characterSet) lines.push(`${code} ${font.glyphForCodePoint(code).id}`);
+  for (let id = 0; id < font.numGlyphs; id++) {
+    const glyph = font.getGlyph(id);
+    lines.push(
+      id < mostOutlines ? `${glyph.advanceWidth} ${glyph.path.toSVG()}` : String(glyph.advanceWidth),
+    );
+  }
+  return [new TextEncoder().encode(lines.join('\n'))];
+}
 
 /** Some letters of it as a drawing of outlines; of a font without these the first that it has. */
 function drawingOf(font: fontkit.Font): string | null {

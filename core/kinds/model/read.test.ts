@@ -40,6 +40,28 @@ describe('readModel', () => {
     }
   });
 
+  it('reads open sample models packed by Draco (@pmndrs/assets 1.7.0, CC0) as the Khronos validator counts them, and as large', async () => {
+    for (const name of ['bunny', 'suzi', 'pmndrs']) {
+      const { default: url } = (await import(`@pmndrs/assets/models/${name}.glb.js`)) as { default: string };
+      const bytes = Buffer.from(url.slice(url.indexOf(',') + 1), 'base64');
+      const facts = (await read(bytes)).facts as ModelFacts;
+      const { info } = await validator.validateBytes(bytes, { maxIssues: 0 });
+      expect(facts, name).to.include({ triangles: info.totalTriangleCount, vertices: info.totalVertexCount, materials: info.materialCount });
+      // The exporter wrote the bounds of what it packed into the accessors; Draco rounds positions.
+      const json = JSON.parse(bytes.subarray(20, 20 + bytes.readUInt32LE(12)).toString('utf8')) as {
+        accessors: { min?: number[]; max?: number[]; type: string }[];
+        meshes: { primitives: { attributes: { POSITION: number } }[] }[];
+        nodes: { mesh?: number; scale?: number[]; translation?: number[]; rotation?: number[] }[];
+      };
+      const node = json.nodes.find(({ mesh }) => mesh !== undefined);
+      const isPlain = json.meshes.length === 1 && !node?.scale && !node?.translation && !node?.rotation;
+      const position = json.accessors[json.meshes[0]?.primitives[0]?.attributes.POSITION ?? 0];
+      if (!isPlain || !position?.min || !position.max) continue;
+      facts.boundsMetres?.min.forEach((value, axis) => expect(value).to.be.closeTo(position.min?.[axis] ?? NaN, 0.01));
+      facts.boundsMetres?.max.forEach((value, axis) => expect(value).to.be.closeTo(position.max?.[axis] ?? NaN, 0.01));
+    }
+  }); // prettier-ignore
+
   it('lets a clip end where its last key is: 91 frames of a thirtieth of a second (common practice)', async () => {
     const facts = (await read(await heron(1, 8, 91 / 30))).facts as ModelFacts;
     expect(facts.clips).to.have.length(1);
