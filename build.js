@@ -33,6 +33,7 @@ await build({
     // Made for Node.js as they are, with files beside them.
     'assimpjs',
     'draco3dgltf',
+    'playwright-core',
     'vite',
     'esbuild',
   ],

@@ -1,4 +1,5 @@
 import { seeded } from '../demo/seeded.ts';
+import { readersVersion } from '../core/kinds/read.ts';
 import { openEnd, role } from '../server/builds/spans.ts';
 import { bulkLoad, type BulkTable } from '../server/database/bulk-load.ts';
 import type { Pool } from '../server/database/pool.ts';
@@ -43,8 +44,31 @@ export function* manyPaths(count: number): Generator<string> {
   }
 }
 
+const factsTable: BulkTable = {
+  table: 'content_facts',
+  columns: [
+    { name: 'hash', binary: true },
+    { name: 'format' },
+    { name: 'readers_version' },
+    { name: 'mentions' },
+  ],
+  onDuplicate: 'ignore',
+};
+
+/** A text names three models: one that is there, by its path without extension; one that is not; and one by name. */
+function mentionsOf({ digest, path }: { digest: Buffer; path: string }, next: { path: string } | undefined): Value[][] {
+  if (!path.endsWith('.json') || !next) return [];
+  const bare = next.path.replace(/\.[^.]*$/, '');
+  const mentions = [
+    { text: bare, sort: 'path', where: 'item' },
+    { text: `${bare}_lost.glb`, sort: 'path', where: 'model' },
+    { text: bare.slice(bare.lastIndexOf('/') + 1), sort: 'name', where: 'name' },
+  ];
+  return [[hashOf(digest), 'json', readersVersion, JSON.stringify(mentions)]];
+} // prettier-ignore
+
 /** Puts a build of such paths into an empty database, as an index would leave it. */
-export async function insertBuild(pool: Pool, title: string, count: number): Promise<void> {
+export async function insertBuild(pool: Pool, title: string, count: number, hasMentions = false): Promise<void> {
   const { insertId: titleId } = await change(pool, "INSERT INTO titles (name, rights) VALUES (?, '')", [title]);
   const { insertId: channelId } = await change(pool, "INSERT INTO channels (title_id, name) VALUES (?, 'main')", [titleId]);
   await change(
@@ -67,5 +91,6 @@ export async function insertBuild(pool: Pool, title: string, count: number): Pro
         return [channelId, digest, 1, openEnd, role.file, formatOfEnding[ending] ?? ending, 0, path.length * 100, hashOf(digest), digest];
       }),
     );
+    if (hasMentions) await bulkLoad(pool, factsTable, part.flatMap((row, at) => mentionsOf(row, part[at + 1])));
   }
 } // prettier-ignore

@@ -1,5 +1,6 @@
 import { benchDamage } from '../bench/damage-bench.ts';
 import { benchIndex } from '../bench/index-bench.ts';
+import { benchLibrary } from '../bench/library-bench.ts';
 import { benchRead } from '../bench/read-bench.ts';
 import { benchIntake, fullSizes, type IntakeSizes } from '../bench/intake-bench.ts';
 import { benchSearch } from '../bench/search-bench.ts';
@@ -10,6 +11,7 @@ const benches: Record<string, (say: (line: string) => void) => Promise<BenchResu
   index: (say) => benchIndex(say),
   damage: (say) => benchDamage(say),
   read: (say) => benchRead(say, Math.round(2000 * shareOf(process.env.WORVEL_BENCH_SHARE))),
+  library: (say) => benchLibrary(say, Math.round(1_000_000 * shareOf(process.env.WORVEL_BENCH_SHARE))),
   search: (say) => benchSearch(say, Math.round(1_000_000 * shareOf(process.env.WORVEL_BENCH_SHARE))),
   intake: (say) => benchIntake(say, sizesOf(process.env.WORVEL_BENCH_SHARE)),
 };

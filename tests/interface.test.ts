@@ -143,7 +143,7 @@ describe('The interface', () => {
     await page.getByRole('group', { name: 'Parts' }).getByLabel('planks').waitFor();
     await go(asset('models/boathouse/boathouse_l0.gltf').replace('from=0.1&to=0.2', 'to=0.1'));
     await page.getByText('Missing', { exact: true }).waitFor();
-    await page.getByText('deck_board_col.png').waitFor();
+    await page.getByText('deck_board_col.png').first().waitFor();
     // The texture that is not there is asked for and refused.
     errors.splice(0);
   });

@@ -3,7 +3,16 @@ import { countsByKind, type FolderCounts as TreeCounts } from '../../core/librar
 import type { Lexicon } from '../../core/names/lexicon.ts';
 import { termsOf } from '../../core/search/expand.ts';
 import { eachHit } from '../../core/search/search.ts';
-import { findAssets, listedAsset, pathOrder, sortedPlaces, type FoundAssets } from '../search/find-assets.ts';
+import {
+  findAll,
+  listedAsset,
+  pageOf,
+  pathOrder,
+  sortedPlaces,
+  type AllHits,
+  type FoundAssets,
+  type SearchRequest,
+} from '../search/find-assets.ts';
 import { TextTables } from '../search/text-tables.ts';
 import type { BuildLibrary } from './build-library.ts';
 import type { Questions } from './questions.ts';
@@ -53,13 +62,35 @@ async function textsOf(file: string | null, key: string): Promise<TextTables | n
   return opened;
 }
 
+/** All hits of the searches that were asked last: who scrolls asks for one page after the other. */
+const searched = new Map<string, AllHits>();
+const keptSearches = 3;
+
+async function hitsOf(
+  { searchable, builds }: BuildLibrary,
+  lexicon: Lexicon,
+  request: Pick<SearchRequest, 'query' | 'sequence' | 'order'>,
+  textFile: string | null,
+): Promise<AllHits> {
+  const { query, sequence, order } = request;
+  const key = JSON.stringify([searchable.key, builds.titleId, builds.namesRevision, query, sequence, order]);
+  const hits = searched.get(key) ?? findAll(searchable, lexicon, await textsOf(textFile, searchable.key), request);
+  searched.delete(key);
+  searched.set(key, hits);
+  for (const oldest of searched.keys()) {
+    if (searched.size <= keptSearches) break;
+    searched.delete(oldest);
+  }
+  return hits;
+} // prettier-ignore
+
 export async function answerSearch(
   library: BuildLibrary,
   lexicon: Lexicon,
   { request, textFile }: Questions['search']['ask'],
 ): Promise<FoundAssets> {
-  const { searchable, builds } = library;
-  return findAssets(searchable, builds, lexicon, await textsOf(textFile, searchable.key), request);
+  const hits = await hitsOf(library, lexicon, request, textFile);
+  return pageOf(hits, library.searchable, library.builds, lexicon, request);
 }
 
 /** Paths of all that a query finds, or of all that lies in a folder and below it. */
@@ -70,9 +101,9 @@ export async function answerPaths(
 ): Promise<Questions['paths']['answer']> {
   const { searchable, sequence } = library;
   if (query) {
-    const request = { query, sequence, offset: 0, limit: most, most, order: pathOrder };
-    const { assets, isCut } = await answerSearch(library, lexicon, { request, textFile });
-    return { paths: assets.map(({ path }) => path), isCut };
+    const { numbers } = await hitsOf(library, lexicon, { query, sequence, order: pathOrder }, textFile);
+    const shown = numbers.subarray(0, most);
+    return { paths: Array.from(shown, (number) => searchable.index.path(number)), isCut: numbers.length > most };
   }
   const found = library.folders.find(folder);
   const begin = folder === '' ? '' : found?.isContainer ? `${folder}!/` : `${folder}/`;

@@ -46,7 +46,7 @@ export class Library {
     const isShort = query.words.some(({ text, isExcluded }) => !isExcluded && text.length > 1);
     const isSorted = request.order.by === 'path' && !request.order.isDescending;
     if (isShort && isSorted && query.contents.length === 0)
-      return findAssets(searchable, builds, await this.lexicons.of(builds), null, {
+      return findAssets(searchable, builds, await this.lexicons.of(builds), {
         ...request,
         query,
         sequence,

@@ -42,41 +42,89 @@ export interface FoundAssets {
   isCut: boolean;
 }
 
-/** The hits of a query from `offset` on, and how many there are. */
+/** The first hits of a query in the order of their paths; it stops counting where there are more than `most`. */
 export function findAssets(
   searchable: Searchable,
   builds: ChannelBuilds,
   lexicon: Lexicon,
-  texts: TextTables | null,
-  { query, sequence, offset, limit, most, order }: SearchRequest,
+  { query, sequence, offset, limit, most }: Omit<SearchRequest, 'order'>,
 ): FoundAssets {
-  const { index, tables } = searchable;
+  const { states } = searchable.tables;
   const terms = termsOf(query, lexicon);
+  const { hits, total, isCut } = search(searchable.index, states, query, terms, sequence, { offset, limit, most });
+  const assets = hits.map(({ number, span }) => foundAsset(searchable, builds, lexicon, query, sequence, number, span));
+  return { assets, total, isCut };
+} // prettier-ignore
+
+/** All hits of a query in an order: numbers of paths, and of their spans. */
+export interface AllHits {
+  numbers: Uint32Array;
+  spans: Uint32Array;
+}
+
+/** Finds everything that a query asks for. A build of a million may answer with a million. */
+export function findAll(
+  searchable: Searchable,
+  lexicon: Lexicon,
+  texts: TextTables | null,
+  { query, sequence, order }: Pick<SearchRequest, 'query' | 'sequence' | 'order'>,
+): AllHits {
+  const { index, tables } = searchable;
   const isWanted = contentFilter(searchable, query, texts);
-  const row = (number: number, span: number): FoundAssets['assets'][number] => {
-    const listed = listedAsset(searchable, builds, number, span, sequence);
-    return { ...listed, why: whyFound(query, listed.path, (field) => tables.states.figures[field]?.[span], lexicon) };
-  };
-  if (order.by === 'path' && !order.isDescending) {
-    const options = { offset, limit, most, ...(isWanted && { isWanted }) };
-    const { hits, total, isCut } = search(index, tables.states, query, terms, sequence, options);
-    return { assets: hits.map(({ number, span }) => row(number, span)), total, isCut };
-  }
-  // In another order all hits have to be known.
-  const numbers: number[] = [];
-  const spans: number[] = [];
-  eachHit(index, tables.states, query, terms, sequence, isWanted, (number, span) => {
-    numbers.push(number);
-    spans.push(span);
+  let count = 0;
+  let numbers = new Uint32Array(1024);
+  let spans = new Uint32Array(1024);
+  eachHit(index, tables.states, query, termsOf(query, lexicon), sequence, isWanted, (number, span) => {
+    if (count === numbers.length) {
+      numbers = doubled(numbers);
+      spans = doubled(spans);
+    }
+    numbers[count] = number;
+    spans[count++] = span;
     return true;
   });
-  const places = sortedPlaces(searchable, numbers, spans, order).subarray(offset, offset + limit);
+  const hits = { numbers: numbers.subarray(0, count), spans: spans.subarray(0, count) };
+  if (order.by === 'path' && !order.isDescending) return hits;
+  const places = sortedPlaces(searchable, hits.numbers, hits.spans, order);
   return {
-    assets: Array.from(places, (place) => row(numbers[place] ?? 0, spans[place] ?? 0)),
-    total: numbers.length,
-    isCut: false,
+    numbers: places.map((place) => hits.numbers[place] ?? 0),
+    spans: places.map((place) => hits.spans[place] ?? 0),
   };
+}
+
+function doubled(numbers: Uint32Array<ArrayBuffer>): Uint32Array<ArrayBuffer> {
+  const larger = new Uint32Array(numbers.length * 2);
+  larger.set(numbers);
+  return larger;
+}
+
+/** Some of all hits, as lists show them. */
+export function pageOf(
+  { numbers, spans }: AllHits,
+  searchable: Searchable,
+  builds: ChannelBuilds,
+  lexicon: Lexicon,
+  { query, sequence, offset, limit }: SearchRequest,
+): FoundAssets {
+  const assets: FoundAssets['assets'] = [];
+  for (let at = offset; at < Math.min(numbers.length, offset + limit); at++)
+    assets.push(foundAsset(searchable, builds, lexicon, query, sequence, numbers[at] ?? 0, spans[at] ?? 0));
+  return { assets, total: numbers.length, isCut: false };
 } // prettier-ignore
+
+function foundAsset(
+  searchable: Searchable,
+  builds: ChannelBuilds,
+  lexicon: Lexicon,
+  query: Query,
+  sequence: number | null,
+  number: number,
+  span: number,
+): FoundAssets['assets'][number] {
+  const listed = listedAsset(searchable, builds, number, span, sequence);
+  const { figures } = searchable.tables.states;
+  return { ...listed, why: whyFound(query, listed.path, (field) => figures[field]?.[span], lexicon) };
+}
 
 /** Places in a list of hits, in an order; what has no such figure comes last. */
 export function sortedPlaces(

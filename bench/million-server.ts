@@ -1,0 +1,76 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { request } from 'node:http';
+import { join } from 'node:path';
+import { applicationRoot } from '../server/application-root.ts';
+import { openDataFolder } from '../server/data-folder.ts';
+import { migrate } from '../server/database/migrate.ts';
+import { openPool } from '../server/database/pool.ts';
+import { shareDatabase } from '../server/database/private-mariadb.ts';
+import { insertBuild } from './million-paths.ts';
+import { waitFor } from './running.ts';
+
+/** A server of its own on a build of many paths. */
+export class MillionServer {
+  readonly url: string;
+  private readonly data: string;
+  private readonly port = 20_000 + (process.pid % 20_000);
+  private server: ChildProcess | null = null;
+
+  constructor(data: string) {
+    this.data = data;
+    this.url = `http://127.0.0.1:${this.port}`;
+  }
+
+  /** Process of the server, while it runs. */
+  get processes(): number[] {
+    return this.server?.pid ? [this.server.pid] : [];
+  }
+
+  /** @param hasMentions whether some of the texts name models */
+  async prepare(count: number, hasMentions = false): Promise<void> {
+    const folder = openDataFolder(this.data);
+    const database = await shareDatabase(folder);
+    const pool = openPool(database.address, 2);
+    try {
+      await migrate(pool);
+      await insertBuild(pool, 'Search', count, hasMentions);
+    } finally {
+      await pool.end();
+      await database.release();
+    }
+  }
+
+  async serve(): Promise<void> {
+    const args = ['serve', '--port', String(this.port), '--data', this.data];
+    this.server = spawn(join(applicationRoot, 'worvel'), args, { stdio: 'ignore' });
+    await waitFor(`${this.url}/api/health`);
+  }
+
+  async close(): Promise<void> {
+    const { server } = this;
+    if (!server) return;
+    this.server = null;
+    const ended = new Promise((resolve) => server.on('exit', resolve));
+    server.kill('SIGINT');
+    await ended;
+  }
+
+  /** Asks about the build and takes the time, in seconds. One connection is kept, as a browser keeps it. */
+  async timed(path: string, query: Readonly<Record<string, string>>): Promise<number> {
+    const begin = performance.now();
+    await new Promise<void>((resolve, reject) => {
+      const asked = new URLSearchParams({ channel: '1', build: '1', ...query });
+      request(`${this.url}/api/${path}?${asked}`, (answer) => {
+        answer.resume();
+        answer.on('end', () =>
+          answer.statusCode === 200
+            ? resolve()
+            : reject(new Error(`${path} ${asked}: ${answer.statusCode ?? 0}`)),
+        );
+      })
+        .on('error', reject)
+        .end();
+    });
+    return (performance.now() - begin) / 1000;
+  }
+}
