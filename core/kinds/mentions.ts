@@ -1,17 +1,15 @@
-import { z } from 'zod';
 import { extensionOf, formatByExtension } from './formats.ts';
 
 /**
  * What a content says of another file: as a path, which is missing where nothing lies there, or as a name only, which may
  * mean nothing.
  */
-export const mentionSchema = z.object({
-  text: z.string(),
-  sort: z.enum(['path', 'name']),
+export interface Mention {
+  text: string;
+  sort: 'path' | 'name';
   /** Where it says so: the key of the value, the role of the texture. */
-  where: z.string(),
-});
-export type Mention = z.infer<typeof mentionSchema>;
+  where: string;
+}
 
 /** More are not kept: a table of a million rows names the same few thousand things. */
 const mostMentions = 20_000;

@@ -11,10 +11,14 @@ function gather(
   links: readonly [from: string, to: string][] = [],
   corrections: readonly FamilyCorrection[] = [],
 ): { families: Families; of: (path: string) => string[] } {
-  const assets = paths.map((path) => ({ path, kind: formatOf(formatByExtension(path) ?? 'binary').kind }));
+  const assets = {
+    count: paths.length,
+    pathOf: (place: number) => paths[place] ?? '',
+    kindOf: (place: number) => formatOf(formatByExtension(paths[place] ?? '') ?? 'binary').kind,
+  };
   const at = (path: string): number => paths.indexOf(path);
   const families = new Families(assets, lexicon, links.map(([from, to]) => ({ from: at(from), to: at(to) })), corrections);
-  return { families, of: (path) => families.membersOf(families.familyOf(at(path))).map((member) => paths[member] ?? '') };
+  return { families, of: (path) => Array.from(families.membersOf(families.familyOf(at(path))), (member) => paths[member] ?? '') };
 } // prettier-ignore
 
 describe('families', () => {

@@ -1,16 +1,18 @@
 import type { Kind } from '../../contract/kinds.ts';
 import type { NameRole } from '../../contract/names.ts';
+import { FamilyGroups } from './family-groups.ts';
 import { areParallel, familyFolder } from './family-folder.ts';
 import type { Lexicon } from './lexicon.ts';
 import { splitName, stemOf } from './split.ts';
 
-/** A file of a build, as far as families look at it. */
-export interface FamilyAsset {
-  path: string;
-  kind: Kind;
+/** The files of a build, as far as families look at them: a build of a million is not copied. */
+export interface FamilyAssets {
+  count: number;
+  pathOf: (place: number) => string;
+  kindOf: (place: number) => Kind;
 }
 
-/** A link between two files, by their places in the list. */
+/** A link between two files, by their places. */
 export interface FamilyLink {
   from: number;
   to: number;
@@ -35,100 +37,96 @@ const varying: ReadonlySet<NameRole> = new Set<NameRole>([
   'palette number',
 ]);
 
-interface Group {
-  base: string;
-  folder: string;
-  assets: number[];
-  hasModel: boolean;
-  kinds: Set<Kind>;
-  /** The group that it was put to, or itself. */
-  parent: number;
-  /** Why it was put there. */
-  reason: string;
-}
-
 /** A base that stands in more folders than these is a name of a sort (body, base), and says nothing of whose it is. */
 const mostFolders = 4;
 
 /** Things and what they are made of: each file is in one family, which may be of it alone. */
 export class Families {
-  private readonly groups: Group[] = [];
+  private readonly groups = new FamilyGroups();
   private readonly groupOf: Int32Array;
   private readonly corrected = new Map<number, string>();
-  private readonly members = new Map<number, number[]>();
-  private readonly assets: readonly FamilyAsset[];
+  private readonly assets: FamilyAssets;
+  /** Places of the members by family: those of one begin where `beginOf` says. */
+  private readonly members: Uint32Array;
+  private readonly beginOf: Uint32Array;
 
   /** @param links those that are sure: guesses by name gather nothing */
   constructor(
-    assets: readonly FamilyAsset[],
+    assets: FamilyAssets,
     lexicon: Lexicon,
     links: readonly FamilyLink[],
     corrections: readonly FamilyCorrection[] = [],
   ) {
     this.assets = assets;
-    this.groupOf = new Int32Array(assets.length);
+    this.groupOf = new Int32Array(assets.count);
     this.groupByName(lexicon);
     this.joinDefinitions(links);
     this.joinParallelFolders();
     this.joinByLinks(links);
     this.joinByBeginning();
     this.correct(corrections);
-    for (let asset = 0; asset < assets.length; asset++) {
+    this.beginOf = new Uint32Array(this.groups.count + 1);
+    const { beginOf } = this;
+    for (let asset = 0; asset < assets.count; asset++) {
+      const after = this.familyOf(asset) + 1;
+      beginOf[after] = (beginOf[after] ?? 0) + 1;
+    }
+    for (let group = 0; group < this.groups.count; group++)
+      beginOf[group + 1] = (beginOf[group + 1] ?? 0) + (beginOf[group] ?? 0);
+    const next = beginOf.slice();
+    this.members = new Uint32Array(assets.count);
+    for (let asset = 0; asset < assets.count; asset++) {
       const family = this.familyOf(asset);
-      const members = this.members.get(family);
-      if (members) members.push(asset);
-      else this.members.set(family, [asset]);
+      const place = next[family] ?? 0;
+      this.members[place] = asset;
+      next[family] = place + 1;
     }
   }
 
   /** Number of the family of a file. */
   familyOf(asset: number): number {
-    let group = this.groupOf[asset] ?? 0;
-    for (let parent = this.groups[group]?.parent; parent !== undefined && parent !== group; parent = this.groups[group]?.parent)
-      group = parent;
-    return group;
-  } // prettier-ignore
+    return this.groups.top(this.groupOf[asset] ?? 0);
+  }
 
-  membersOf(family: number): readonly number[] {
-    return this.members.get(family) ?? [];
+  membersOf(family: number): Uint32Array {
+    return this.members.subarray(this.beginOf[family], this.beginOf[family + 1]);
   }
 
   /** Families of more than one file, those with most files first. */
-  list(): { family: number; name: string; folder: string; members: readonly number[] }[] {
-    const list = [...this.members]
-      .filter(([, members]) => members.length > 1)
-      .map(([family, members]) => ({ family, ...this.nameOf(family), members }));
+  list(): { family: number; name: string; folder: string; members: Uint32Array }[] {
+    const list: { family: number; name: string; folder: string; members: Uint32Array }[] = [];
+    for (let family = 0; family < this.groups.count; family++) {
+      const members = this.membersOf(family);
+      if (members.length > 1) list.push({ family, ...this.nameOf(family), members });
+    }
     return list.sort(
       (a, b) => b.members.length - a.members.length || (a.name < b.name ? -1 : a.name > b.name ? 1 : a.family - b.family),
     );
   } // prettier-ignore
 
   nameOf(family: number): { name: string; folder: string } {
-    const group = this.groups[family];
-    return { name: group?.base ?? '', folder: group?.folder ?? '' };
+    return { name: this.groups.base(family), folder: this.groups.folder(family) };
   }
 
   /** Why a file is in its family, in the order of the steps that led there. */
   reasonsFor(asset: number): string[] {
     const said = this.corrected.get(asset);
     if (said !== undefined) return [said];
-    let number = this.groupOf[asset] ?? 0;
+    const { groups } = this;
+    const first = this.groupOf[asset] ?? 0;
+    const base = groups.base(first);
+    const folder = groups.folder(first);
     const reasons: string[] = [];
-    const first = this.groups[number];
-    if (first && first.assets.length > 1)
-      reasons.push(
-        `its name without what varies is “${first.base}”${first.folder === '' ? '' : `, in ${first.folder}`}`,
-      );
-    for (let group = this.groups[number]; group && group.parent !== number; group = this.groups[number]) {
-      reasons.push(group.reason);
-      number = group.parent;
-    }
-    return reasons.length > 0 ? reasons : [`it gave the family its name, “${first?.base ?? ''}”`];
+    if (groups.size(first) > 1)
+      reasons.push(`its name without what varies is “${base}”${folder === '' ? '' : `, in ${folder}`}`);
+    for (let group = first; groups.parent(group) !== group; group = groups.parent(group))
+      reasons.push(groups.reason(group));
+    return reasons.length > 0 ? reasons : [`it gave the family its name, “${base}”`];
   }
 
   private groupByName(lexicon: Lexicon): void {
-    const known = new Map<string, number>();
-    this.assets.forEach(({ path, kind }, asset) => {
+    for (let asset = 0; asset < this.assets.count; asset++) {
+      const path = this.assets.pathOf(asset);
       const folder = familyFolder(path);
       const named = lexicon.read(splitName(stemOf(path), lexicon.rules));
       const stays = named.map(({ entry }) => entry === null || !varying.has(entry.role));
@@ -137,82 +135,53 @@ export class Families {
       const base = named.flatMap(({ part }, at) => (stays[at] ? [part] : [])).join('_');
       // A file named by what varies alone (`l0.glb`) is named by its folder.
       const name = base === '' ? folder.slice(folder.lastIndexOf('/') + 1) : base;
-      const key = `${folder}\n${name}`;
-      let number = known.get(key);
-      if (number === undefined) {
-        number = this.groups.length;
-        known.set(key, number);
-        this.groups.push({
-          base: name,
-          folder,
-          assets: [],
-          hasModel: false,
-          kinds: new Set(),
-          parent: number,
-          reason: '',
-        });
-      }
-      const group = this.groups[number];
-      group?.assets.push(asset);
-      group?.kinds.add(kind);
-      if (group && kind === 'model') group.hasModel = true;
-      this.groupOf[asset] = number;
-    });
-  } // prettier-ignore
+      this.groupOf[asset] = this.groups.add(name, folder, this.assets.kindOf(asset));
+    }
+    this.groups.seal();
+  }
 
   /** A definition that names the model of one thing alone is that thing's. */
   private joinDefinitions(links: readonly FamilyLink[]): void {
     const models = new Map<number, { family: number; to: number } | null>();
     for (const { from, to } of links) {
       const group = this.groupOf[from] ?? 0;
-      if (this.assets[to]?.kind !== 'model' || this.groups[group]?.hasModel) continue;
+      if (this.assets.kindOf(to) !== 'model' || this.groups.has(group, 'model')) continue;
       const family = this.groupOf[to] ?? 0;
       const before = models.get(group);
       if (before === undefined) models.set(group, { family, to });
       else if (before && before.family !== family) models.set(group, null);
     }
-    for (const [group, named] of models) {
-      const kinds = this.groups[group]?.kinds;
-      if (named && kinds?.size === 1 && kinds.has('text'))
-        this.join(group, named.family, `it names ${this.assets[named.to]?.path ?? ''}, and no other thing`);
-    }
-  }
+    for (const [group, named] of models)
+      if (named && this.groups.hasOnly(group, ['text']))
+        this.groups.join(group, named.family, `it names ${this.assets.pathOf(named.to)}, and no other thing`);
+  } // prettier-ignore
 
   /** The same name in parallel folders is the same thing, where it is no name that stands everywhere. */
   private joinParallelFolders(): void {
-    for (const groups of this.byBase().values()) {
-      if (groups.length < 2 || groups.length > mostFolders) continue;
-      const leader = groups.find((number) => this.groups[number]?.hasModel) ?? groups[0] ?? 0;
-      for (const number of groups) {
-        if (this.groups[number]?.parent !== number) continue;
-        const [group, of] = [this.groups[number], this.groups[leader]];
-        if (!group || !of || number === leader || !areParallel(group.folder, of.folder)) continue;
+    const { groups } = this;
+    for (const same of groups.byBase()) {
+      if (same.length < 2 || same.length > mostFolders) continue;
+      const leader = same.find((number) => groups.has(number, 'model')) ?? same[0] ?? 0;
+      for (const number of same) {
+        if (groups.parent(number) !== number || number === leader) continue;
+        const [folder, to] = [groups.folder(number), groups.folder(leader)];
+        if (!areParallel(folder, to)) continue;
         // Two models of one name in two folders are two things.
-        if (group.hasModel && group.folder !== of.folder) continue;
-        this.join(
+        if (groups.has(number, 'model') && folder !== to) continue;
+        groups.join(
           number,
           leader,
-          `“${of.base}” stands in a folder beside that is parallel to ${of.folder === '' ? 'the root' : of.folder}`,
+          `“${groups.base(leader)}” stands in a folder beside that is parallel to ${to === '' ? 'the root' : to}`,
         );
       }
     }
-  }
-
-  private byBase(): Map<string, number[]> {
-    const byBase = new Map<string, number[]>();
-    this.groups.forEach(({ base }, number) => {
-      const groups = byBase.get(base);
-      if (groups) groups.push(number);
-      else byBase.set(base, [number]);
-    });
-    return byBase;
   }
 
   /** What only one family names belongs to it: textures to their model, sounds and clips to who plays them. */
   private joinByLinks(links: readonly FamilyLink[]): void {
     const namedBy = new Map<number, { leader: number; from: number } | null>();
     for (const { from, to } of links) {
-      const kind = this.assets[from]?.kind;
+      const kind = this.assets.kindOf(from);
       // Maps and lists name things that are not theirs.
       if (kind !== 'model' && kind !== 'clip') continue;
       const [leader, target] = [this.familyOf(from), this.familyOf(to)];
@@ -222,77 +191,51 @@ export class Families {
       else if (before && before.leader !== leader) namedBy.set(target, null);
     }
     for (const [target, by] of namedBy) {
-      if (!by || this.groups[target]?.hasModel || this.familyOf(by.from) === target) continue;
-      this.join(
-        target,
-        this.familyOf(by.from),
-        `only ${this.assets[by.from]?.path ?? ''} and its family name it`,
-      );
+      if (!by || this.groups.has(target, 'model') || this.familyOf(by.from) === target) continue;
+      const reason = `only ${this.assets.pathOf(by.from)} and its family name it`;
+      this.groups.join(target, this.familyOf(by.from), reason);
     }
   }
 
   /** Clips and sounds begin with the name of whose they are: `heron_walk` is the heron's. */
   private joinByBeginning(): void {
+    const { groups } = this;
     const models = new Map<string, number[]>();
-    this.groups.forEach((group, number) => {
-      if (!group.hasModel || group.parent !== number) return;
-      const groups = models.get(group.base);
-      if (groups) groups.push(number);
-      else models.set(group.base, [number]);
-    });
-    this.groups.forEach((group, number) => {
-      if (group.parent !== number || group.hasModel) return;
-      if (![...group.kinds].every((kind) => kind === 'clip' || kind === 'sound' || kind === 'picture'))
-        return;
-      const parts = group.base.split('_');
-      for (let length = parts.length - 1; length > 0; length--) {
-        const begin = parts.slice(0, length).join('_');
+    for (let number = 0; number < groups.count; number++) {
+      if (!groups.has(number, 'model') || groups.parent(number) !== number) continue;
+      const known = models.get(groups.base(number));
+      if (known) known.push(number);
+      else models.set(groups.base(number), [number]);
+    }
+    for (let number = 0; number < groups.count; number++) {
+      if (groups.parent(number) !== number || !groups.hasOnly(number, ['clip', 'sound', 'picture'])) continue;
+      const base = groups.base(number);
+      for (let end = base.lastIndexOf('_'); end > 0; end = base.lastIndexOf('_', end - 1)) {
+        const begin = base.slice(0, end);
         const leaders = (models.get(begin) ?? []).filter((leader) =>
-          areParallel(this.groups[leader]?.folder ?? '', group.folder),
+          areParallel(groups.folder(leader), groups.folder(number)),
         );
         const [leader] = leaders;
         if (leader === undefined || leaders.length > 1) continue;
-        this.join(number, leader, `its name begins with “${begin}”`);
-        return;
+        groups.join(number, leader, `its name begins with “${begin}”`);
+        break;
       }
-    });
+    }
   }
 
   private correct(corrections: readonly FamilyCorrection[]): void {
     for (const { asset, with: other } of corrections) {
-      const target = other === null ? this.lone(asset) : this.familyOf(other);
-      this.groupOf[asset] = target;
+      const path = this.assets.pathOf(asset);
+      this.groupOf[asset] =
+        other === null
+          ? this.groups.addAlone(stemOf(path), familyFolder(path), this.assets.kindOf(asset))
+          : this.familyOf(other);
       this.corrected.set(
         asset,
         other === null
           ? 'a person took it out of its family'
-          : `a person put it to ${this.assets[other]?.path ?? ''}`,
+          : `a person put it to ${this.assets.pathOf(other)}`,
       );
     }
-  }
-
-  /** A group for one file that was taken out of its own. */
-  private lone(asset: number): number {
-    const number = this.groups.length;
-    const path = this.assets[asset]?.path ?? '';
-    this.groups.push({
-      base: stemOf(path),
-      folder: familyFolder(path),
-      assets: [asset],
-      hasModel: false,
-      kinds: new Set(),
-      parent: number,
-      reason: '',
-    });
-    return number;
-  }
-
-  private join(number: number, leader: number, reason: string): void {
-    const group = this.groups[number];
-    const to = this.groups[leader];
-    if (!group || !to || number === leader) return;
-    group.parent = leader;
-    group.reason = reason;
-    for (const kind of group.kinds) to.kinds.add(kind);
   }
 }

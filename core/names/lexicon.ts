@@ -49,8 +49,9 @@ export class Lexicon {
   entryOf(part: string): { entry: LexiconEntry; number: number | null } | null {
     const exact = this.byPart.get(part);
     if (exact) return { entry: exact, number: numberIn(part) };
-    const pattern = patternOf(part);
-    const general = pattern === part ? undefined : this.byPart.get(pattern);
+    // Most parts have no number: they are not looked at twice.
+    if (!/\d/.test(part)) return null;
+    const general = this.byPart.get(patternOf(part));
     return general ? { entry: general, number: numberIn(part) } : null;
   }
 

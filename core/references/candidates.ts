@@ -12,7 +12,7 @@ export interface Candidate {
   reason: string;
 }
 
-const mostLookedAt = 400;
+const mostLookedAt = 2000;
 const mostCandidates = 5;
 /** What shares less is no candidate. */
 const leastScore = 0.4;
@@ -33,7 +33,10 @@ export function candidatesFor(
   const format = formatByExtension(wanted);
   const kind = format && formatOf(format).kind;
   const found = new Map<number, Candidate>();
+  // Words that stand in every name would have all of a build looked at.
+  let looks = 0;
   const consider = (number: number): boolean => {
+    if (++looks % mostLookedAt === 0) return false;
     if (!isThere(number) || found.has(number)) return true;
     const path = index.path(number);
     if (path === from) return true;
@@ -42,7 +45,7 @@ export function candidatesFor(
     const { score, reason } = likeness(parts, stemOf(path));
     // The nearer of two that are alike is meant rather, and what lies in the folder that was named rather still.
     if (score >= leastScore) found.set(number, { number, path, score: score * (endsInFolder(path, wanted) ? 1 : 0.9) - Math.min(0.05, distance(path, from) * 0.005), reason });
-    return found.size < mostLookedAt;
+    return true;
   };
   // First names that hold all of its parts, then those that hold all but one, then its longest part alone.
   const byLength = [...parts].sort((a, b) => b.length - a.length);

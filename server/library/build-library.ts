@@ -1,9 +1,9 @@
-import { mentionSchema, type Mention } from '../../core/kinds/mentions.ts';
+import type { Mention } from '../../core/kinds/mentions.ts';
 import { formats } from '../../core/kinds/formats.ts';
 import { FolderTree } from '../../core/library/folder-tree.ts';
 import {
   Families,
-  type FamilyAsset,
+  type FamilyAssets,
   type FamilyCorrection,
   type FamilyLink,
 } from '../../core/names/families.ts';
@@ -142,7 +142,8 @@ export class BuildLibrary {
         [hashes.slice(from, from + 1000).map((hash) => Buffer.from(hash, 'hex'))],
       );
       for (const row of rows) {
-        const mentions = mentionSchema.array().parse(JSON.parse(row.mentions));
+        // Readers wrote it down, and nobody else.
+        const mentions = JSON.parse(row.mentions) as Mention[];
         for (const number of byContent.get(row.hash.toString('hex')) ?? []) found.set(number, mentions);
       }
     }
@@ -173,21 +174,23 @@ export class BuildLibrary {
   private async makeFamilies(lexicon: Lexicon): Promise<BuildFamilies> {
     const graph = await this.graph(lexicon);
     const { index } = this.searchable;
-    const numbers: number[] = [];
+    const numbers = new Uint32Array(index.size);
+    let count = 0;
     const placeOf = new Int32Array(index.size).fill(-1);
-    const assets: FamilyAsset[] = [];
     for (let number = 0; number < index.size; number++) {
-      const span = this.spanOf(number);
-      if (span < 0) continue;
-      placeOf[number] = numbers.length;
-      numbers.push(number);
-      assets.push({ path: index.path(number), kind: this.kindOf(span) });
+      if (this.spanOf(number) < 0) continue;
+      placeOf[number] = count;
+      numbers[count++] = number;
     }
+    const assets: FamilyAssets = {
+      count,
+      pathOf: (place) => index.path(numbers[place] ?? 0),
+      kindOf: (place) => this.kindOf(this.spanOf(numbers[place] ?? 0)),
+    };
     const links: FamilyLink[] = [];
-    numbers.forEach((number, from) => {
-      for (const { to, rule } of graph.needs(number))
+    for (let from = 0; from < count; from++)
+      for (const { to, rule } of graph.needs(numbers[from] ?? 0))
         if (rule !== 'name') links.push({ from, to: placeOf[to] ?? -1 });
-    });
     const corrections = await this.corrections(placeOf);
     return { numbers, placeOf, families: new Families(assets, lexicon, links, corrections) };
   }
@@ -210,7 +213,7 @@ export class BuildLibrary {
 
 export interface BuildFamilies {
   /** Number of each asset's path, and the other way round. */
-  numbers: number[];
+  numbers: Uint32Array;
   placeOf: Int32Array;
   families: Families;
 }

@@ -17,10 +17,7 @@ export async function answerFamily(
   const { families, placeOf } = built;
   const family = families.familyOf(placeOf[number] ?? 0);
   const places = families.membersOf(family);
-  const members = places
-    .slice(0, most)
-    .map((place) => memberOf(library, lexicon, built, place))
-    .sort(
+  const members = Array.from(places.subarray(0, most), (place) => memberOf(library, lexicon, built, place)).sort(
       (a, b) =>
         kindOrder(a) - kindOrder(b) || (a.level ?? 0) - (b.level ?? 0) || (a.path < b.path ? -1 : 1),
     );
@@ -51,7 +48,7 @@ export async function answerFamilies(
     total: list.length,
     families: list.slice(offset, offset + limit).map(({ name, folder, members }) => {
       const kinds: Record<string, number> = {};
-      const shown = members.slice(0, 200).map((place) => memberOf(library, lexicon, built, place));
+      const shown = Array.from(members.subarray(0, 200), (place) => memberOf(library, lexicon, built, place));
       for (const { kind } of shown) kinds[kind] = (kinds[kind] ?? 0) + 1;
       const finest = finestOf(
         shown.map((member) => ({ member, kind: member.kind, triangles: member.figures.triangles ?? NaN, part: member })),

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { closeSync, openSync, renameSync, writeSync } from 'node:fs';
-import { open } from 'node:fs/promises';
+import { open, type FileHandle } from 'node:fs/promises';
 import { z } from 'zod';
 
 export type Numbers = Uint8Array | Uint32Array | Float64Array;
@@ -54,33 +54,14 @@ function write(descriptor: number, bytes: Uint8Array, place: number): void {
 
 /**
  * Reads arrays into memory that threads can share.
+ * @param isWanted which of them; all where nothing is said
  * @returns null where there are none, or where they were made of something else
  */
-export async function readArrays(file: string, key: string): Promise<Map<string, Numbers> | null> {
-  const bytes = await readShared(file);
-  if (!bytes) return null;
-  const view = new DataView(bytes.buffer);
-  const headLength = bytes.length >= 4 ? view.getUint32(0, true) : Infinity;
-  if (headLength > bytes.length - 4) return null;
-  const head = headSchema.safeParse(parsed(Buffer.from(bytes.slice(4, 4 + headLength)).toString('utf8')));
-  if (!head.success || head.data.key !== key) return null;
-  const begin = Math.ceil((4 + headLength) / 8) * 8;
-  const parts = new Map<string, Numbers>();
-  for (const { name, sort, at, length } of head.data.parts) {
-    const Maker = makers[sort];
-    // Nothing is written of what is empty, and the file may end before its place.
-    if (length === 0) {
-      parts.set(name, new Maker(0));
-      continue;
-    }
-    if (begin + at + length * Maker.BYTES_PER_ELEMENT > bytes.length) return null;
-    // The types of arrays know shared memory only where they are told of it one by one.
-    parts.set(name, new Maker(bytes.buffer as unknown as ArrayBuffer, begin + at, length));
-  }
-  return parts;
-}
-
-async function readShared(file: string): Promise<Uint8Array<SharedArrayBuffer> | null> {
+export async function readArrays(
+  file: string,
+  key: string,
+  isWanted: (name: string) => boolean = () => true,
+): Promise<Map<string, Numbers> | null> {
   let handle;
   try {
     handle = await open(file);
@@ -90,16 +71,42 @@ async function readShared(file: string): Promise<Uint8Array<SharedArrayBuffer> |
   }
   try {
     const { size } = await handle.stat();
-    const bytes = new Uint8Array(new SharedArrayBuffer(size));
-    for (let at = 0; at < size;) {
-      const { bytesRead } = await handle.read(bytes, at, Math.min(size - at, 1 << 28), at);
-      if (bytesRead === 0) return null;
-      at += bytesRead;
+    const lengthBytes = await readShared(handle, 0, Math.min(4, size));
+    const headLength = lengthBytes?.length === 4 ? new DataView(lengthBytes.buffer).getUint32(0, true) : Infinity;
+    if (headLength > size - 4) return null;
+    const headBytes = await readShared(handle, 4, headLength);
+    const head = headSchema.safeParse(parsed(Buffer.from(headBytes?.slice() ?? []).toString('utf8')));
+    if (!head.success || head.data.key !== key) return null;
+    const begin = Math.ceil((4 + headLength) / 8) * 8;
+    const parts = new Map<string, Numbers>();
+    for (const { name, sort, at, length } of head.data.parts) {
+      if (!isWanted(name)) continue;
+      const Maker = makers[sort];
+      // Nothing is written of what is empty, and the file may end before its place.
+      const bytes = length === 0 ? null : await readShared(handle, begin + at, length * Maker.BYTES_PER_ELEMENT);
+      if (length > 0 && !bytes) return null;
+      // The types of arrays know shared memory only where they are told of it one by one.
+      parts.set(name, bytes ? new Maker(bytes.buffer as unknown as ArrayBuffer, 0, length) : new Maker(0));
     }
-    return bytes;
+    return parts;
   } finally {
     await handle.close();
   }
+} // prettier-ignore
+
+/** @returns null where the file ends before */
+async function readShared(
+  handle: FileHandle,
+  begin: number,
+  length: number,
+): Promise<Uint8Array<SharedArrayBuffer> | null> {
+  const bytes = new Uint8Array(new SharedArrayBuffer(length));
+  for (let at = 0; at < length;) {
+    const { bytesRead } = await handle.read(bytes, at, Math.min(length - at, 1 << 28), begin + at);
+    if (bytesRead === 0) return null;
+    at += bytesRead;
+  }
+  return bytes;
 }
 
 function parsed(text: string): unknown {

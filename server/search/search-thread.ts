@@ -2,7 +2,7 @@ import { parentPort, workerData } from 'node:worker_threads';
 import { openPool, type DatabaseAddress } from '../database/pool.ts';
 import { PlainError, messageOf } from '../plain-error.ts';
 import { loadTables } from './load-tables.ts';
-import { readTables, writeTables } from './search-tables.ts';
+import { writeTables } from './search-tables.ts';
 import { writeTextTables } from './text-tables.ts';
 
 export interface SearchWork {
@@ -25,11 +25,8 @@ const pool = openPool(address, 1);
 const tell = (outcome: SearchOutcome): void => port.postMessage(outcome);
 try {
   if (textFile === null) writeTables(file, key, await loadTables(pool, channelId));
-  else {
-    const tables = await readTables(file, key);
-    if (!tables) throw new PlainError('the builds have changed meanwhile');
-    await writeTextTables(pool, store, tables, textFile, key);
-  }
+  else if (!(await writeTextTables(pool, store, file, textFile, key)))
+    throw new PlainError('the builds have changed meanwhile');
   tell({ error: null });
 } catch (error) {
   tell({ error: messageOf(error) });

@@ -4,36 +4,45 @@ import { PathIndex, makePathTables, type Term } from '../../core/search/path-ind
 import type { Pool } from '../database/pool.ts';
 import { ContentReader, findContents } from '../store/read-content.ts';
 import { readArrays, writeArrays, type Numbers } from './array-file.ts';
-import type { SearchTables } from './search-tables.ts';
 
 /** Longer texts are looked through to here. */
 const longestBytes = 1024 * 1024;
 /** So much text is kept for searching; what comes after it is not found by its words. */
 const mostBytes = 256 * 1024 * 1024;
 
-/** Makes the tables that find texts of a channel by what they hold, and writes them to a file. */
+/**
+ * Makes the tables that find texts of a channel by what they hold, and writes them to a file.
+ * @param tables file of the channel's tables, made of the same builds
+ * @returns whether these are there
+ */
 export async function writeTextTables(
   pool: Pool,
   store: string,
-  { states, hashes }: SearchTables,
+  tables: string,
   file: string,
   key: string,
-): Promise<void> {
+): Promise<boolean> {
+  const parts = await readArrays(tables, key, (name) => name === 'states.format' || name === 'hashes');
+  const format = parts?.get('states.format');
+  const hashes = parts?.get('hashes');
+  if (!format || !(hashes instanceof Uint8Array)) return false;
   const isText = formats.map(({ kind }) => kind === 'text' || kind === 'map');
   const wanted = new Set<string>();
-  for (let span = 0; span < states.format.length; span++)
-    if (isText[states.format[span] ?? 0]) wanted.add(hashAt(hashes, span));
+  for (let span = 0; span < format.length; span++)
+    if (isText[format[span] ?? 0]) wanted.add(hashAt(hashes, span));
   const reader = new ContentReader(store);
   const texts: string[] = [];
   const found: string[] = [];
   let bytes = 0;
-  for (const [hash, place] of await findContents(pool, [...wanted])) {
-    if (bytes >= mostBytes) break;
-    const size = Math.min(place.size, longestBytes);
-    bytes += size;
-    texts.push(decodeText(reader.read({ ...place, size })).text.toLowerCase());
-    found.push(hash);
-  }
+  const all = [...wanted];
+  for (let from = 0; from < all.length && bytes < mostBytes; from += 1000)
+    for (const [hash, place] of await findContents(pool, all.slice(from, from + 1000))) {
+      const size = Math.min(place.size, longestBytes);
+      bytes += size;
+      texts.push(decodeText(reader.read({ ...place, size })).text.toLowerCase());
+      found.push(hash);
+    }
+  reader.close();
   const { folded, foldedAt, grams, listAt, lists } = makePathTables(texts);
   writeArrays(
     file,
@@ -47,6 +56,7 @@ export async function writeTextTables(
       ['hashes', new Uint8Array(Buffer.from(found.join(''), 'hex'))],
     ]),
   );
+  return true;
 }
 
 export function hashAt(hashes: Uint8Array, span: number): string {
