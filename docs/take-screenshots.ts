@@ -34,8 +34,11 @@ const shots: Shot[] = [
       await wait(page);
     },
   },
-  { name: 'asset-text', address: asset('text/en/birds.json') },
-  { name: 'library', address: `${place}/library?${span}&path=data/models.zip` },
+  { name: 'asset-graph', address: `${asset('maps/isle_fog.json')}&show=graph`, prepare: wait },
+  { name: 'library', address: `${place}/library?${span}&text=heron` },
+  { name: 'families', address: `${place}/library?${span}&view=families`, mode: 'dark', prepare: wait },
+  { name: 'names', address: `${place}/names?${span}&section=proposals`, prepare: wait },
+  { name: 'recipes', address: `${place}/recipes?${span}`, prepare: wait },
   { name: 'catalogue', address: `${place}/catalogue?${span}` },
   {
     name: 'entry',
@@ -59,7 +62,6 @@ const shots: Shot[] = [
   { name: 'keyring', address: `${url}/work/keyring` },
   { name: 'store', address: `${url}/work/store`, mode: 'dark', prepare: wait },
   { name: 'work', address: `${url}/work` },
-  { name: 'keys', address: `${url}/keys` },
 ];
 
 mkdirSync(folder, { recursive: true });

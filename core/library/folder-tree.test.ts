@@ -1,6 +1,6 @@
 import { expect } from 'chai';
 import { formats } from '../kinds/formats.ts';
-import { makePathTables } from '../search/path-index.ts';
+import { makePathTables } from '../search/path-tables.ts';
 import type { StateTables } from '../search/search.ts';
 import { FolderTree, countsByKind } from './folder-tree.ts';
 

@@ -1,7 +1,8 @@
 import { expect } from 'chai';
 import { seeded } from '../../demo/seeded.ts';
 import { formats } from '../kinds/formats.ts';
-import { PathIndex, makePathTables } from './path-index.ts';
+import { PathIndex } from './path-index.ts';
+import { makePathTables } from './path-tables.ts';
 import { QueryError, parseQuery } from './query.ts';
 import { termsOf } from './expand.ts';
 import { Lexicon } from '../names/lexicon.ts';

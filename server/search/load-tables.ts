@@ -1,5 +1,5 @@
 import { formats } from '../../core/kinds/formats.ts';
-import { makePathTables } from '../../core/search/path-index.ts';
+import { makePathTables } from '../../core/search/path-tables.ts';
 import type { RangeField } from '../../core/search/query.ts';
 import { role } from '../builds/spans.ts';
 import type { Pool } from '../database/pool.ts';

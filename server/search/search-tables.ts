@@ -1,4 +1,4 @@
-import type { PathTables } from '../../core/search/path-index.ts';
+import type { PathTables } from '../../core/search/path-tables.ts';
 import type { StateTables } from '../../core/search/search.ts';
 import { readArrays, writeArrays, type Numbers } from './array-file.ts';
 

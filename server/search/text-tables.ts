@@ -1,6 +1,7 @@
 import { formats } from '../../core/kinds/formats.ts';
 import { decodeText } from '../../core/kinds/text/decode.ts';
-import { PathIndex, makePathTables, type Term } from '../../core/search/path-index.ts';
+import { PathIndex, type Term } from '../../core/search/path-index.ts';
+import { makePathTables } from '../../core/search/path-tables.ts';
 import type { Pool } from '../database/pool.ts';
 import { ContentReader, findContents } from '../store/read-content.ts';
 import { readArrays, writeArrays, type Numbers } from './array-file.ts';

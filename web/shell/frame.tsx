@@ -188,10 +188,12 @@ function useGoKeys(place: Pick<Place, 'title' | 'channel'> | null, span: string)
         ];
         if (event.key === 'w') void navigate('/work');
         else if (view && place) void navigate(`${viewPath(place, view)}?${span}`);
+        // Views have uses of their own for some of these letters.
+        if (event.key === 'w' || view) event.stopPropagation();
       }
       goAtMs = event.key === 'g' ? Date.now() : 0;
     };
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
+    window.addEventListener('keydown', onKey, true);
+    return () => window.removeEventListener('keydown', onKey, true);
   }, [navigate, place, span]);
 }
