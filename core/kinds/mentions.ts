@@ -13,6 +13,8 @@ export interface Mention {
 
 /** More are not kept: a table of a million rows names the same few thousand things. */
 const mostMentions = 20_000;
+/** Of names that may be anything, no more: a table with a thousand of them lists things, and refers to none. */
+const mostNames = 24;
 const longestPath = 400;
 
 /** Words of keys whose values name files. Common practice, with no published source. */
@@ -21,6 +23,7 @@ const fileKeys = /(^|[^a-z])(model|mesh|tex|texture|map|file|path|material|sound
 /** Mentions of different things, in the order in which they come. */
 export class Mentions {
   private readonly known = new Map<string, Mention>();
+  private names = 0;
 
   /** Of a content that says that it names a file. */
   addPath(text: string, where: string): void {
@@ -36,7 +39,10 @@ export class Mentions {
     const value = text.trim();
     if (value === '' || value.length > longestPath) return;
     if (isPath(value, key)) this.add({ text: value, sort: 'path', where: key });
-    else if (isName(value)) this.add({ text: value, sort: 'name', where: key });
+    else if (this.names < mostNames && isName(value)) {
+      this.names++;
+      this.add({ text: value, sort: 'name', where: key });
+    }
   }
 
   add(mention: Mention): void {

@@ -1,11 +1,18 @@
 import FFT from 'fft.js';
-import { fullScale, unitOf, type DecodedSound } from './decoded.ts';
+import { fullScale, type DecodedSound } from './decoded.ts';
 
 const bands = 32;
 const slices = 16;
 const windowSize = 1024;
 /** Of long sounds, windows that are spread evenly stand for all. */
-const mostWindows = 1500;
+const mostWindows = 24;
+
+// Made once: most sounds of a game are short, and there are tens of thousands of them.
+const fft = new FFT(windowSize);
+const hann = Float64Array.from(
+  { length: windowSize },
+  (_, at) => 0.5 - 0.5 * Math.cos((2 * Math.PI * at) / windowSize),
+);
 
 /** Steps of the mel scale after O'Shaughnessy (1987): 2595 log10(1 + f / 700). */
 const mel = (hertz: number): number => 2595 * Math.log10(1 + hertz / 700);
@@ -16,8 +23,6 @@ const hertz = (value: number): number => 700 * (10 ** (value / 2595) - 1);
  * equal slices of time about theirs, then its length and its loudness. Whatever its rate, coding and level.
  */
 export function soundSignature(sound: DecodedSound): Uint8Array {
-  const sampleAt = sampleReader(sound);
-  const fft = new FFT(windowSize);
   const input = new Float64Array(windowSize);
   const output = fft.createComplexArray() as number[];
   const energies = new Float64Array(bands);
@@ -30,10 +35,7 @@ export function soundSignature(sound: DecodedSound): Uint8Array {
   const step = Math.max(1, Math.ceil(windows / mostWindows));
   let seen = 0;
   for (let window = 0; window < windows; window += step, seen++) {
-    for (let at = 0; at < windowSize; at++) {
-      const frame = window * windowSize + at;
-      input[at] = sampleAt(frame) * (0.5 - 0.5 * Math.cos((2 * Math.PI * at) / windowSize));
-    }
+    fillWindow(sound, window * windowSize, input);
     fft.realTransform(output, input);
     const slice = Math.min(slices - 1, Math.floor((window * slices) / windows));
     for (let band = 0; band < bands; band++) {
@@ -55,20 +57,22 @@ export function soundSignature(sound: DecodedSound): Uint8Array {
   return signature;
 }
 
-/** The sum of all channels at a frame, read off as they lie: most of a long sound is not looked at. */
-function sampleReader({ channels, samples }: DecodedSound): (frame: number) => number {
+/** The sum of all channels from a frame on, under the window, read off as they lie. */
+function fillWindow({ channels, samples }: DecodedSound, from: number, input: Float64Array): void {
+  input.fill(0);
   if ('floats' in samples) {
-    const [first = new Float32Array(0), ...others] = samples.floats;
-    return (frame) => others.reduce((sum, other) => sum + (other[frame] ?? 0), first[frame] ?? 0);
+    for (const floats of samples.floats)
+      for (let at = 0; at < windowSize; at++) input[at] = (input[at] ?? 0) + (floats[from + at] ?? 0);
+  } else {
+    const { integers } = samples;
+    const scale = 1 / fullScale(integers);
+    for (let channel = 0; channel < channels; channel++) {
+      let place = from * channels + channel;
+      for (let at = 0; at < windowSize; at++, place += channels)
+        input[at] = (input[at] ?? 0) + (integers[place] ?? 0) * scale;
+    }
   }
-  const { integers } = samples;
-  const full = fullScale(integers);
-  return (frame) => {
-    let sum = 0;
-    for (let channel = 0; channel < channels; channel++)
-      sum += unitOf(integers[frame * channels + channel] ?? 0, full);
-    return sum;
-  };
+  for (let at = 0; at < windowSize; at++) input[at] = (input[at] ?? 0) * (hann[at] ?? 0);
 }
 
 /** Decibels about their mean, half a decibel to a step. */

@@ -35,13 +35,19 @@ export const readText: Reader = async ({ bytes, path }) => {
     },
     {
       // Ends of lines and, where they say nothing, order and spacing do not count.
-      decoded: damage === null && bytes.length <= maximumBytes ? [new TextEncoder().encode(`text\n${found?.canonical ?? text.replace(/^\ufeff/, '').replace(/\r\n?/g, '\n')}`)] : null,
+      decoded: damage === null && bytes.length <= maximumBytes ? decodedText(text, found) : null,
       signature: textSignature(text),
       mentions: found?.mentions ?? [],
       damage,
     },
   );
 }; // prettier-ignore
+
+function decodedText(text: string, found: ValuesSummary | null): Uint8Array[] {
+  const name = new TextEncoder().encode('text\n');
+  if (found?.decoded) return [name, found.decoded];
+  return [name, new TextEncoder().encode(text.replace(/^\ufeff/, '').replace(/\r\n?/g, '\n'))];
+}
 
 /** Lines end with a line feed, a carriage return, or both; what follows the last end is a line too. */
 function countLines(text: string): number {

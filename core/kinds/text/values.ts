@@ -1,5 +1,6 @@
 import { Mentions, type Mention } from '../mentions.ts';
 import { ReadError } from '../reading.ts';
+import { hashOfData } from './data-hash.ts';
 
 export interface TextValue {
   /** Where it stands: the keys that lead to it, with dots between them; rows of tables by their first column. */
@@ -17,8 +18,8 @@ export interface TextValues {
 export interface ValuesSummary {
   count: number;
   language: string | null;
-  /** The content in an order of its own, where order and spacing say nothing and it is not too large or too deep. */
-  canonical: string | null;
+  /** A hash of the data, where order and spacing say nothing and it is not too large or too deep. */
+  decoded: Uint8Array | null;
   /** Files that its values name. */
   mentions: readonly Mention[];
 }
@@ -30,17 +31,13 @@ const longestCanonical = 8_000_000;
 export async function summaryOfValues(text: string, format: string): Promise<ValuesSummary | null> {
   if (format === 'json') {
     const root = parseJson(text);
-    return {
-      count: countLeaves(root),
-      language: null,
-      canonical: text.length > longestCanonical ? null : canonicalOf(root),
-      mentions: text.length > longestCanonical ? [] : mentionsIn(eachString(root)),
-    };
+    const isLong = text.length > longestCanonical;
+    return { ...countOf(root, !isLong), language: null, decoded: isLong ? null : hashOfData(root) };
   }
   const found = await valuesOf(text, format);
   if (!found) return null;
   const mentions = hasSayings.has(format) || text.length > longestCanonical ? [] : mentionsIn(found.values);
-  return { count: found.values.length, language: found.language, canonical: null, mentions };
+  return { count: found.values.length, language: found.language, decoded: null, mentions };
 }
 
 /** Values of these are what people read, and name no files. */
@@ -52,45 +49,33 @@ function mentionsIn(values: Iterable<TextValue>): Mention[] {
   return mentions.list();
 }
 
-/** The strings of data, each with the nearest key that is a name. */
-function* eachString(root: unknown): Generator<TextValue> {
-  const stack: { key: string; value: unknown }[] = [{ key: '', value: root }];
-  for (let top = stack.pop(); top; top = stack.pop()) {
-    const { key, value } = top;
-    if (typeof value === 'string') yield { key, value };
-    if (typeof value !== 'object' || value === null) continue;
-    const isList = Array.isArray(value);
-    const entries = Object.entries(value as Record<string, unknown>);
-    for (let at = entries.length - 1; at >= 0; at--) {
-      const [name, inner] = entries[at] ?? ['', null];
-      if (typeof inner === 'string' || typeof inner === 'object') stack.push({ key: isList ? key : name, value: inner });
-    }
-  }
-} // prettier-ignore
-
-/** Null where it is nested deeper than calls may be. */
-function canonicalOf(root: unknown): string | null {
-  try {
-    return JSON.stringify(sorted(root));
-  } catch (error) {
-    if (error instanceof RangeError) return null;
-    throw error;
-  }
-}
-
-function countLeaves(root: unknown): number {
-  if (typeof root !== 'object' || root === null) return 1;
+/** How many values data have, and the files that they name. */
+function countOf(root: unknown, hasMentions: boolean): Pick<ValuesSummary, 'count' | 'mentions'> {
+  const mentions = new Mentions();
   let count = 0;
-  // Only what holds others goes onto the stack: most values do not.
-  const stack: object[] = [root];
-  for (let holder = stack.pop(); holder !== undefined; holder = stack.pop()) {
-    const values: unknown[] = Array.isArray(holder) ? holder : Object.values(holder);
-    for (const value of values) {
-      if (typeof value === 'object' && value !== null) stack.push(value);
-      else count++;
+  const look = (value: unknown, key: string): void => {
+    count++;
+    if (hasMentions && typeof value === 'string') mentions.addValue(value, key);
+  };
+  if (typeof root !== 'object' || root === null) look(root, '');
+  // Only what holds others goes onto the stack: most values do not. A list's items stand under the list's key.
+  const stack: { key: string; holder: object }[] =
+    typeof root === 'object' && root !== null ? [{ key: '', holder: root }] : [];
+  for (let top = stack.pop(); top !== undefined; top = stack.pop()) {
+    const { key, holder } = top;
+    if (Array.isArray(holder)) {
+      for (const value of holder as unknown[])
+        if (typeof value === 'object' && value !== null) stack.push({ key, holder: value });
+        else look(value, key);
+      continue;
+    }
+    for (const name of Object.keys(holder)) {
+      const value = (holder as Record<string, unknown>)[name];
+      if (typeof value === 'object' && value !== null) stack.push({ key: name, holder: value });
+      else look(value, name);
     }
   }
-  return count;
+  return { count, mentions: mentions.list() };
 }
 
 /** Values of a structured text by its format; null where it has none. @throws ReadError that says where it breaks */
@@ -159,17 +144,6 @@ function flattened(root: unknown): { values: TextValue[] } {
   }
   return { values };
 } // prettier-ignore
-
-/** Objects with their keys in order. */
-function sorted(root: unknown): unknown {
-  if (Array.isArray(root)) return root.map(sorted);
-  if (typeof root !== 'object' || root === null) return root;
-  return Object.fromEntries(
-    Object.entries(root)
-      .sort(([a], [b]) => (a < b ? -1 : a > b ? 1 : 0))
-      .map(([key, value]) => [key, sorted(value)]),
-  );
-}
 
 async function xmlValues(text: string): Promise<TextValue[]> {
   const { XMLParser, XMLValidator } = await import('./structured.ts');
