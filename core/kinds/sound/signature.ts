@@ -5,7 +5,7 @@ const bands = 32;
 const slices = 16;
 const windowSize = 1024;
 /** Of long sounds, windows that are spread evenly stand for all. */
-const mostWindows = 24;
+const mostWindows = 96;
 
 // Made once: most sounds of a game are short, and there are tens of thousands of them.
 const fft = new FFT(windowSize);
