@@ -14,6 +14,7 @@ import {
   type StateTables,
 } from './search.ts';
 import type { Query } from './query.ts';
+import { emptyForm, writeQuery } from './write-query.ts';
 
 const none = new Lexicon();
 const search = (index: PathIndex, states: StateTables, query: Query, sequence: number | null, options: SearchOptions): Found =>
@@ -147,3 +148,13 @@ describe('search', () => {
     }
   });
 }); // prettier-ignore
+
+describe('writeQuery', () => {
+  it('writes what a form asks for, as it is read again', () => {
+    const text = writeQuery({ ...emptyForm, words: 'heron', without: 'grey', extensions: '.glb png', inTexts: 'wet planks', from: '10k' });
+    expect(text).to.equal('heron -grey ext:glb,png text:"wet planks" size:10k..');
+    expect(parseQuery(text).contents).to.deep.equal([{ text: 'wet planks', isExcluded: false }]);
+    expect(writeQuery({ ...emptyForm, inTexts: '"one"' })).to.equal('text:one');
+    expect(writeQuery(emptyForm)).to.equal('');
+  }); // prettier-ignore
+});

@@ -29,6 +29,7 @@ export function SearchForm({ onSearch }: { onSearch: (text: string) => void }): 
       <TextField {...field('words', 'With these words', 'heron "white wing"')} sx={{ width: 220 }} />
       <TextField {...field('without', 'Without')} sx={{ width: 110 }} />
       <TextField {...field('extensions', 'Extensions', 'glb, png')} sx={{ width: 110 }} />
+      <TextField {...field('inTexts', 'In texts', 'wet planks')} sx={{ width: 130 }} />
       <TextField {...field('figure', 'Figure')} select sx={{ width: 120 }}>
         {Object.entries(rangeFields).map(([name, unit]) => (
           <MenuItem key={name} value={name}>
