@@ -167,10 +167,10 @@ describe('The interface of the library', () => {
     await page.getByText('No recipe yet').waitFor();
     await page.getByRole('button', { name: 'New recipe' }).click();
     const outcome = page.getByRole('region', { name: 'What comes of it' });
-    await page.getByLabel('Files').fill('buoys.csv');
+    await page.getByRole('textbox', { name: 'Files' }).fill('buoys.csv');
     await outcome.getByText('0 placements of 34 rows').waitFor();
     await outcome.getByText('row 1: no model at “model”').waitFor();
-    await page.getByLabel('Model').fill('what');
+    await page.getByRole('textbox', { name: 'Model' }).fill('what');
     await page.getByLabel(/^Position/).fill('east_cm north_cm height_cm');
     await page.getByLabel('Metres to a unit').fill('0.01');
     await outcome.getByText('34 placements of 34 rows').waitFor();
