@@ -51,8 +51,8 @@ export class FolderTree {
     this.folders.push(emptyFolder('', '', false));
     this.byPath.set('', 0);
     // Ends of the segments of the last path's folder, and the folders that they lead to.
-    let stack = [0];
-    let ends = [0];
+    const stack = [0];
+    const ends = [0];
     let before = 0;
     const count = textAt.length - 1;
     for (let number = 0; number < count; number++) {
@@ -90,8 +90,6 @@ export class FolderTree {
       }
       this.count(stack, number, span, states, sequence);
     }
-    stack = [];
-    ends = [];
   } // prettier-ignore
 
   find(path: string): TreeFolder | null {
