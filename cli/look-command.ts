@@ -1,5 +1,5 @@
 import type { SeenContainer } from '../contract/look.ts';
-import { bytesText } from '../core/findings/evidence.ts';
+import { bytesText } from '../core/figures.ts';
 import { lookInto } from '../server/intake/look.ts';
 import { normaliseSource } from '../server/intake/source-path.ts';
 import { UsageError, parseArguments } from './arguments.ts';

@@ -1,5 +1,5 @@
 import type { Progress } from '../contract/work.ts';
-import { bytesText } from '../core/findings/evidence.ts';
+import { bytesText } from '../core/figures.ts';
 
 /** One line that is written over again and again, where somebody looks at it. */
 export function printProgress({

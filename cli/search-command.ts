@@ -1,5 +1,5 @@
 import type { SearchHit } from '../contract/assets.ts';
-import { bytesText } from '../core/findings/evidence.ts';
+import { bytesText } from '../core/figures.ts';
 import { QueryError, parseQuery } from '../core/search/query.ts';
 import { findChannel, listTitles } from '../server/builds/builds.ts';
 import { NotFoundError } from '../server/plain-error.ts';

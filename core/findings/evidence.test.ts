@@ -1,6 +1,7 @@
 import { expect } from 'chai';
 import { factsSchema, type Facts } from '../../contract/facts.ts';
-import { bytesText, describe as describeFacts, evidenceOf, plural, secondsText } from './evidence.ts';
+import { describe as describeFacts, evidenceOf } from './evidence.ts';
+import { bytesText, plural, secondsText } from '../figures.ts';
 import type { PlainFinding } from './find.ts';
 
 const finding = (part: Partial<PlainFinding>): PlainFinding => ({

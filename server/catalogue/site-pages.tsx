@@ -4,7 +4,8 @@ import Markdown from 'react-markdown';
 import rehypeSanitize from 'rehype-sanitize';
 import remarkGfm from 'remark-gfm';
 import type { Entry } from '../../contract/catalogue.ts';
-import { bytesText, describe } from '../../core/findings/evidence.ts';
+import { describe } from '../../core/findings/evidence.ts';
+import { bytesText } from '../../core/figures.ts';
 import { decodeEnvelope } from '../../core/kinds/sound/envelope.ts';
 
 /** An asset of an entry with the files of the site that show it, relative to the site's root. */

@@ -1,7 +1,7 @@
 import { existsSync, readdirSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import type { JobReport } from '../../contract/work.ts';
-import { bytesText } from '../../core/findings/evidence.ts';
+import { bytesText } from '../../core/figures.ts';
 import { FileSource, hashSource } from '../containers/byte-source.ts';
 import { openPool, type Pool } from '../database/pool.ts';
 import { select, selectOne } from '../database/rows.ts';

@@ -1,5 +1,5 @@
 import type { JobReport } from '../../contract/work.ts';
-import { bytesText } from '../../core/findings/evidence.ts';
+import { bytesText } from '../../core/figures.ts';
 import { inTransaction, openPool, type Pool } from '../database/pool.ts';
 import { change, select, selectOne } from '../database/rows.ts';
 import type { IndexOptions } from '../intake/run-index.ts';

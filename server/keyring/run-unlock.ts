@@ -1,7 +1,7 @@
 import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
 import type { JobReport } from '../../contract/work.ts';
-import { plural } from '../../core/findings/evidence.ts';
+import { plural } from '../../core/figures.ts';
 import { settingsOf } from '../builds/settings.ts';
 import { FileSource, hashSource } from '../containers/byte-source.ts';
 import { unsettled } from '../containers/file-signature.ts';

@@ -2,7 +2,7 @@ import { availableParallelism } from 'node:os';
 import { z } from 'zod';
 import type { JobReport } from '../../contract/work.ts';
 import type { PlacementRecipe } from '../../contract/recipes.ts';
-import { plural } from '../../core/findings/evidence.ts';
+import { plural } from '../../core/figures.ts';
 import { headLength, identify } from '../../core/kinds/identify.ts';
 import { role } from '../builds/spans.ts';
 import { openPool, type Pool } from '../database/pool.ts';

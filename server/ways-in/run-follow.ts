@@ -2,7 +2,7 @@ import { join } from 'node:path';
 import { z } from 'zod';
 import { intakeRequestSchema } from '../../contract/builds.ts';
 import type { JobReport } from '../../contract/work.ts';
-import { bytesText, plural } from '../../core/findings/evidence.ts';
+import { bytesText, plural } from '../../core/figures.ts';
 import { openPool, type Pool } from '../database/pool.ts';
 import { parseColumn, selectOne } from '../database/rows.ts';
 import { runIndex, type IndexOptions } from '../intake/run-index.ts';

@@ -2,7 +2,7 @@ import { Box, Typography } from '@mui/material';
 import type { ReactNode } from 'react';
 import type { Asset } from '../../contract/assets.ts';
 import type { Clip, Facts } from '../../contract/facts.ts';
-import { bytesText, extentText, peakText, plural, secondsText } from '../../core/findings/evidence.ts';
+import { bytesText, extentText, peakText, plural, secondsText } from '../../core/figures.ts';
 
 export function FactsList({ asset }: { asset: Asset }): ReactNode {
   const rows: [string, ReactNode][] = [

@@ -2,7 +2,7 @@ import { Box, Link as MuiLink, Typography } from '@mui/material';
 import type { ReactNode } from 'react';
 import { Link } from 'react-router';
 import type { Asset } from '../../contract/assets.ts';
-import { bytesText } from '../../core/findings/evidence.ts';
+import { bytesText } from '../../core/figures.ts';
 import { usePlace, viewPath } from '../shell/use-span.ts';
 import { Preview } from './preview.tsx';
 

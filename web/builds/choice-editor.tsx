@@ -3,7 +3,7 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { useMemo, useRef, type ReactNode } from 'react';
 import type { SeenSource } from '../../contract/look.ts';
 import { Choice, globOf, parentOf, type ChoiceGlobs } from '../../core/containers/choice.ts';
-import { bytesText, plural } from '../../core/findings/evidence.ts';
+import { bytesText, plural } from '../../core/figures.ts';
 import { PathText } from '../shell/path-text.tsx';
 
 interface Row {

@@ -5,7 +5,7 @@ import dayjs from 'dayjs';
 import { useLayoutEffect, useRef, useState, type ReactNode } from 'react';
 import { Link, useLocation, useNavigate, useSearchParams } from 'react-router';
 import type { Build } from '../../contract/builds.ts';
-import { bytesText, plural } from '../../core/findings/evidence.ts';
+import { bytesText, plural } from '../../core/figures.ts';
 import { mono, serif } from '../shell/theme.ts';
 import { spanOf, spanQuery, usePlace, viewPath, type Span } from '../shell/use-span.ts';
 import { placeMarks } from './line-scale.ts';

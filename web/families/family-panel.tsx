@@ -6,7 +6,7 @@ import { useState, type FormEvent, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import type { Asset } from '../../contract/assets.ts';
 import type { FamilyMember } from '../../contract/families.ts';
-import { plural } from '../../core/findings/evidence.ts';
+import { plural } from '../../core/figures.ts';
 import { failureText } from '../shell/api.ts';
 import { PathText, nameOf } from '../shell/path-text.tsx';
 import { assetPath, usePlace, useSpan } from '../shell/use-span.ts';

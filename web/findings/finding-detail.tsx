@@ -1,7 +1,8 @@
 import { Box, Button, Typography } from '@mui/material';
 import type { ReactNode } from 'react';
 import type { Finding, Mark } from '../../contract/findings.ts';
-import { bytesText, describe } from '../../core/findings/evidence.ts';
+import { describe } from '../../core/findings/evidence.ts';
+import { bytesText } from '../../core/figures.ts';
 import { FindingPreview } from './finding-items.tsx';
 import { StatusWord } from './status-glyph.tsx';
 import { nameOf } from '../shell/path-text.tsx';

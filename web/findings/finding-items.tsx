@@ -1,7 +1,7 @@
 import { Box, Typography } from '@mui/material';
 import type { ReactNode } from 'react';
 import type { Finding } from '../../contract/findings.ts';
-import { bytesText } from '../../core/findings/evidence.ts';
+import { bytesText } from '../../core/figures.ts';
 import { Preview } from '../assets/preview.tsx';
 import { PathText, folderOf, nameOf } from '../shell/path-text.tsx';
 import { StatusWord } from './status-glyph.tsx';

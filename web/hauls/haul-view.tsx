@@ -3,7 +3,7 @@ import CloseIcon from '@mui/icons-material/Close';
 import { useSnackbar } from 'notistack';
 import { useState, type ReactNode } from 'react';
 import { Link } from 'react-router';
-import { bytesText, plural } from '../../core/findings/evidence.ts';
+import { bytesText, plural } from '../../core/figures.ts';
 import { useHaulQuery, useUncollectMutation } from '../library/api.ts';
 import { withoutExtension } from '../library/columns.ts';
 import { failureText } from '../shell/api.ts';

@@ -1,7 +1,7 @@
 import { Box, Button, Typography } from '@mui/material';
 import { useState, type ReactNode } from 'react';
 import type { BuildSize, KindSize, Sizes } from '../../contract/housekeeping.ts';
-import { bytesText, plural } from '../../core/findings/evidence.ts';
+import { bytesText, plural } from '../../core/figures.ts';
 import { failureText } from '../shell/api.ts';
 import { Empty, Failure, Loading } from '../shell/states.tsx';
 import { useAppSelector } from '../shell/store.ts';

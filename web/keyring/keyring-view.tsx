@@ -4,7 +4,7 @@ import { useState, type FormEvent, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import type { Title } from '../../contract/builds.ts';
 import { keyRequestSchema, type KeptKey, type Keyring } from '../../contract/keyring.ts';
-import { plural } from '../../core/findings/evidence.ts';
+import { plural } from '../../core/figures.ts';
 import { failureText } from '../shell/api.ts';
 import { formText } from '../shell/form-text.ts';
 import { Empty, Failure, Loading } from '../shell/states.tsx';

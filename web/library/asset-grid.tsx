@@ -15,7 +15,7 @@ import {
 } from 'react';
 import { Link } from 'react-router';
 import type { Folder } from '../../contract/assets.ts';
-import { bytesText } from '../../core/findings/evidence.ts';
+import { bytesText } from '../../core/figures.ts';
 import { Preview } from '../assets/preview.tsx';
 import { PathText, nameOf } from '../shell/path-text.tsx';
 import type { Column } from './columns.ts';

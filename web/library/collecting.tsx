@@ -1,7 +1,7 @@
 import { Box, Button, Typography } from '@mui/material';
 import { useSnackbar } from 'notistack';
 import type { ReactNode } from 'react';
-import { plural } from '../../core/findings/evidence.ts';
+import { plural } from '../../core/figures.ts';
 import { failureText } from '../shell/api.ts';
 import { useCollectMutation, useLazyPathsQuery, type PathsAsked } from './api.ts';
 import { withoutExtension } from './columns.ts';

@@ -1,5 +1,5 @@
 import type { ListedAsset } from '../../contract/assets.ts';
-import { bytesText, secondsText } from '../../core/findings/evidence.ts';
+import { bytesText, secondsText } from '../../core/figures.ts';
 
 /** A column that people can choose. */
 export interface Column {

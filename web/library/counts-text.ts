@@ -1,6 +1,6 @@
 import type { FolderCounts } from '../../contract/assets.ts';
 import { kindSchema } from '../../contract/kinds.ts';
-import { plural } from '../../core/findings/evidence.ts';
+import { plural } from '../../core/figures.ts';
 
 /** How many of which kind, the most first: “31 models, 6 pictures”. */
 export function kindsText({ kinds, skeletons }: FolderCounts, most = Infinity): string {

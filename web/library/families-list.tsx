@@ -1,7 +1,7 @@
 import { Box, Button, Link as MuiLink, Typography } from '@mui/material';
 import { useState, type ReactNode } from 'react';
 import { Link } from 'react-router';
-import { plural } from '../../core/findings/evidence.ts';
+import { plural } from '../../core/figures.ts';
 import { Preview } from '../assets/preview.tsx';
 import { failureText } from '../shell/api.ts';
 import { PathText } from '../shell/path-text.tsx';

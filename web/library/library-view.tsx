@@ -2,7 +2,7 @@ import { Box, Button, Link as MuiLink, Typography } from '@mui/material';
 import { useCallback, useState, type KeyboardEvent, type ReactNode } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { kindSchema } from '../../contract/kinds.ts';
-import { bytesText, plural } from '../../core/findings/evidence.ts';
+import { bytesText, plural } from '../../core/figures.ts';
 import { useProblemsQuery } from '../builds/api.ts';
 import { failureText } from '../shell/api.ts';
 import { isTyping } from '../shell/is-typing.ts';

@@ -2,7 +2,7 @@ import { Box, Button, Link as MuiLink, TextField, Typography } from '@mui/materi
 import { useState, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import type { FreshPart } from '../../contract/names.ts';
-import { plural } from '../../core/findings/evidence.ts';
+import { plural } from '../../core/figures.ts';
 import { failureText } from '../shell/api.ts';
 import { PathText } from '../shell/path-text.tsx';
 import { Empty, Failure, Loading } from '../shell/states.tsx';

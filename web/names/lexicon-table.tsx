@@ -3,7 +3,7 @@ import { Box, Button, IconButton, MenuItem, TextField, Typography } from '@mui/m
 import { useSnackbar } from 'notistack';
 import { useRef, useState, type ChangeEvent, type FormEvent, type ReactNode } from 'react';
 import { nameRoleSchema, type LexiconEntry, type LexiconState, type NameRole } from '../../contract/names.ts';
-import { plural } from '../../core/findings/evidence.ts';
+import { plural } from '../../core/figures.ts';
 import { failureText } from '../shell/api.ts';
 import { TextFilter } from '../shell/text-filter.tsx';
 import { useImportLexiconMutation } from './api.ts';

@@ -1,7 +1,7 @@
 import { Box, MenuItem, TextField, Typography } from '@mui/material';
 import { useEffect, useState, type ReactNode } from 'react';
 import type { PlacementRecipe, Trial } from '../../contract/recipes.ts';
-import { plural } from '../../core/findings/evidence.ts';
+import { plural } from '../../core/figures.ts';
 import { failureText } from '../shell/api.ts';
 import { Loading } from '../shell/states.tsx';
 import { useTryRecipeQuery } from './api.ts';

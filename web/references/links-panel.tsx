@@ -3,7 +3,7 @@ import { useState, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import type { Asset } from '../../contract/assets.ts';
 import type { ReachedAsset } from '../../contract/references.ts';
-import { plural } from '../../core/findings/evidence.ts';
+import { plural } from '../../core/figures.ts';
 import { ruleTexts } from '../../core/references/resolve.ts';
 import { failureText } from '../shell/api.ts';
 import { PathText, nameOf } from '../shell/path-text.tsx';

@@ -3,7 +3,7 @@ import { useSnackbar } from 'notistack';
 import { useState, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import type { MissingLink } from '../../contract/references.ts';
-import { plural } from '../../core/findings/evidence.ts';
+import { plural } from '../../core/figures.ts';
 import { failureText } from '../shell/api.ts';
 import { PathText } from '../shell/path-text.tsx';
 import { Empty, Failure, Loading } from '../shell/states.tsx';

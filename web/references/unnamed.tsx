@@ -2,7 +2,7 @@ import { Box, Button, Link as MuiLink, Typography } from '@mui/material';
 import { useState, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import { kindSchema } from '../../contract/kinds.ts';
-import { bytesText, plural } from '../../core/findings/evidence.ts';
+import { bytesText, plural } from '../../core/figures.ts';
 import { failureText } from '../shell/api.ts';
 import { PathText } from '../shell/path-text.tsx';
 import { Empty, Failure, Loading } from '../shell/states.tsx';

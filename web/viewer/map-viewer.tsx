@@ -2,7 +2,7 @@ import { Box, Button, LinearProgress, Typography, useTheme } from '@mui/material
 import { useEffect, useMemo, useState, type ReactNode } from 'react';
 import type { Asset, MapScene } from '../../contract/assets.ts';
 import type { Placement } from '../../contract/facts.ts';
-import { plural } from '../../core/findings/evidence.ts';
+import { plural } from '../../core/figures.ts';
 import { fileAddress, useSceneQuery } from '../assets/api.ts';
 import { Toggle } from '../shell/toggle.tsx';
 import { failureText } from '../shell/api.ts';

@@ -1,6 +1,6 @@
 import { Box, Checkbox, FormControlLabel, Typography } from '@mui/material';
 import { useEffect, useState, type ReactNode } from 'react';
-import { secondsText } from '../../core/findings/evidence.ts';
+import { secondsText } from '../../core/figures.ts';
 import { Toggle } from '../shell/toggle.tsx';
 import { Failure, Loading } from '../shell/states.tsx';
 import type { CanvasReport } from './model-canvas.ts';

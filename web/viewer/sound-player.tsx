@@ -5,7 +5,7 @@ import { useEffect, useRef, useState, type KeyboardEvent, type ReactNode } from 
 import WaveSurfer from 'wavesurfer.js';
 import type { SoundFacts } from '../../contract/facts.ts';
 import { decodeEnvelope } from '../../core/kinds/sound/envelope.ts';
-import { secondsText } from '../../core/findings/evidence.ts';
+import { secondsText } from '../../core/figures.ts';
 
 /** A sound with its waveform, drawn from the server's figures at once, and its loop, which can be heard. */
 export default function SoundPlayer({

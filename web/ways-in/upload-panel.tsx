@@ -3,7 +3,7 @@ import { useRef, useState, type ReactNode } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { Link } from 'react-router';
 import type { Upload } from '../../contract/ways-in.ts';
-import { bytesText, plural } from '../../core/findings/evidence.ts';
+import { bytesText, plural } from '../../core/figures.ts';
 import { failureText } from '../shell/api.ts';
 import {
   useBeginUploadMutation,

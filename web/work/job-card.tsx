@@ -3,7 +3,7 @@ import dayjs from 'dayjs';
 import { Suspense, lazy, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import type { Job, JobKind, Progress } from '../../contract/work.ts';
-import { bytesText, plural } from '../../core/findings/evidence.ts';
+import { bytesText, plural } from '../../core/figures.ts';
 import { PathText } from '../shell/path-text.tsx';
 import { useHaltMutation, usePriorityMutation, useResumeMutation } from './api.ts';
 

@@ -3,7 +3,7 @@ import { CategoryScale, Chart, Filler, LineElement, LinearScale, PointElement } 
 import type { ReactNode } from 'react';
 import { Line } from 'react-chartjs-2';
 import type { Job } from '../../contract/work.ts';
-import { bytesText } from '../../core/findings/evidence.ts';
+import { bytesText } from '../../core/figures.ts';
 
 Chart.register(CategoryScale, LinearScale, LineElement, PointElement, Filler);
 
