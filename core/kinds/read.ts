@@ -61,7 +61,8 @@ export async function showContent(
   return show(formatOf(format).kind, format, withRaster(request), place);
 }
 
-function withRaster(request: Omit<ReadRequest, 'raster'>): ReadRequest {
+/** With what readers of one kind need of another: pictures. */
+export function withRaster(request: Omit<ReadRequest, 'raster'>): ReadRequest {
   return {
     ...request,
     raster: async (bytes, maximumSize) => {

@@ -1,5 +1,6 @@
 import type { Raster } from '../reading.ts';
 import { shrink } from './shrink.ts';
+import { stretch } from './stretch.ts';
 
 const side = 32;
 const kept = 8;
@@ -17,7 +18,7 @@ export const signatureBytes = 21;
  * @param raster the preview is enough
  */
 export function pictureSignature(raster: Raster): Uint8Array {
-  const small = square(raster);
+  const small = stretch(raster, side, side);
   const signature = new Uint8Array(signatureBytes);
   const lowest = cosinesOf(brightness(small));
   const median = [...lowest].slice(1).sort((a, b) => a - b)[Math.floor((lowest.length - 1) / 2)] ?? 0;
@@ -33,29 +34,6 @@ export function pictureSignature(raster: Raster): Uint8Array {
   }
   signature[20] = covered;
   return signature;
-}
-
-/** Stretched to 32 x 32, whatever its shape. */
-function square({ width, height, rgba }: Raster): Raster {
-  const result = new Uint8Array(side * side * 4);
-  for (let y = 0; y < side; y++) {
-    const [top, bottom] = span(y, height);
-    for (let x = 0; x < side; x++) {
-      const [left, right] = span(x, width);
-      for (let channel = 0; channel < 4; channel++) {
-        let sum = 0;
-        for (let row = top; row < bottom; row++)
-          for (let column = left; column < right; column++) sum += rgba[(row * width + column) * 4 + channel] ?? 0;
-        result[(y * side + x) * 4 + channel] = sum / ((bottom - top) * (right - left));
-      }
-    }
-  }
-  return { width: side, height: side, rgba: result };
-} // prettier-ignore
-
-function span(part: number, size: number): [number, number] {
-  const from = Math.min(size - 1, Math.floor((part * size) / side));
-  return [from, Math.max(from + 1, Math.floor(((part + 1) * size) / side))];
 }
 
 function shrinkTo({ width, height, rgba }: Raster, size: number): Raster {

@@ -1,0 +1,37 @@
+import type { Kind } from '../../contract/kinds.ts';
+import type { Comparer, Outcome } from './comparing.ts';
+import { formatOf } from './formats.ts';
+import { withRaster } from './read.ts';
+import { ReadError, type ReadRequest } from './reading.ts';
+
+/** The table of kinds that are compared. Comparers come when they are first needed, as readers do. */
+const comparers: Partial<Record<Kind, () => Promise<Comparer>>> = {
+  picture: async () => (await import('./picture/compare.ts')).comparePictures,
+};
+
+/** Counts up when comparisons that are kept must be made again. */
+export const comparersVersion = 1;
+
+export interface ComparedSide {
+  format: string;
+  request: Omit<ReadRequest, 'raster'>;
+}
+
+/** Whether contents of two formats can be compared beyond their facts. */
+export function canCompare(oldFormat: string, newFormat: string): boolean {
+  return familyOf(formatOf(oldFormat).kind) === familyOf(formatOf(newFormat).kind) && formatOf(newFormat).kind in comparers;
+} // prettier-ignore
+
+/** A clip is a model without a shape. */
+function familyOf(kind: Kind): Kind {
+  return kind === 'clip' ? 'model' : kind;
+}
+
+/** Compares two contents of formats that can be compared. @throws ReadError */
+export async function compareContents(old: ComparedSide, now: ComparedSide): Promise<Outcome> {
+  const comparer = canCompare(old.format, now.format)
+    ? await comparers[formatOf(now.format).kind]?.()
+    : undefined;
+  if (!comparer) throw new ReadError(`${old.format} and ${now.format} are not compared`);
+  return comparer(withRaster(old.request), withRaster(now.request));
+}

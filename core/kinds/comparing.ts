@@ -1,0 +1,37 @@
+import type { Comparison, Figure } from '../../contract/comparisons.ts';
+import type { Raster, ReadRequest } from './reading.ts';
+
+/** What comparing two contents of one kind gives. */
+export interface Outcome {
+  comparison: Comparison;
+  /** What differs, where a picture can show it. */
+  picture: Raster | null;
+}
+
+/** Compares an older and a newer content. @throws ReadError of the one that cannot be read */
+export type Comparer = (old: ReadRequest, now: ReadRequest) => Promise<Outcome>;
+
+/** Figures that differ, in words; those that are equal are left out unless they are `kept`. */
+export function figure(name: string, old: string | number, now: string | number): Figure[] {
+  const text = (value: string | number): string =>
+    typeof value === 'number' ? value.toLocaleString('en') : value;
+  return old === now ? [] : [{ name, old: text(old), new: text(now) }];
+}
+
+/** The first letter large, a full stop at the end. */
+export function sentenceOf(parts: readonly string[]): string {
+  const text = parts.filter((part) => part !== '').join(', ');
+  return `${text.charAt(0).toUpperCase()}${text.slice(1)}.`;
+}
+
+export function percentText(share: number): string {
+  if (share <= 0) return '0 %';
+  if (share < 0.0001) return 'less than 0.01 %';
+  return `${(share * 100).toFixed(share < 0.1 ? 2 : 1)} %`;
+}
+
+export function metresText(metres: number): string {
+  if (metres < 0.001) return `${(metres * 1e6).toFixed(0)} µm`;
+  if (metres < 1) return `${(metres * 1000).toFixed(metres < 0.01 ? 1 : 0)} mm`;
+  return `${metres.toFixed(2)} m`;
+}

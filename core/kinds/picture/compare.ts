@@ -1,0 +1,214 @@
+import type { Comparison, Figure } from '../../../contract/comparisons.ts';
+import { figure, percentText, sentenceOf, type Comparer, type Outcome } from '../comparing.ts';
+import type { Raster } from '../reading.ts';
+import { boxesOf } from './compare/boxes.ts';
+import { pixelDifferences, type PixelDifferences } from './compare/differences.ts';
+import { drawDifference } from './compare/draw-difference.ts';
+import { isOnlyLoss } from './compare/loss.ts';
+import { relationOf, type Relation } from './compare/relation.ts';
+import { brightnessOf, structuralSimilarity } from './compare/structural-similarity.ts';
+import { meanLab, normalDegrees, sharpness } from './compare/tone.ts';
+import { openPicture } from './open.ts';
+import type { ImagePlace, Picture } from './picture.ts';
+import { shrink } from './shrink.ts';
+
+const mostSide = 8192;
+const mostImages = 64;
+
+/** Compares two pictures image by image, and tells of the one that differs most. */
+export const comparePictures: Comparer = async (oldRequest, newRequest) => {
+  const old = await openPicture(oldRequest.bytes, oldRequest.path, oldRequest.platform);
+  const now = await openPicture(newRequest.bytes, newRequest.path, newRequest.platform);
+  let worst: { outcome: Outcome; place: ImagePlace } | null = null;
+  for (const place of commonImages(old, now)) {
+    const outcome = comparePair(await rasterAt(old, place), await rasterAt(now, place));
+    if (!worst || outcome.comparison.extent > worst.outcome.comparison.extent) worst = { outcome, place };
+  }
+  const { outcome, place } = worst ?? { outcome: comparePair(await rasterAt(old, {}), await rasterAt(now, {})), place: {} };
+  const where = nameOfPlace(place);
+  const { comparison } = outcome;
+  const figures = [...factFigures(old, now), ...comparison.figures];
+  const sentence =
+    comparison.nature === 'same' && figures.length > 0
+      ? sentenceOf(['the same to look at', figures.map(({ name, old: before, new: after }) => `${name} ${before} → ${after}`).join(', ')])
+      : where === '' ? comparison.sentence : `${comparison.sentence.slice(0, -1)}, on ${where}.`;
+  return { ...outcome, comparison: { ...comparison, figures, sentence } };
+}; // prettier-ignore
+
+async function rasterAt(picture: Picture, place: ImagePlace): Promise<Raster> {
+  return shrink(await picture.image(place), mostSide);
+}
+
+/** The largest level of every layer, side and slice that both have; then the smaller levels. */
+function* commonImages(old: Picture, now: Picture): Generator<ImagePlace> {
+  const count = (key: 'layers' | 'faces' | 'depth' | 'levels'): number => Math.min(old[key], now[key]);
+  let made = 0;
+  for (let level = 0; level < count('levels'); level++)
+    for (let layer = 0; layer < (level === 0 ? count('layers') : 1); layer++)
+      for (let face = 0; face < (level === 0 ? count('faces') : 1); face++)
+        for (let slice = 0; slice < (level === 0 ? count('depth') : 1); slice++)
+          if (made++ < mostImages) yield { level, layer, face, slice };
+}
+
+const sides = ['+X', '−X', '+Y', '−Y', '+Z', '−Z'];
+
+function nameOfPlace({ level = 0, layer = 0, face = 0, slice = 0 }: ImagePlace): string {
+  const names = [level > 0 ? `mip ${level}` : '', layer > 0 ? `layer ${layer}` : '', face > 0 ? `side ${sides[face] ?? face}` : '', slice > 0 ? `slice ${slice}` : ''];
+  return names.filter(Boolean).join(', ');
+} // prettier-ignore
+
+function factFigures(old: Picture, now: Picture): Figure[] {
+  const size = ({ width, height }: Picture): string => `${width} × ${height}`;
+  const alpha = ({ hasAlpha }: Picture): string => (hasAlpha ? 'alpha' : 'no alpha');
+  return [
+    ...figure('size', size(old), size(now)),
+    ...figure('packed as', old.encoding, now.encoding),
+    ...figure('channels', old.channels, now.channels),
+    ...figure('alpha', alpha(old), alpha(now)),
+    ...figure('bits to a channel', old.bitsPerChannel, now.bitsPerChannel),
+    ...figure('mips', old.levels, now.levels),
+    ...figure('layers', old.layers, now.layers),
+    ...figure('sides', old.faces, now.faces),
+    ...figure('slices', old.depth, now.depth),
+    ...figure('frames', old.frames, now.frames),
+    ...figure('colour space', old.colourSpace, now.colourSpace),
+  ];
+}
+
+/** Compares two images, of any sizes. */
+export function comparePair(old: Raster, now: Raster): Outcome {
+  const isOneSize = old.width === now.width && old.height === now.height;
+  if (!isOneSize) return ofOtherSize(old, now);
+  const differences = pixelDifferences(old, now);
+  const pixels = now.width * now.height;
+  if (differences.differing === 0) return { comparison: { kind: 'picture', nature: 'same', extent: 0, sentence: 'The same pixels.', figures: [], detail: null }, picture: null };
+  const before = brightnessOf(old);
+  const after = brightnessOf(now);
+  const similarity = structuralSimilarity(before, after, now.width, now.height);
+  const isLoss = !differences.isHiddenOnly && isOnlyLoss(old, now, similarity);
+  const relation = isLoss ? null : relationOf(old, now);
+  const boxes = isLoss ? [] : boxesOf(differences, now.width, now.height, boxThreshold(differences));
+  const normals = normalDegrees(old, now);
+  const share = differences.differing / pixels;
+  const tones = toneFigures(old, now, before, after);
+  const names = ['red', 'green', 'blue', 'alpha'];
+  const channels = names.map((name, at) => {
+    const count = differences.channelCounts[at] ?? 0;
+    return { name, share: count / pixels, mean: count === 0 ? 0 : (differences.channelSums[at] ?? 0) / count };
+  });
+  const nature = isLoss ? 'recompressed' : relation?.sort ?? 'other';
+  const comparison: Comparison = {
+    kind: 'picture',
+    nature,
+    extent: isLoss ? Math.min(0.05, differences.visibleShare) : Math.max(1e-4, Math.min(1, differences.isHiddenOnly ? 0.001 : share)),
+    sentence: sentenceOf([sayDifference(nature, relation, differences, share, boxes, channels), ...tones.words.slice(0, nature === 'recoloured' || nature === 'other' ? 2 : 0)]),
+    figures: [
+      { name: 'pixels that differ', old: '', new: percentText(share) },
+      { name: 'seen to differ', old: '', new: percentText(differences.visibleShare) },
+      { name: 'colour difference, mean and greatest', old: '', new: `${differences.meanDifference.toFixed(1)} and ${differences.greatestDifference.toFixed(1)} (CIEDE2000)` },
+      { name: 'structural similarity', old: '', new: similarity.toFixed(4) },
+      ...tones.figures,
+      ...(normals ? [{ name: 'normals turned, mean and greatest', old: '', new: `${normals.mean.toFixed(1)}° and ${normals.greatest.toFixed(1)}°` }] : []),
+      ...channels.filter((channel) => channel.share > 0).map((channel) => ({ name: channel.name, old: '', new: `${percentText(channel.share)}, by ${channel.mean.toFixed(1)} of 255` })),
+    ],
+    detail: {
+      kind: 'picture',
+      differingShare: share,
+      visibleShare: Math.min(1, differences.visibleShare),
+      meanDifference: differences.meanDifference,
+      greatestDifference: differences.greatestDifference,
+      similarity,
+      boxes,
+      channels,
+      normalDegrees: normals,
+    },
+  };
+  return { comparison, picture: drawDifference(old, now) };
+} // prettier-ignore
+
+/** A quarter of the strongest tile, so that a box is drawn around what differs most and not around its faint surroundings. */
+function boxThreshold({ tileMeans }: PixelDifferences): number {
+  let greatest = 0;
+  for (const mean of tileMeans) if (mean > greatest) greatest = mean;
+  return Math.min(2, greatest / 4);
+}
+
+function ofOtherSize(old: Raster, now: Raster): Outcome {
+  const relation = relationOf(old, now);
+  const nature = relation?.sort ?? 'other';
+  const tones = toneFigures(old, now, brightnessOf(old), brightnessOf(now));
+  return {
+    comparison: {
+      kind: 'picture',
+      nature,
+      extent: relation ? 0.2 : 1,
+      sentence: sentenceOf([relation ? sayRelation(relation) : `another picture, ${old.width} × ${old.height} → ${now.width} × ${now.height}`]),
+      figures: tones.figures,
+      detail: null,
+    },
+    picture: null,
+  };
+} // prettier-ignore
+
+function sayRelation(relation: Relation): string {
+  switch (relation.sort) {
+    case 'mirrored':
+      return relation.how.startsWith('turned')
+        ? `the same picture, ${relation.how}`
+        : `the same picture, mirrored ${relation.how}`;
+    case 'rescaled':
+      return relation.factor > 1
+        ? `the same picture, ${relation.factor.toFixed(2)} times as large`
+        : `the same picture, scaled down to ${(relation.factor * 100).toFixed(0)} %`;
+    case 'bordered': {
+      const { left, top, right, bottom, wider } = relation;
+      return `the same picture, borders ${wider === 'new' ? 'added' : 'cut off'}: ${left} left, ${top} above, ${right} right, ${bottom} below`;
+    }
+    case 'recoloured':
+      return 'the same picture in other colours';
+  }
+}
+
+function sayDifference(
+  nature: Comparison['nature'],
+  relation: Relation | null,
+  { visibleShare, isHiddenOnly }: PixelDifferences,
+  share: number,
+  boxes: readonly { x: number; y: number; width: number; height: number }[],
+  channels: readonly { name: string; share: number }[],
+): string {
+  if (isHiddenOnly) return 'only colours that are fully transparent differ';
+  if (nature === 'recompressed') return `the same picture, packed otherwise: ${percentText(visibleShare)} of it is seen to differ`;
+  if (relation) return sayRelation(relation);
+  const touched = channels.filter((channel) => channel.share > 0).map(({ name }) => name);
+  const only = touched.length === 1 ? `, in ${touched[0] ?? ''} alone` : '';
+  const [first] = boxes;
+  const place = boxes.length === 1 && first && share < 0.5 ? `, at ${first.x}, ${first.y} (${first.width} × ${first.height})` : boxes.length > 1 && share < 0.5 ? `, in ${boxes.length === 12 ? 'twelve places or more' : `${boxes.length} places`}` : '';
+  return `${percentText(share)} of the pixels differ${only}${place}`;
+} // prettier-ignore
+
+function toneFigures(old: Raster, now: Raster, before: Uint8Array, after: Uint8Array): { figures: Figure[]; words: string[] } {
+  const [l1, a1, b1] = meanLab(old);
+  const [l2, a2, b2] = meanLab(now);
+  const figures: Figure[] = [];
+  const words: string[] = [];
+  if (Math.abs(l2 - l1) > 0.5) {
+    figures.push({ name: 'brightness (L*)', old: l1.toFixed(1), new: l2.toFixed(1) });
+    if (Math.abs(l2 - l1) > 1.5) words.push(l2 > l1 ? 'brighter' : 'darker');
+  }
+  const shift = Math.hypot(a2 - a1, b2 - b1);
+  if (shift > 1) {
+    const hues = [[a2 - a1, 'redder', 'greener'], [b2 - b1, 'yellower', 'bluer']] as const;
+    const [by, up, down] = Math.abs(hues[0][0]) > Math.abs(hues[1][0]) ? hues[0] : hues[1];
+    figures.push({ name: 'colour (a*, b*)', old: `${a1.toFixed(1)}, ${b1.toFixed(1)}`, new: `${a2.toFixed(1)}, ${b2.toFixed(1)}` });
+    if (shift > 3) words.push(by > 0 ? up : down);
+  }
+  if (old.width === now.width) {
+    const [s1, s2] = [sharpness(before, old.width), sharpness(after, now.width)];
+    if (s1 > 0.2 && Math.abs(s2 / s1 - 1) > 0.12) {
+      figures.push({ name: 'sharpness (mean step)', old: s1.toFixed(2), new: s2.toFixed(2) });
+      words.push(s2 > s1 ? 'sharper' : 'softer');
+    }
+  }
+  return { figures, words };
+} // prettier-ignore

@@ -1,0 +1,110 @@
+import type { Raster } from '../../reading.ts';
+import { ciede2000, writeLab, type Lab } from './colour-difference.ts';
+
+/** So many pixels of those that differ, spread evenly, stand for all in the measure of colour. */
+const mostMeasured = 16_384;
+/** A pair of colours with less between them cannot be told apart (common practice for CIEDE2000, no published source). */
+export const visibleDifference = 2;
+/** Side of the tiles that differences are gathered in. */
+export const tileSide = 16;
+
+export interface PixelDifferences {
+  differing: number;
+  /** Estimated from those that were measured. */
+  visibleShare: number;
+  meanDifference: number;
+  greatestDifference: number;
+  /** Pixels in which red, green, blue and alpha differ, and the sums of the steps. */
+  channelCounts: Float64Array;
+  channelSums: Float64Array;
+  /** Greatest mean step of a channel in a tile, row by row; `differing` pixels of each beside it. */
+  tileMeans: Float32Array;
+  tilesAcross: number;
+  tilesDown: number;
+  /** Colours differ only where both are fully transparent. */
+  isHiddenOnly: boolean;
+}
+
+/** Looks at two pictures of one size pixel by pixel. */
+export function pixelDifferences(old: Raster, now: Raster): PixelDifferences {
+  const { width, height } = now;
+  const tilesAcross = Math.ceil(width / tileSide);
+  const tilesDown = Math.ceil(height / tileSide);
+  const tileSums = new Int32Array(tilesAcross * tilesDown);
+  const channelCounts = new Float64Array(4);
+  const channelSums = new Float64Array(4);
+  const a = words(old.rgba);
+  const b = words(now.rgba);
+  let differing = 0;
+  let hidden = 0;
+  for (let y = 0; y < height; y++) {
+    const tileRow = (y >> 4) * tilesAcross;
+    for (let x = 0, pixel = y * width; x < width; x++, pixel++) {
+      const p = a[pixel] ?? 0;
+      const q = b[pixel] ?? 0;
+      if (p === q) continue;
+      // Colour where nothing covers is not seen.
+      if (p >>> 24 === 0 && q >>> 24 === 0) hidden++;
+      differing++;
+      let step = 0;
+      for (let channel = 0; channel < 4; channel++) {
+        const by = Math.abs(((p >>> (channel * 8)) & 255) - ((q >>> (channel * 8)) & 255));
+        if (by === 0) continue;
+        channelCounts[channel] = (channelCounts[channel] ?? 0) + 1;
+        channelSums[channel] = (channelSums[channel] ?? 0) + by;
+        if (by > step) step = by;
+      }
+      const tile = tileRow + (x >> 4);
+      tileSums[tile] = (tileSums[tile] ?? 0) + step;
+    }
+  }
+  const tileMeans = Float32Array.from(tileSums, (sum) => sum / (tileSide * tileSide));
+  return {
+    differing, channelCounts, channelSums, tileMeans, tilesAcross, tilesDown,
+    ...measured(a, b, differing),
+    isHiddenOnly: differing > 0 && hidden === differing,
+  };
+} // prettier-ignore
+
+function words(rgba: Uint8Array): Uint32Array {
+  const aligned = rgba.byteOffset % 4 === 0 ? rgba : new Uint8Array(rgba);
+  return new Uint32Array(aligned.buffer, aligned.byteOffset, aligned.length >> 2);
+}
+
+function measured(
+  a: Uint32Array,
+  b: Uint32Array,
+  differing: number,
+): Pick<PixelDifferences, 'visibleShare' | 'meanDifference' | 'greatestDifference'> {
+  const every = Math.max(1, Math.floor(differing / mostMeasured));
+  const labs = new Float64Array(6);
+  let [met, count, visible, sum, greatest] = [0, 0, 0, 0, 0];
+  for (let pixel = 0; pixel < b.length && differing > 0; pixel++) {
+    const p = a[pixel] ?? 0;
+    const q = b[pixel] ?? 0;
+    if (p === q || met++ % every !== 0) continue;
+    // Over mid grey: a change of alpha is seen as far as it lets something through.
+    writeOver(p, labs, 0);
+    writeOver(q, labs, 3);
+    const difference = ciede2000(labOf(labs, 0), labOf(labs, 3));
+    count++;
+    sum += difference;
+    if (difference > visibleDifference) visible++;
+    if (difference > greatest) greatest = difference;
+  }
+  return {
+    meanDifference: count === 0 ? 0 : sum / count,
+    greatestDifference: greatest,
+    visibleShare: count === 0 ? 0 : ((visible / count) * differing) / b.length,
+  };
+}
+
+function writeOver(pixel: number, to: Float64Array, at: number): void {
+  const alpha = (pixel >>> 24) / 255;
+  const over = (shift: number): number => Math.round(((pixel >>> shift) & 255) * alpha + 128 * (1 - alpha));
+  writeLab(over(0), over(8), over(16), to, at);
+}
+
+function labOf(labs: Float64Array, at: number): Lab {
+  return [labs[at] ?? 0, labs[at + 1] ?? 0, labs[at + 2] ?? 0];
+}
