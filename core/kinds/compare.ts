@@ -6,6 +6,8 @@ import { ReadError, type ReadRequest } from './reading.ts';
 
 /** The table of kinds that are compared. Comparers come when they are first needed, as readers do. */
 const comparers: Partial<Record<Kind, () => Promise<Comparer>>> = {
+  model: async () => (await import('./model/compare.ts')).compareModels,
+  clip: async () => (await import('./model/compare.ts')).compareModels,
   picture: async () => (await import('./picture/compare.ts')).comparePictures,
 };
 

@@ -56,6 +56,13 @@ export async function openModel(request: ReadRequest): Promise<ModelDocument> {
 
 const hasSecondReader: ReadonlySet<string> = new Set(['fbx', 'dae']);
 
+/** Facts of an opened model, with how many bones move a vertex at most. */
+export function factsOfModel({ document, missing, units }: ModelDocument): ModelFacts & { weights: number } {
+  const semantics = new Set(document.getRoot().listMeshes().flatMap((mesh) => mesh.listPrimitives().flatMap((primitive) => primitive.listSemantics())));
+  const weights = [...semantics].filter((name) => name.startsWith('WEIGHTS_')).length * 4;
+  return { ...factsOf(document, missing, units, document.getRoot().listAnimations().map(clipOf)), weights };
+} // prettier-ignore
+
 function factsOf(document: Document, missing: string[], units: string, clips: Clip[]): ModelFacts {
   const root = document.getRoot();
   const primitives = root.listMeshes().flatMap((mesh) => mesh.listPrimitives());

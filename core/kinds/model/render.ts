@@ -9,9 +9,12 @@ const margin = 0.06;
 const eye = normalise([0.62, 0.48, 1]);
 const light = normalise([-0.35, 0.9, 0.6]);
 
-interface Surface {
+export interface Surface {
+  /** Linear light, 0 to 1. */
   colour: [number, number, number];
   texture: Raster | null;
+  /** Of each corner by itself, rgb triples of linear light. */
+  colours?: Float32Array;
 }
 
 /**
@@ -23,6 +26,18 @@ export async function renderPreview(
   batches: readonly TriangleBatch[],
   raster: ReadRequest['raster'],
 ): Promise<Raster | null> {
+  const ofMaterials = new Map<TriangleBatch['material'], Surface>();
+  const surfaces: Surface[] = [];
+  for (const batch of batches) {
+    const surface = ofMaterials.get(batch.material) ?? (await surfaceOf(batch, raster));
+    ofMaterials.set(batch.material, surface);
+    surfaces.push(surface);
+  }
+  return drawBatches(batches, surfaces);
+}
+
+/** Draws each batch with its surface. */
+export function drawBatches(batches: readonly TriangleBatch[], surfaces: readonly Surface[]): Raster | null {
   const frame = frameOf(batches);
   if (!frame) return null;
   const target = {
@@ -30,7 +45,10 @@ export async function renderPreview(
     depth: new Float32Array(drawnSize * drawnSize),
   };
   target.depth.fill(-Infinity);
-  for (const batch of batches) drawBatch(batch, await surfaceOf(batch, raster), frame, target);
+  batches.forEach((batch, at) => {
+    const surface = surfaces[at];
+    if (surface) drawBatch(batch, surface, frame, target);
+  });
   return averageDown(target.colour);
 }
 
@@ -115,7 +133,7 @@ function drawTriangle(
   screen: Float32Array,
   brightness: number,
   uvs: Float32Array | null,
-  { colour, texture }: Surface,
+  { colour, texture, colours }: Surface,
   target: { colour: Float32Array; depth: Float32Array },
 ): void {
   const ax = screen[a * 3] ?? 0;
@@ -159,6 +177,14 @@ function drawTriangle(
           target.colour[to + channel] = toByte(
             (colour[channel] ?? 0.8) * (linearOfByte[texture8] ?? 0) * brightness,
           );
+        }
+      } else if (colours) {
+        for (let channel = 0; channel < 3; channel++) {
+          const light =
+            wa * (colours[a * 3 + channel] ?? 0) +
+            wb * (colours[b * 3 + channel] ?? 0) +
+            wc * (colours[c * 3 + channel] ?? 0);
+          target.colour[to + channel] = toByte(light * brightness);
         }
       } else {
         target.colour[to] = plain[0] ?? 0;

@@ -99,7 +99,8 @@ describe('comparing pictures', () => {
       const changed = paint(packed, 150, 60, 10, [210, 60, 50, 255]);
       const { comparison } = comparePair(base, changed);
       expect(comparison.nature, `JPEG ${quality} with a change`).to.equal('other');
-      if (quality >= 75) expect(comparePair(base, webp).comparison.nature, `WebP ${quality}`).to.equal('recompressed');
+      // Colour at half the size leaves more beside sharp edges: in doubt that is a change.
+      if (quality >= 90) expect(comparePair(base, webp).comparison.nature, `WebP ${quality}`).to.equal('recompressed');
     }
     const faded = copy(base);
     for (let at = 0; at < faded.rgba.length; at += 4) if (((at / 4) % width) > 128) faded.rgba[at] = Math.max(0, (faded.rgba[at] ?? 0) - 3);

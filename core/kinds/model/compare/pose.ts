@@ -1,0 +1,138 @@
+import { MathUtils, type Animation, type AnimationSampler, type Document, type Node, type mat4, type vec3, type vec4 } from '@gltf-transform/core';
+
+type Path = 'translation' | 'rotation' | 'scale';
+
+interface Track {
+  times: Float32Array;
+  values: Float32Array;
+  size: number;
+  isStep: boolean;
+  isCubic: boolean;
+}
+
+/** A clip of a document, to be asked where its nodes are at a moment. */
+export class Pose {
+  /** From its first key, in seconds. */
+  readonly seconds: number;
+  private readonly first: number;
+  private readonly tracks = new Map<Node, Partial<Record<Path, Track>>>();
+  private readonly roots: readonly Node[];
+
+  constructor(document: Document, animation: Animation) {
+    let [first, last] = [Infinity, -Infinity];
+    for (const channel of animation.listChannels()) {
+      const node = channel.getTargetNode();
+      const sampler = channel.getSampler();
+      const path = channel.getTargetPath();
+      if (!node || !sampler || !(path === 'translation' || path === 'rotation' || path === 'scale')) continue;
+      const track = trackOf(sampler, path === 'rotation' ? 4 : 3);
+      if (track.times.length === 0) continue;
+      first = Math.min(first, track.times[0] ?? 0);
+      last = Math.max(last, track.times.at(-1) ?? 0);
+      this.tracks.set(node, { ...this.tracks.get(node), [path]: track });
+    }
+    this.first = Number.isFinite(first) ? first : 0;
+    this.seconds = last > first ? last - first : 0;
+    this.roots = document.getRoot().listScenes().flatMap((scene) => scene.listChildren());
+  }
+
+  /** Places of all nodes that have a name, in metres, so many seconds after the first key. */
+  placesAt(seconds: number): Map<string, vec3> {
+    const places = new Map<string, vec3>();
+    const time = this.first + seconds;
+    const visit = (node: Node, above: mat4 | null): void => {
+      const tracks = this.tracks.get(node);
+      const local = MathUtils.compose(
+        (valueAt(tracks?.translation, time) ?? node.getTranslation()) as vec3,
+        (rotationAt(tracks?.rotation, time) ?? node.getRotation()) as vec4,
+        (valueAt(tracks?.scale, time) ?? node.getScale()) as vec3,
+        [] as unknown as mat4,
+      );
+      const world = above ? multiply(above, local) : local;
+      if (node.getName() !== '') places.set(node.getName(), [world[12], world[13], world[14]]);
+      for (const child of node.listChildren()) visit(child, world);
+    };
+    for (const root of this.roots) visit(root, null);
+    return places;
+  }
+} // prettier-ignore
+
+function multiply(a: mat4, b: mat4): mat4 {
+  const product = [] as unknown as mat4;
+  for (let column = 0; column < 4; column++)
+    for (let row = 0; row < 4; row++) {
+      let sum = 0;
+      for (let k = 0; k < 4; k++) sum += (a[k * 4 + row] ?? 0) * (b[column * 4 + k] ?? 0);
+      product[column * 4 + row] = sum;
+    }
+  return product;
+}
+
+function trackOf(sampler: AnimationSampler, size: number): Track {
+  const output = sampler.getOutput();
+  const input = sampler.getInput();
+  const values = new Float32Array((output?.getCount() ?? 0) * size);
+  const element: number[] = [];
+  // Normalised integers are scaled by `getElement`.
+  for (let at = 0; at < (output?.getCount() ?? 0); at++) values.set(output?.getElement(at, element).slice(0, size) ?? [], at * size);
+  const times = Float32Array.from({ length: input?.getCount() ?? 0 }, (_, at) => input?.getScalar(at) ?? 0);
+  return { times, values, size, isStep: sampler.getInterpolation() === 'STEP', isCubic: sampler.getInterpolation() === 'CUBICSPLINE' };
+} // prettier-ignore
+
+/** Interpolation of glTF 2.0, appendix C: step, linear, or cubic Hermite with tangents by the second. */
+function valueAt(track: Track | undefined, time: number): number[] | null {
+  if (!track) return null;
+  const { index, part, span } = placeOf(track.times, time);
+  const { size, values } = track;
+  const key = (at: number, offset = track.isCubic ? 1 : 0): number[] => {
+    const from = (track.isCubic ? at * 3 + offset : at) * size;
+    return [...values.subarray(from, from + size)];
+  };
+  if (part === 0 || track.isStep) return key(index);
+  const [a, b] = [key(index), key(index + 1)];
+  if (!track.isCubic) return a.map((value, at) => value + ((b[at] ?? 0) - value) * part);
+  const [out, into] = [key(index, 2), key(index + 1, 0)];
+  const [t2, t3] = [part ** 2, part ** 3];
+  return a.map(
+    (value, at) =>
+      (2 * t3 - 3 * t2 + 1) * value + span * (t3 - 2 * t2 + part) * (out[at] ?? 0) +
+      (-2 * t3 + 3 * t2) * (b[at] ?? 0) + span * (t3 - t2) * (into[at] ?? 0),
+  );
+} // prettier-ignore
+
+/** Quaternions go the shorter way round (glTF 2.0, appendix C.4); cubic ones are made a unit again. */
+function rotationAt(track: Track | undefined, time: number): number[] | null {
+  if (!track) return null;
+  const { index, part } = placeOf(track.times, time);
+  if (track.isStep || track.isCubic || part === 0) {
+    const value = valueAt(track, time) ?? [0, 0, 0, 1];
+    const length = Math.hypot(...value) || 1;
+    return value.map((component) => component / length);
+  }
+  const a = [...track.values.subarray(index * 4, index * 4 + 4)];
+  let b = [...track.values.subarray(index * 4 + 4, index * 4 + 8)];
+  let cosine = a.reduce((sum, value, at) => sum + value * (b[at] ?? 0), 0);
+  if (cosine < 0) {
+    b = b.map((value) => -value);
+    cosine = -cosine;
+  }
+  const angle = Math.acos(Math.min(1, cosine));
+  const sine = Math.sin(angle);
+  const [from, to] = sine < 1e-4 ? [1 - part, part] : [Math.sin((1 - part) * angle) / sine, Math.sin(part * angle) / sine];
+  return a.map((value, at) => value * from + (b[at] ?? 0) * to);
+} // prettier-ignore
+
+/** The key before a time, and how much of the way to the next one is behind it. */
+function placeOf(times: Float32Array, time: number): { index: number; part: number; span: number } {
+  const last = times.length - 1;
+  if (time <= (times[0] ?? 0)) return { index: 0, part: 0, span: 0 };
+  if (time >= (times[last] ?? 0)) return { index: last, part: 0, span: 0 };
+  let [low, high] = [0, last];
+  while (high - low > 1) {
+    const middle = (low + high) >> 1;
+    if ((times[middle] ?? 0) <= time) low = middle;
+    else high = middle;
+  }
+  const span = (times[high] ?? 0) - (times[low] ?? 0);
+  return { index: low, part: span > 0 ? (time - (times[low] ?? 0)) / span : 0, span };
+}

@@ -1,0 +1,121 @@
+import { BufferAttribute, BufferGeometry, Vector3 } from 'three';
+import { MeshBVH } from 'three-mesh-bvh';
+import type { TriangleBatch } from '../triangles.ts';
+
+/** All triangles of a model in one, to be asked how far points are from them. */
+export interface Surface {
+  /** xyz triples in metres. */
+  positions: Float32Array;
+  /** Three to a triangle. */
+  indices: Uint32Array;
+  /** Diagonal of the bounds in metres. */
+  diagonal: number;
+  min: readonly [number, number, number];
+  max: readonly [number, number, number];
+  /** Which batch a triangle is of, by the first triangle of each. */
+  starts: readonly number[];
+}
+
+/** @returns null where nothing has a surface */
+export function surfaceOf(batches: readonly TriangleBatch[]): Surface | null {
+  const vertices = batches.reduce((sum, { positions }) => sum + positions.length, 0);
+  const corners = batches.reduce((sum, { indices }) => sum + indices.length, 0);
+  if (corners === 0) return null;
+  const positions = new Float32Array(vertices);
+  const indices = new Uint32Array(corners);
+  const starts: number[] = [];
+  let [vertexAt, cornerAt] = [0, 0];
+  for (const batch of batches) {
+    starts.push(cornerAt / 3);
+    positions.set(batch.positions, vertexAt);
+    for (const corner of batch.indices) indices[cornerAt++] = corner + vertexAt / 3;
+    vertexAt += batch.positions.length;
+  }
+  const min: [number, number, number] = [Infinity, Infinity, Infinity];
+  const max: [number, number, number] = [-Infinity, -Infinity, -Infinity];
+  // Of what is drawn: vertices that no triangle uses are not part of the shape.
+  for (const corner of indices)
+    for (const axis of [0, 1, 2] as const) {
+      const value = positions[corner * 3 + axis] ?? 0;
+      if (value < min[axis]) min[axis] = value;
+      if (value > max[axis]) max[axis] = value;
+    }
+  const diagonal = Math.hypot(max[0] - min[0], max[1] - min[1], max[2] - min[2]);
+  return Number.isFinite(diagonal) ? { positions, indices, diagonal, min, max, starts } : null;
+}
+
+/** Distances from points to a surface. Building takes most of the time: keep it while there are points to ask about. */
+export class DistanceField {
+  private readonly tree: MeshBVH;
+  private readonly point = new Vector3();
+  private readonly found = { point: new Vector3(), distance: 0, faceIndex: 0 };
+  private readonly last = new Vector3(Infinity, 0, 0);
+  private lastDistance = Infinity;
+
+  constructor({ positions, indices }: Surface) {
+    const geometry = new BufferGeometry();
+    geometry.setAttribute('position', new BufferAttribute(positions, 3));
+    // The tree sorts the indices that it is given.
+    geometry.setIndex(new BufferAttribute(new Uint32Array(indices), 1));
+    this.tree = new MeshBVH(geometry);
+  }
+
+  /** Metres from a point to the nearest triangle. */
+  distance(x: number, y: number, z: number): number {
+    this.point.set(x, y, z);
+    // Points come in an order in which neighbours follow one another: no farther than the last one's way and the way to it.
+    const bound = (this.lastDistance + this.last.distanceTo(this.point)) * 1.000001 + 1e-9;
+    const hit =
+      (Number.isFinite(bound) ? this.tree.closestPointToPoint(this.point, this.found, 0, bound) : null) ??
+      this.tree.closestPointToPoint(this.point, this.found);
+    this.lastDistance = hit ? hit.distance : Infinity;
+    this.last.copy(this.point);
+    return this.lastDistance;
+  }
+}
+
+export interface Sample {
+  x: number;
+  y: number;
+  z: number;
+  triangle: number;
+}
+
+/**
+ * Points that lie evenly over a surface, by area: the same every time (the R2 sequence of Roberts, 2018, for the place in
+ * a triangle). Not vertices alone: a flat wall has few of them.
+ */
+export function* samplesOf(surface: Surface, count: number): Generator<Sample> {
+  const { positions, indices } = surface;
+  const triangles = indices.length / 3;
+  const sums = new Float64Array(triangles);
+  let total = 0;
+  for (let triangle = 0; triangle < triangles; triangle++) {
+    const area = areaOf(surface, triangle);
+    total += Number.isFinite(area) ? area : 0;
+    sums[triangle] = total;
+  }
+  let triangle = 0;
+  for (let sample = 0; sample < count; sample++) {
+    const wanted = ((sample + 0.5) / count) * total;
+    while (triangle < triangles - 1 && (sums[triangle] ?? 0) < wanted) triangle++;
+    let u = (0.5 + sample * 0.7548776662466927) % 1;
+    let v = (0.5 + sample * 0.5698402909980532) % 1;
+    if (u + v > 1) [u, v] = [1 - u, 1 - v];
+    const value = (axis: number): number => {
+      const at = (corner: number): number => positions[(indices[triangle * 3 + corner] ?? 0) * 3 + axis] ?? 0;
+      return at(0) * (1 - u - v) + at(1) * u + at(2) * v;
+    };
+    yield { x: value(0), y: value(1), z: value(2), triangle };
+  }
+} // prettier-ignore
+
+function areaOf({ positions, indices }: Surface, triangle: number): number {
+  const edge = (corner: number, axis: number): number =>
+    (positions[(indices[triangle * 3 + corner] ?? 0) * 3 + axis] ?? 0) -
+    (positions[(indices[triangle * 3] ?? 0) * 3 + axis] ?? 0);
+  const x = edge(1, 1) * edge(2, 2) - edge(1, 2) * edge(2, 1);
+  const y = edge(1, 2) * edge(2, 0) - edge(1, 0) * edge(2, 2);
+  const z = edge(1, 0) * edge(2, 1) - edge(1, 1) * edge(2, 0);
+  return Math.hypot(x, y, z) / 2;
+}
