@@ -8,6 +8,7 @@ import { ReadError, type ReadRequest } from './reading.ts';
 const comparers: Partial<Record<Kind, () => Promise<Comparer>>> = {
   model: async () => (await import('./model/compare.ts')).compareModels,
   clip: async () => (await import('./model/compare.ts')).compareModels,
+  sound: async () => (await import('./sound/compare.ts')).compareSounds,
   picture: async () => (await import('./picture/compare.ts')).comparePictures,
 };
 

@@ -1,6 +1,14 @@
 import { Document, NodeIO } from '@gltf-transform/core';
 import { expect } from 'chai';
-import { AnimationMixer, PlaneGeometry, SphereGeometry, Triangle, TorusKnotGeometry, Vector3, type BufferGeometry } from 'three';
+import {
+  AnimationMixer,
+  PlaneGeometry,
+  SphereGeometry,
+  Triangle,
+  TorusKnotGeometry,
+  Vector3,
+  type BufferGeometry,
+} from 'three';
 import { GLTFLoader } from 'three/examples/jsm/loaders/GLTFLoader.js';
 import type { Comparison, ModelDetail } from '../../../contract/comparisons.ts';
 import { compareBytes } from '../../../tests/support/compare.ts';

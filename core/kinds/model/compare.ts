@@ -127,7 +127,8 @@ function sayPlaced({ scale, offsetMetres, isTurned }: NonNullable<ModelDetail['p
   if (Math.abs(scale - 1) > 0.002) parts.push(`${Number(scale.toPrecision(3))} times as large`);
   if (isTurned) parts.push('turned by quarters');
   const far = Math.hypot(...offsetMetres);
-  if (parts.length === 0 || (far > 0.001 && !isTurned)) parts.push(`${metresText(far)} away from where it was`);
+  if (parts.length === 0 || (far > 0.001 && !isTurned))
+    parts.push(`${metresText(far)} away from where it was`);
   return `the same shape, ${parts.join(' and ')}`;
 }
 

@@ -1,3 +1,4 @@
+import type { SoundFacts } from '../../../contract/facts.ts';
 import { identify } from '../identify.ts';
 import { ReadError, readingOf, type Reader } from '../reading.ts';
 import { decodeAiff } from './aiff.ts';
@@ -22,7 +23,7 @@ export const readSound: Reader = async ({ bytes, path }) => {
   if (sound.channels === 0 || sound.frames === 0) 
     throw new ReadError(sound.damage ?? 'no sound could be decoded from it');
   const chunks = format === 'wav' ? riffChunks(bytes) : [];
-  const loops = format === 'wav' ? sampleLoops(bytes, chunks) : await loopOfComments(bytes, format, sound.frames);
+  const loops = await loopsOf(bytes, format, sound.frames);
   return readingOf(
     {
       kind: 'sound',
@@ -41,6 +42,15 @@ export const readSound: Reader = async ({ bytes, path }) => {
     { decoded: sound.damage === null ? contentOf(sound) : null, signature: soundSignature(sound), damage: sound.damage },
   );
 }; // prettier-ignore
+
+/** Loops as the file says them: the `smpl` chunk of WAV, or comments of the others. */
+export async function loopsOf(
+  bytes: Uint8Array,
+  format: string,
+  frames: number,
+): Promise<SoundFacts['loops']> {
+  return format === 'wav' ? sampleLoops(bytes, riffChunks(bytes)) : loopOfComments(bytes, format, frames);
+}
 
 /** Decodes a sound of any format that has samples. @throws ReadError */
 export async function decodeSound(bytes: Uint8Array, format: string): Promise<DecodedSound> {

@@ -1,4 +1,13 @@
-import { MathUtils, type Animation, type AnimationSampler, type Document, type Node, type mat4, type vec3, type vec4 } from '@gltf-transform/core';
+import {
+  MathUtils,
+  type Animation,
+  type AnimationSampler,
+  type Document,
+  type Node,
+  type mat4,
+  type vec3,
+  type vec4,
+} from '@gltf-transform/core';
 
 type Path = 'translation' | 'rotation' | 'scale';
 

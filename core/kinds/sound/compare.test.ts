@@ -1,0 +1,101 @@
+import { expect } from 'chai';
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { Comparison } from '../../../contract/comparisons.ts';
+import { compareBytes } from '../../../tests/support/compare.ts';
+import { writeWave } from './write-wave.ts';
+
+const rate = 44_100;
+
+/** A tune of plucked tones over a soft wind: rises and falls, low and high. */
+function tune(seconds: number, pitch = 1): Float32Array {
+  let seed = 11;
+  return Float32Array.from({ length: Math.round(seconds * rate) }, (_, at) => {
+    const time = at / rate;
+    const beat = Math.floor(time * 3.3);
+    const hertz = [220, 330, 294, 440, 392, 262, 523][(beat * 5) % 7] ?? 220;
+    seed = (Math.imul(seed, 1103515245) + 12345) & 0x7fffffff;
+    const pluck = Math.exp(-((time * 3.3) % 1) * 5);
+    const wind = (seed / 0x3fffffff - 1) * 0.04 * (1 + Math.sin(time));
+    return 0.35 * pluck * (Math.sin(2 * Math.PI * hertz * pitch * time) + 0.4 * Math.sin(4 * Math.PI * hertz * pitch * time)) + wind;
+  });
+} // prettier-ignore
+
+const wave = (samples: Float32Array): Uint8Array => writeWave({ sampleRate: rate, channels: 1, frames: samples.length, coding: '', bits: 16, damage: null, samples: { floats: [samples] } }); // prettier-ignore
+
+describe('comparing sounds', () => {
+  const folder = mkdtempSync(join(tmpdir(), 'worvel-sounds-'));
+  after(() => rmSync(folder, { recursive: true, force: true }));
+  const base = tune(6);
+  const at = (name: string): string => join(folder, name);
+  const made = (program: string, ...args: string[]): void => void execFileSync(program, args, { cwd: folder, stdio: ['ignore', 'ignore', 'ignore'] }); // prettier-ignore
+  before(() => writeFileSync(at('base.wav'), wave(base)));
+  const against = async (name: string): Promise<Comparison> =>
+    compareBytes({ bytes: wave(base), path: 'a.wav' }, { bytes: readFileSync(at(name)), path: name });
+  const sox = async (name: string, ...effects: string[]): Promise<Comparison> => {
+    made('sox', '-D', 'base.wav', name, ...effects);
+    return against(name);
+  };
+  const detailOf = ({ detail }: Comparison) => {
+    if (detail?.kind !== 'sound') throw new Error('no detail of a sound');
+    return detail;
+  };
+
+  it('tells what sox made louder, shifted, trimmed and filtered, and by how much', async () => {
+    const louder = await sox('quieter.wav', 'vol', '-4dB');
+    expect(louder.nature).to.equal('louder');
+    expect(louder.sentence).to.equal('The same sound, 4.0 dB quieter.');
+    const later = await sox('later.wav', 'pad', '0.25', 'trim', '0', '6');
+    expect([later.nature, detailOf(later).shiftSeconds]).to.deep.equal(['shifted', 0.25]);
+    const shorter = await sox('shorter.wav', 'trim', '1.5');
+    expect(shorter.nature).to.equal('trimmed');
+    expect(shorter.sentence).to.equal('The same sound, 1.50 s shorter, without its first 1.50 s.');
+    const dull = await sox('dull.wav', 'lowpass', '-2', '1200');
+    expect(dull.nature).to.equal('filtered');
+    expect(dull.sentence).to.match(/less of the high tones/);
+  });
+
+  it('knows a sound again that was packed with loss, or at another rate', async () => {
+    made('oggenc', '-Q', '-q', '4', '-o', 'base.ogg', 'base.wav');
+    made('ffmpeg', '-y', '-i', 'base.wav', '-b:a', '128k', 'base.mp3');
+    made('opusenc', '--quiet', '--bitrate', '96', 'base.wav', 'base.opus');
+    made('flac', '-s', '-f', '-o', 'base.flac', 'base.wav');
+    for (const name of ['base.ogg', 'base.mp3', 'base.opus']) {
+      const comparison = await against(name);
+      expect(comparison.nature, `${name}: ${comparison.sentence}`).to.equal('recompressed');
+      expect(detailOf(comparison).likeness, name).to.be.above(0.95);
+    }
+    expect((await against('base.flac')).nature).to.equal('same');
+    expect((await sox('slower.wav', 'rate', '-v', '22050')).nature).to.equal('recompressed');
+  });
+
+  it('says from which second to which a sound is another one', async () => {
+    const changed = new Float32Array(base);
+    const other = tune(6, 1.26);
+    for (let sample = 2 * rate; sample < 3.5 * rate; sample++) changed[sample] = other[sample] ?? 0;
+    writeFileSync(at('changed.wav'), wave(changed));
+    const comparison = await against('changed.wav');
+    expect(comparison.nature).to.equal('other');
+    const { ranges } = detailOf(comparison);
+    expect(ranges.at(0)?.from).to.be.closeTo(2, 0.3);
+    expect(ranges.at(-1)?.to).to.be.closeTo(3.5, 0.3);
+    // The same beneath loss: what is packed with loss hides no change.
+    made('oggenc', '-Q', '-q', '5', '-o', 'changed.ogg', 'changed.wav');
+    const packed = await against('changed.ogg');
+    expect(packed.nature).to.equal('other');
+    writeFileSync(at('else.wav'), wave(tune(6, 0.7)));
+    expect((await against('else.wav')).nature).to.equal('other');
+  });
+
+  it('measures loudness before and after', async () => {
+    const { newLoudness, oldLoudness } = detailOf(await sox('minus6.wav', 'vol', '-6dB'));
+    expect((newLoudness ?? 0) - (oldLoudness ?? 0)).to.be.closeTo(-6, 0.02);
+  });
+
+  it('says which sound cannot be read', async () => {
+    const failure = await compareBytes({ bytes: wave(base), path: 'a.wav' }, { bytes: wave(base).subarray(0, 40), path: 'b.wav' }).catch(String);
+    expect(failure).to.match(/ReadError/);
+  }); // prettier-ignore
+});

@@ -1,0 +1,202 @@
+import type { Comparison, Nature } from '../../../contract/comparisons.ts';
+import { plural, secondsText } from '../../figures.ts';
+import { figure, sentenceOf, type Comparer, type Outcome } from '../comparing.ts';
+import { identify } from '../identify.ts';
+import { ReadError, type ReadRequest } from '../reading.ts';
+import { bands, lagOf, patternDifference, patternOf, type PatternDifference } from './compare/pattern.ts';
+import { drawWaveforms } from './compare/draw-waveforms.ts';
+import { sampleRelation, type SampleRelation } from './compare/samples.ts';
+import { floatsOf, type DecodedSound } from './decoded.ts';
+import { integratedLoudness, truePeak } from './loudness.ts';
+import { loopsOf, decodeSound } from './read.ts';
+
+/** Packing with loss leaves this much between the bands of two sounds that are the same to hear. */
+const lossResidual = 2.5;
+const lossLikeness = 0.95;
+/** A stretch differs where what is heard is so many decibels off in the mean of a tenth of a second, for as long. */
+const otherResidual = 3;
+const shortestRange = 0.1;
+
+interface Side {
+  sound: DecodedSound;
+  format: string;
+  channels: readonly Float32Array[];
+  mono: Float32Array;
+  loops: string;
+}
+
+/** Compares two sounds by what is heard: where they begin, how loud they are, what they are filtered by, and what is other. */
+export const compareSounds: Comparer = async (oldRequest, newRequest) => {
+  const formats = [oldRequest, newRequest].map(({ bytes, path }) => identify(bytes.subarray(0, 1024), path).format);
+  if (formats.includes('midi')) return (await import('./compare-notes.ts')).compareNotes(oldRequest, newRequest);
+  return compareSides(await sideOf(oldRequest), await sideOf(newRequest));
+}; // prettier-ignore
+
+async function sideOf({ bytes, path }: ReadRequest): Promise<Side> {
+  const { format } = identify(bytes.subarray(0, 1024), path);
+  const sound = await decodeSound(bytes, format);
+  if (sound.channels === 0 || sound.frames === 0) throw new ReadError(sound.damage ?? 'no sound could be decoded from it');
+  const loops = await loopsOf(bytes, format, sound.frames);
+  const channels = floatsOf(sound);
+  return { sound, format, channels, mono: mixed(channels), loops: loops.map(({ startFrame, endFrame }) => `${startFrame} to ${endFrame}`).join(', ') || 'none' };
+} // prettier-ignore
+
+function mixed(channels: readonly Float32Array[]): Float32Array {
+  const [first = new Float32Array(0)] = channels;
+  if (channels.length === 1) return first;
+  const mono = new Float32Array(first.length);
+  for (const samples of channels)
+    for (let at = 0; at < mono.length; at++)
+      mono[at] = (mono[at] ?? 0) + (samples[at] ?? 0) / channels.length;
+  return mono;
+}
+
+function compareSides(old: Side, now: Side): Outcome {
+  const [oldSeconds, newSeconds] = [old.sound.frames / old.sound.sampleRate, now.sound.frames / now.sound.sampleRate];
+  const stepSeconds = Math.max(oldSeconds, newSeconds) > 60 ? 0.02 : 0.01;
+  const [before, after] = [patternOf(old.mono, old.sound.sampleRate, stepSeconds), patternOf(now.mono, now.sound.sampleRate, stepSeconds)];
+  const lag = lagOf(before, after);
+  const difference = patternDifference(before, after, lag);
+  const isOneForm = old.sound.sampleRate === now.sound.sampleRate && old.sound.channels === now.sound.channels;
+  const roughFrames = Math.round(lag * stepSeconds * now.sound.sampleRate);
+  const exact = isOneForm ? sampleRelation(old.channels, now.channels, roughFrames, Math.ceil(stepSeconds * now.sound.sampleRate * 1.5)) : null;
+  const isExact = exact !== null && exact.signalToResidual > 50;
+  const shiftSeconds = isExact ? exact.shiftFrames / now.sound.sampleRate : Math.abs(lag) <= 2 ? 0 : lag * stepSeconds;
+  const ranges = isExact ? [] : rangesOf(difference, stepSeconds);
+  const gainDecibels = isExact ? 20 * Math.log10(Math.max(1e-6, Math.abs(exact.gain))) : difference.gainDecibels;
+  const nature = natureOf(exact, isExact, difference, ranges, shiftSeconds, gainDecibels, newSeconds - oldSeconds);
+  const loudness = [integratedLoudness(old.channels, old.sound.sampleRate), integratedLoudness(now.channels, now.sound.sampleRate)] as const;
+  const peaks = [truePeak(old.channels), truePeak(now.channels)] as const;
+  const level = (value: number | null, unit: string): string => (value === null ? 'silence' : `${value.toFixed(1)} ${unit}`);
+  const otherSeconds = ranges.reduce((sum, { from, to }) => sum + to - from, 0);
+  const comparison: Comparison = {
+    kind: 'sound',
+    nature,
+    extent: nature === 'same' ? 0 : nature === 'recompressed' ? 0.02 : nature === 'other' ? Math.max(0.05, Math.min(1, otherSeconds / Math.max(0.01, newSeconds))) : 0.1,
+    sentence: sentenceOf(saySound(nature, difference, ranges, { shiftSeconds, gainDecibels, oldSeconds, newSeconds }, exact)),
+    figures: [
+      ...figure('length', secondsText(oldSeconds), secondsText(newSeconds)),
+      ...figure('rate', `${old.sound.sampleRate} Hz`, `${now.sound.sampleRate} Hz`),
+      ...figure('channels', old.sound.channels, now.sound.channels),
+      ...figure('packed as', old.sound.coding, now.sound.coding),
+      ...figure('bits', old.sound.bits ?? 'not said', now.sound.bits ?? 'not said'),
+      ...figure('loudness', level(loudness[0], 'LUFS'), level(loudness[1], 'LUFS')),
+      ...figure('true peak', level(peaks[0], 'dBTP'), level(peaks[1], 'dBTP')),
+      ...figure('loop', old.loops, now.loops),
+      { name: 'likeness of what is heard', old: '', new: difference.likeness.toFixed(3) },
+      ...(exact && nature !== 'same' ? [{ name: 'left over, once shifted and levelled', old: '', new: Number.isFinite(exact.signalToResidual) ? `${(-exact.signalToResidual).toFixed(0)} dB` : 'nothing' }] : []),
+    ],
+    detail: {
+      kind: 'sound',
+      oldLoudness: loudness[0], newLoudness: loudness[1], oldPeak: peaks[0], newPeak: peaks[1],
+      shiftSeconds, gainDecibels, likeness: Math.max(-1, Math.min(1, difference.likeness)), ranges,
+    },
+  };
+  return { comparison, picture: drawWaveforms(old.mono, now.mono, [old.sound.sampleRate, now.sound.sampleRate], shiftSeconds, ranges) };
+} // prettier-ignore
+
+function natureOf(
+  exact: SampleRelation | null,
+  isExact: boolean,
+  { likeness, residuals, bandGains, gainDecibels: median, overlap }: PatternDifference,
+  ranges: readonly { from: number; to: number }[],
+  shiftSeconds: number,
+  gainDecibels: number,
+  longer: number,
+): Nature {
+  if (overlap === 0) return 'other';
+  const isLouder = Math.abs(gainDecibels) > 0.3 || (exact !== null && isExact && exact.gain < 0);
+  const isTrimmed = Math.abs(longer) > 0.005;
+  if (isExact) {
+    if (isLouder) return 'louder';
+    if (isTrimmed) return 'trimmed';
+    return Math.abs(shiftSeconds) > 1e-9 ? 'shifted' : exact?.signalToResidual === Infinity ? 'same' : 'recompressed';
+  }
+  if (ranges.length > 0) return 'other';
+  const heard = [...residuals].filter((value) => !Number.isNaN(value));
+  const mean = heard.reduce((sum, value) => sum + value, 0) / Math.max(1, heard.length);
+  if (mean > lossResidual) return 'other';
+  let spread = 0;
+  for (const gain of bandGains) spread += Math.abs(gain - median) / bands;
+  // Each band by itself is as it was: that they are not among one another is a filter.
+  if (spread > 2.5) return 'filtered';
+  if (likeness < lossLikeness) return 'other';
+  if (isTrimmed) return Math.abs(longer) > 0.06 ? 'trimmed' : 'recompressed';
+  if (Math.abs(gainDecibels) > 1) return 'louder';
+  return Math.abs(shiftSeconds) > 0.06 ? 'shifted' : 'recompressed';
+} // prettier-ignore
+
+/** Stretches in which what is left over is heard, in seconds of the newer one. */
+function rangesOf({ residuals }: PatternDifference, stepSeconds: number): { from: number; to: number }[] {
+  const ranges: { from: number; to: number }[] = [];
+  const gap = Math.round(0.15 / stepSeconds);
+  let [start, last] = [-1, -1];
+  const close = (): void => {
+    if (start >= 0 && (last + 1 - start) * stepSeconds >= shortestRange) ranges.push({ from: start * stepSeconds, to: (last + 1) * stepSeconds });
+    start = -1;
+  };
+  const half = Math.max(1, Math.round(shortestRange / 2 / stepSeconds));
+  residuals.forEach((_, step) => {
+    const around = residuals.subarray(Math.max(0, step - half), step + half + 1).filter((value) => !Number.isNaN(value));
+    const mean = around.reduce((sum, value) => sum + value, 0) / Math.max(1, around.length);
+    if (mean > otherResidual) {
+      if (start < 0) start = step;
+      last = step;
+    } else if (start >= 0 && step - last > gap) close();
+  });
+  close();
+  return ranges;
+} // prettier-ignore
+
+interface Heard {
+  shiftSeconds: number;
+  gainDecibels: number;
+  oldSeconds: number;
+  newSeconds: number;
+}
+
+function saySound(
+  nature: Nature,
+  { bandGains, gainDecibels: median }: PatternDifference,
+  ranges: readonly { from: number; to: number }[],
+  { shiftSeconds, gainDecibels, oldSeconds, newSeconds }: Heard,
+  exact: SampleRelation | null,
+): string[] {
+  const parts: string[] = [];
+  const louder = `${Math.abs(gainDecibels).toFixed(1)} dB ${gainDecibels > 0 ? 'louder' : 'quieter'}`;
+  const isInverted = exact !== null && exact.gain < 0 && exact.signalToResidual > 50;
+  switch (nature) {
+    case 'same':
+      return ['the same samples'];
+    case 'recompressed':
+      return ['the same sound, packed otherwise'];
+    case 'louder':
+      parts.push(`the same sound, ${isInverted ? 'turned over, ' : ''}${louder}`);
+      break;
+    case 'filtered':
+      parts.push(`the same sound, ${sayFilter(bandGains, median)}`);
+      break;
+    case 'trimmed':
+    case 'shifted':
+      parts.push('the same sound');
+      break;
+    default: {
+      const [first] = ranges;
+      if (ranges.length === 0 || !first) parts.push('another sound');
+      else if (ranges.length === 1) parts.push(`other from ${secondsText(first.from)} to ${secondsText(first.to)}`);
+      else parts.push(`other in ${plural(ranges.length, 'stretch').replace('stretchs', 'stretches')}, the first from ${secondsText(first.from)} to ${secondsText(first.to)}`);
+    }
+  }
+  if (Math.abs(newSeconds - oldSeconds) > 0.005) parts.push(`${secondsText(Math.abs(newSeconds - oldSeconds))} ${newSeconds > oldSeconds ? 'longer' : 'shorter'}`);
+  if (Math.abs(shiftSeconds) > 1e-4 && nature !== 'other') parts.push(shiftSeconds > 0 ? `beginning ${secondsText(shiftSeconds)} later` : `without its first ${secondsText(-shiftSeconds)}`);
+  return parts;
+} // prettier-ignore
+
+function sayFilter(bandGains: Float64Array, median: number): string {
+  const third = Math.floor(bands / 3);
+  const mean = (from: number, to: number): number => bandGains.subarray(from, to).reduce((sum, gain) => sum + gain - median, 0) / (to - from);
+  const [low, high] = [mean(0, third), mean(bands - third, bands)];
+  const by = (decibels: number): string => `${Math.abs(decibels).toFixed(0)} dB`;
+  if (Math.abs(low) > Math.abs(high)) return low < 0 ? `with ${by(low)} less of the low tones` : `with ${by(low)} more of the low tones`;
+  return high < 0 ? `with ${by(high)} less of the high tones` : `with ${by(high)} more of the high tones`;
+} // prettier-ignore

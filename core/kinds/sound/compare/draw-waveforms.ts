@@ -1,0 +1,39 @@
+import { previewSize, type Raster } from '../../reading.ts';
+
+const height = 150;
+const ink = [60, 98, 92] as const;
+const differs = [196, 72, 32] as const;
+
+/** The older sound above the newer one, aligned; stretches that differ in another colour. */
+export function drawWaveforms(
+  old: Float32Array,
+  now: Float32Array,
+  sampleRates: readonly [number, number],
+  shiftSeconds: number,
+  ranges: readonly { from: number; to: number }[],
+): Raster {
+  const begin = Math.min(0, shiftSeconds);
+  const end = Math.max(now.length / sampleRates[1], old.length / sampleRates[0] + shiftSeconds);
+  const rgba = new Uint8Array(previewSize * height * 4);
+  const secondsOf = (x: number): number => begin + ((end - begin) * x) / previewSize;
+  const draw = (samples: Float32Array, rate: number, shift: number, top: number): void => {
+    const half = height / 4 - 4;
+    for (let x = 0; x < previewSize; x++) {
+      const from = Math.max(0, Math.floor((secondsOf(x) - shift) * rate));
+      const to = Math.min(samples.length, Math.ceil((secondsOf(x + 1) - shift) * rate));
+      if (to <= from) continue;
+      let [low, high] = [0, 0];
+      for (let at = from; at < to; at++) {
+        low = Math.min(low, samples[at] ?? 0);
+        high = Math.max(high, samples[at] ?? 0);
+      }
+      const isOther = ranges.some((range) => secondsOf(x + 1) > range.from && secondsOf(x) < range.to);
+      const middle = top + height / 4;
+      for (let y = Math.round(middle - Math.min(1, high) * half); y <= Math.round(middle - Math.max(-1, low) * half); y++)
+        rgba.set([...(isOther ? differs : ink), 255], (y * previewSize + x) * 4);
+    }
+  };
+  draw(old, sampleRates[0], shiftSeconds, 0);
+  draw(now, sampleRates[1], 0, height / 2);
+  return { width: previewSize, height, rgba };
+} // prettier-ignore

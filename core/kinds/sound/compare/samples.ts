@@ -1,0 +1,66 @@
+/** How one sound's samples follow from another's by a shift and a gain. */
+export interface SampleRelation {
+  /** Sample frames that the newer one begins later. */
+  shiftFrames: number;
+  gain: number;
+  /** What is left once these are taken out, below the signal, in decibels; infinite where nothing is. */
+  signalToResidual: number;
+}
+
+const probeFrames = 8192;
+
+/**
+ * Finds the shift, to the sample, near a lag that is known roughly, from the loudest stretch of the older sound; then
+ * measures what is left of all that overlaps.
+ */
+export function sampleRelation(
+  old: readonly Float32Array[],
+  now: readonly Float32Array[],
+  roughFrames: number,
+  slackFrames: number,
+): SampleRelation {
+  const [a, b] = [old[0] ?? new Float32Array(0), now[0] ?? new Float32Array(0)];
+  const probe = loudestPlace(a, Math.max(0, -roughFrames + slackFrames), Math.min(a.length, b.length - roughFrames - slackFrames));
+  const length = Math.min(probeFrames, a.length - probe);
+  let [shiftFrames, best] = [roughFrames, -Infinity];
+  for (let shift = roughFrames - slackFrames; shift <= roughFrames + slackFrames; shift++) {
+    let [products, energy] = [0, 1e-12];
+    for (let at = probe; at < probe + length; at++) {
+      const there = b[at + shift] ?? 0;
+      products += (a[at] ?? 0) * there;
+      energy += there * there;
+    }
+    const fit = products / Math.sqrt(energy);
+    if (fit > best + 1e-9 || (fit > best - 1e-9 && Math.abs(shift) < Math.abs(shiftFrames))) [shiftFrames, best] = [shift, Math.max(best, fit)];
+  }
+  let [products, energyOld, energyNow] = [0, 0, 0];
+  const from = Math.max(0, shiftFrames);
+  const to = Math.min(b.length, a.length + shiftFrames);
+  for (const [channel, samples] of now.entries()) {
+    const before = old[channel];
+    if (!before) continue;
+    for (let at = from; at < to; at++) {
+      const p = before[at - shiftFrames] ?? 0;
+      const q = samples[at] ?? 0;
+      products += p * q;
+      energyOld += p * p;
+      energyNow += q * q;
+    }
+  }
+  const gain = energyOld > 0 ? products / energyOld : 1;
+  const residual = Math.max(0, energyNow - 2 * gain * products + gain * gain * energyOld);
+  // Sums of squares cancel to about fourteen digits.
+  const isNothing = residual <= energyNow * 1e-12;
+  return { shiftFrames, gain, signalToResidual: energyNow === 0 ? Infinity : isNothing ? Infinity : 10 * Math.log10(energyNow / residual) };
+} // prettier-ignore
+
+/** Begin of the loudest stretch within a range. */
+function loudestPlace(samples: Float32Array, from: number, to: number): number {
+  let [best, bestEnergy] = [Math.max(0, Math.min(from, samples.length - 1)), -1];
+  for (let start = Math.max(0, from); start + probeFrames <= to; start += probeFrames) {
+    let energy = 0;
+    for (let at = start; at < start + probeFrames; at += 7) energy += (samples[at] ?? 0) ** 2;
+    if (energy > bestEnergy) [best, bestEnergy] = [start, energy];
+  }
+  return best;
+}
