@@ -8,6 +8,8 @@ import { ReadError, type ReadRequest } from './reading.ts';
 const comparers: Partial<Record<Kind, () => Promise<Comparer>>> = {
   model: async () => (await import('./model/compare.ts')).compareModels,
   clip: async () => (await import('./model/compare.ts')).compareModels,
+  map: async () => (await import('./map/compare.ts')).compareMaps,
+  text: async () => (await import('./text/compare.ts')).compareTexts,
   sound: async () => (await import('./sound/compare.ts')).compareSounds,
   picture: async () => (await import('./picture/compare.ts')).comparePictures,
 };

@@ -1,6 +1,14 @@
 import type { Bounds, Placement } from '../../../contract/facts.ts';
 import { Mentions, type Mention } from '../mentions.ts';
-import { ReadError, previewSize, readingOf, type Raster, type Reader, type Reading } from '../reading.ts';
+import {
+  ReadError,
+  previewSize,
+  readingOf,
+  type Raster,
+  type ReadRequest,
+  type Reader,
+  type Reading,
+} from '../reading.ts';
 import { identify } from '../identify.ts';
 import { readTileSetFile, readTiles } from './read-tiles.ts';
 import { placementsByRecipe } from './recipe.ts';
@@ -19,8 +27,13 @@ export const readMap: Reader = async (request) => {
   const { format } = identify(bytes.subarray(0, 1024), path);
   if (format === 'tmx') return readTiles(request);
   if (format === 'tileset') return readTileSetFile(request);
-  return readingOfPlacements(placementsOf(parse(bytes)), '');
+  return readingOfPlacements(openPlacements(request), '');
 };
+
+/** Placements of a table, by its recipe or by its own form. @throws ReadError */
+export function openPlacements({ bytes, recipe }: Pick<ReadRequest, 'bytes' | 'recipe'>): Placement[] {
+  return recipe ? placementsByRecipe(bytes, recipe).placements : placementsOf(parse(bytes));
+}
 
 function readingOfPlacements(placements: readonly Placement[], recipe: string): Reading {
   const classes: Record<string, number> = {};
