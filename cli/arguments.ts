@@ -11,7 +11,8 @@ export const usage = `Usage:
   worvel look SOURCE [--json]
   worvel key add --title NAME [--build LABEL]… [--form passphrase|hex|base64] [--remark TEXT] [--keep]
   worvel key list | remove NUMBER [--json]
-  worvel diff   --title NAME --from LABEL --to LABEL [--channel NAME] [--json]
+  worvel diff   --title NAME --from LABEL --to LABEL [--channel NAME] [--evidence] [--json]
+  worvel report --title NAME --from LABEL --to LABEL [--channel NAME] [--format md|json|html]
   worvel search --title NAME [--build LABEL] [--channel NAME] QUERY [--json]
   worvel lexicon export | import FILE --title NAME [--form csv|json]
   worvel publish --title NAME --out DIR

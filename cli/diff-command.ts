@@ -1,6 +1,7 @@
-import type { FindingLine, Summary } from '../contract/findings.ts';
+import type { EvidenceLine, FindingLine, Summary } from '../contract/findings.ts';
+import type { Fold } from '../contract/noise.ts';
 import { PlainError } from '../server/plain-error.ts';
-import { parseArguments, textOption } from './arguments.ts';
+import { flagOption, parseArguments, textOption } from './arguments.ts';
 import { ask, dataPath, runningServer } from './session.ts';
 
 export async function diffCommand(args: readonly string[]): Promise<void> {
@@ -9,6 +10,7 @@ export async function diffCommand(args: readonly string[]): Promise<void> {
     from: textOption,
     to: textOption,
     channel: textOption,
+    evidence: flagOption,
   });
   const span = {
     title: given.needed('title'),
@@ -18,13 +20,37 @@ export async function diffCommand(args: readonly string[]): Promise<void> {
   };
   const data = dataPath(given.text('data'));
   const server = await runningServer(data);
-  const text = server ? await askServer(server, span) : await findHere(data, span);
+  if (given.flag('evidence')) {
+    const text = server ? await evidenceThere(server, span) : await evidenceHere(data, span);
+    process.stdout.write(given.flag('json') ? text : readableEvidence(text));
+    return;
+  }
+  const text = server ? await askServer(server, { ...span, evidence: '0' }) : await findHere(data, span);
   process.stdout.write(given.flag('json') ? text : readable(text));
 }
 
 type Span = Record<'title' | 'channel' | 'from' | 'to', string>;
 
-async function askServer(server: string, span: Span): Promise<string> {
+/** Compares what was not compared yet, and tells with each finding how the thing differs. */
+async function evidenceThere(server: string, span: Span): Promise<string> {
+  const { compareThere } = await import('./compare-span.ts');
+  await compareThere(server, span);
+  return askServer(server, { ...span, evidence: '1' });
+}
+
+async function evidenceHere(data: string, span: Span): Promise<string> {
+  const [{ compareHere }, { evidenceLines }] = await Promise.all([
+    import('./compare-span.ts'),
+    import('../server/findings/finding-lines.ts'),
+  ]);
+  let text = '';
+  await compareHere(data, span, async ({ from, to }, { session, spans }) => {
+    text = `${(await evidenceLines(session.pool, await spans.view(from, to))).join('\n')}\n`;
+  });
+  return text;
+}
+
+async function askServer(server: string, span: Span & { evidence: '0' | '1' }): Promise<string> {
   const { status, body } = await ask(`${server}/api/diff?${new URLSearchParams(span)}`);
   if (status === 200) return body;
   const { failureSchema } = await import('../contract/failure.ts');
@@ -50,6 +76,22 @@ async function findHere(data: string, { title, channel, from, to }: Span): Promi
     return `${[...findingLines(findings)].join('\n')}\n`;
   });
 }
+
+function readableEvidence(lines: string): string {
+  return lines
+    .trimEnd()
+    .split('\n')
+    .map((line) => JSON.parse(line) as EvidenceLine | { summary: Summary; folds: Fold[] })
+    .map((line) => {
+      if ('summary' in line) {
+        const hiding = line.folds.filter(({ hides }) => hides > 0);
+        return `\n${Object.entries(line.summary).map(([status, count]) => `${count} ${status}`).join(', ')}\n${hiding.map(({ name, hides }) => `${hides} are noise: ${name}\n`).join('')}`;
+      }
+      const noise = line.foldedBy === null ? '' : '  (noise)';
+      return `${line.status.padEnd(9)} ${line.kind.padEnd(8)} ${line.path}${noise}\n    ${line.evidence}\n`;
+    })
+    .join('');
+} // prettier-ignore
 
 function readable(lines: string): string {
   const parsed = lines

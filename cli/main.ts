@@ -9,6 +9,7 @@ const commands: Record<string, () => Promise<(args: readonly string[]) => Promis
   check: async () => (await import('./check-command.ts')).checkCommand,
   remove: async () => (await import('./remove-command.ts')).removeCommand,
   diff: async () => (await import('./diff-command.ts')).diffCommand,
+  report: async () => (await import('./report-command.ts')).reportCommand,
   search: async () => (await import('./search-command.ts')).searchCommand,
   lexicon: async () => (await import('./lexicon-command.ts')).lexiconCommand,
   publish: async () => (await import('./publish-command.ts')).publishCommand,

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { comparedSchema } from './comparisons.ts';
 import { factsSchema, placementSchema } from './facts.ts';
 import { hashSchema, kindSchema } from './kinds.ts';
 
@@ -89,6 +90,13 @@ export const historyStepSchema = z.object({
   what: z.enum(['appeared', 'changed', 'vanished', 'came back']),
   hash: hashSchema.nullable(),
   size: z.number().nullable(),
+  format: z.string(),
+  hasPreview: z.boolean(),
+  facts: factsSchema.nullable(),
+  /** How it differs from the step before, in a sentence. */
+  evidence: z.string(),
+  /** Label of an earlier build that had the same content, where another one lay between. */
+  sameAs: z.string().nullable(),
 });
 export type HistoryStep = z.infer<typeof historyStepSchema>;
 
@@ -101,6 +109,10 @@ export const assetSchema = assetRowSchema.extend({
   elsewhere: z.array(z.string()),
 });
 export type Asset = z.infer<typeof assetSchema>;
+
+/** Two states beside each other, with what comparing them found out. */
+export const comparedStatesSchema = comparedSchema.extend({ old: assetSchema, new: assetSchema });
+export type ComparedStates = z.infer<typeof comparedStatesSchema>;
 
 export const mapSceneSchema = z.object({
   placements: z.array(placementSchema),

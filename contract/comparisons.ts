@@ -194,15 +194,6 @@ export const statesQuerySchema = z.object({
   newPath: z.string(),
 });
 
-export const stateSchema = z.object({
-  build: z.string(),
-  path: z.string(),
-  kind: kindSchema,
-  format: z.string(),
-  hash: hashSchema.nullable(),
-  size: z.number().nullable(),
-});
-
 /** A comparison as it is kept; `reason` says why there is none. */
 export const comparedSchema = z.object({
   comparison: comparisonSchema.nullable(),

@@ -1,5 +1,8 @@
 import { z } from 'zod';
 import { factsSchema } from './facts.ts';
+import { natureSchema } from './comparisons.ts';
+import { foldSchema } from './noise.ts';
+import { passStateSchema, spanSchema } from './pass.ts';
 import { hashSchema, kindSchema, statusSchema } from './kinds.ts';
 
 /** One line of `worvel diff --json`; null where there is none. */
@@ -15,6 +18,19 @@ export const findingLineSchema = z.object({
 });
 export type FindingLine = z.infer<typeof findingLineSchema>;
 
+/** One line of `worvel diff --evidence --json`. */
+export const evidenceLineSchema = findingLineSchema.extend({
+  evidence: z.string(),
+  nature: natureSchema.nullable(),
+  extent: z.number().nullable(),
+  likeness: z
+    .object({ score: z.number(), reason: z.string(), said: z.enum(['proposed', 'joined']) })
+    .nullable(),
+  /** Key of the rule that folds it away as noise. */
+  foldedBy: z.string().nullable(),
+});
+export type EvidenceLine = z.infer<typeof evidenceLineSchema>;
+
 export const summarySchema = z.object({
   added: z.number(),
   removed: z.number(),
@@ -28,9 +44,6 @@ export const summarySchema = z.object({
 });
 export type Summary = z.infer<typeof summarySchema>;
 
-export const markSchema = z.enum(['kept', 'aside']);
-export type Mark = z.infer<typeof markSchema>;
-
 export const findingSchema = findingLineSchema.extend({
   format: z.string(),
   evidence: z.string(),
@@ -39,12 +52,29 @@ export const findingSchema = findingLineSchema.extend({
   oldFacts: factsSchema.nullable(),
   hasPreview: z.boolean(),
   hasOldPreview: z.boolean(),
-  mark: markSchema.nullable(),
+  oldFormat: z.string(),
+  pass: passStateSchema,
+  remarks: z.number(),
   hasNote: z.boolean(),
+  /** How sure it is that the two paths are one thing, where that is told by likeness. */
+  likeness: z
+    .object({ score: z.number(), reason: z.string(), said: z.enum(['proposed', 'joined']) })
+    .nullable(),
+  /** In which way it differs, where the two were compared. */
+  nature: natureSchema.nullable(),
+  extent: z.number().nullable(),
+  /** Hash of a picture of the difference. */
+  differencePicture: hashSchema.nullable(),
+  /** Whether the two can be compared beyond their facts. */
+  isComparable: z.boolean(),
+  /** The rule that folds it away. */
+  foldedBy: z.string().nullable(),
+  /** The span in which it was left open, where it is carried over from an earlier one. */
+  carriedFrom: z.object({ from: z.string(), to: z.string() }).nullable(),
 });
 export type Finding = z.infer<typeof findingSchema>;
 
-export const sortSchema = z.enum(['path', 'size', 'status', 'kind']);
+export const sortSchema = z.enum(['news', 'path', 'size', 'extent', 'status', 'kind']);
 
 export const findingsQuerySchema = z.object({
   channel: z.coerce.number().int(),
@@ -52,7 +82,13 @@ export const findingsQuerySchema = z.object({
   to: z.string(),
   status: z.string().default(''),
   kind: z.string().default(''),
-  mark: z.enum(['', 'open', 'kept', 'aside']).default(''),
+  mark: z.enum(['', 'open', 'kept', 'aside', 'done', 'carried']).default(''),
+  /** Empty for what is not folded away, `all` for everything, else the key of a rule: what that one hides. */
+  noise: z.string().default(''),
+  assignee: z.string().default(''),
+  label: z.string().default(''),
+  /** Findings in a folder and below. */
+  folder: z.string().default(''),
   text: z.string().default(''),
   sort: sortSchema.default('path'),
   offset: z.coerce.number().int().min(0).default(0),
@@ -63,17 +99,28 @@ export type FindingsQuery = z.infer<typeof findingsQuerySchema>;
 export const findingsPageSchema = z.object({
   summary: summarySchema,
   kinds: z.partialRecord(kindSchema, z.number()),
-  marks: z.object({ open: z.number(), kept: z.number(), aside: z.number() }),
+  /** Of what is not folded away. */
+  marks: z.object({ open: z.number(), kept: z.number(), aside: z.number(), done: z.number() }),
+  /** Findings of the span before that were left open. */
+  carried: z.number(),
+  /** The newest change of marks that this answer knows. */
+  revision: z.number(),
+  people: z.array(z.string()),
+  labels: z.array(z.string()),
+  folds: z.array(foldSchema),
+  folderMoves: z.array(z.object({ from: z.string(), to: z.string(), files: z.number() })),
+  /** How far comparing is. */
+  evidence: z.object({ state: z.enum(['none', 'running', 'done']), job: z.number().nullable() }),
   total: z.number(),
   offset: z.number(),
   findings: z.array(findingSchema),
 });
 export type FindingsPage = z.infer<typeof findingsPageSchema>;
 
-export const markRequestSchema = z.object({
-  channel: z.number().int(),
-  from: z.string(),
-  to: z.string(),
+/** Says that two paths are one thing, or that they are not. */
+export const pairRequestSchema = spanSchema.extend({
   path: z.string(),
-  mark: markSchema.nullable(),
+  oldPath: z.string(),
+  said: z.enum(['joined', 'parted']),
+  by: z.string().max(120),
 });

@@ -10,6 +10,8 @@ export const progressSchema = z.object({
     'fetching',
     'checking contents',
     'freeing space',
+    'pairing what is alike',
+    'comparing',
   ]),
   files: z.number(),
   /** Null until the source has been walked to its end. */
@@ -25,7 +27,7 @@ export type Progress = z.infer<typeof progressSchema>;
 export const jobStateSchema = z.enum(['waiting', 'running', 'paused', 'stopped', 'done', 'failed']);
 export type JobState = z.infer<typeof jobStateSchema>;
 
-export const jobKindSchema = z.enum(['index', 'unlock', 'remove', 'check', 'follow', 'recipes']);
+export const jobKindSchema = z.enum(['index', 'unlock', 'remove', 'check', 'follow', 'recipes', 'evidence']);
 export type JobKind = z.infer<typeof jobKindSchema>;
 
 /** What came of a job that is not the indexing of a build. */

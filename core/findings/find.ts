@@ -1,4 +1,5 @@
 import type { Kind, Status } from '../../contract/kinds.ts';
+import { grouped } from '../grouped.ts';
 import { compare, nearestPath, pairPaths } from './pair-paths.ts';
 
 /** What lies at a path in one build. `hash` is null for an asset that could not be read. */
@@ -7,6 +8,8 @@ export interface Leaf {
   hash: string | null;
   /** Hash of its packed bytes: all that tells one locked content from another. */
   packedHash?: string | null;
+  /** Of the decoded content, where a reader made one: equal for what is the same to a person. */
+  fingerprint?: string | null;
   size: number | null;
   kind: Kind;
   format: string;
@@ -28,12 +31,17 @@ export interface PlainFinding {
   oldSize: number | null;
   hash: string | null;
   oldHash: string | null;
+  /** Of the older state, where it is another format; else `format`. */
+  oldFormat?: string;
+  /** How sure it is that two paths are one thing, where that is told by likeness. */
+  likeness?: { score: number; reason: string; said: 'proposed' | 'joined' };
 }
 
 /**
  * Makes findings of the paths that differ. A path that is gone and one that is new with the same content are
  * one `moved`; contents repeat, so that they are paired as multisets. A new path with a content that the old
- * build holds at a path which is still there is `copied`. What is left is `added` or `removed`.
+ * build holds at a path which is still there is `copied`. Other bytes of the same decoded content are `repacked`, at
+ * the same path or at another one. What is left is `added` or `removed`.
  *
  * @param stillThere for contents (hex hashes), the paths of the old build that hold them and that the new
  *   build has too (with whatever content)
@@ -46,9 +54,10 @@ export function findDifferences(
   const findings: PlainFinding[] = [];
   const gone = new Map<string, Leaf[]>();
   const fresh = new Map<string, Leaf[]>();
+  const added: Leaf[] = [];
   for (const { old, new: now } of differences) {
     if (old && now) {
-      if (!isSame(old, now)) findings.push(finding('changed', old, now));
+      if (!isSame(old, now)) findings.push(finding(isRepacked(old, now) ? 'repacked' : 'changed', old, now));
     } else if (old) collect(gone, old);
     else if (now) collect(fresh, now);
   }
@@ -66,12 +75,14 @@ export function findDifferences(
         continue;
       }
       const source = nearestPath(now.path, stillThere.get(hash) ?? []);
-      if (source === null) findings.push(finding('added', null, now));
+      if (source === null) added.push(now);
       else findings.push({ ...finding('copied', now, now), oldPath: source });
     }
     gone.set(hash, [...movedFrom.values()]);
   }
-  for (const olds of gone.values()) for (const old of olds) findings.push(finding('removed', old, null));
+  const left = pairRepacked([...gone.values()].flat(), added, findings);
+  for (const now of left.added) findings.push(finding('added', null, now));
+  for (const old of left.removed) findings.push(finding('removed', old, null));
   return findings.sort((a, b) => compare(a.path, b.path));
 }
 
@@ -80,6 +91,38 @@ export function contentsOfNewPaths(differences: readonly Difference[]): string[]
   const hashes = new Set<string>();
   for (const { old, new: now } of differences) if (!old && now?.hash) hashes.add(now.hash);
   return [...hashes];
+}
+
+/** Pairs what decodes to the same under another path, nearest paths first. @returns what found no partner */
+function pairRepacked(
+  removed: readonly Leaf[],
+  added: readonly Leaf[],
+  findings: PlainFinding[],
+): { removed: Leaf[]; added: Leaf[] } {
+  const news = grouped(
+    added.filter(({ fingerprint }) => fingerprint),
+    ({ fingerprint, kind }) => `${kind} ${fingerprint ?? ''}`,
+  );
+  const paired = new Set<Leaf>();
+  const olds = grouped(
+    removed.filter(({ fingerprint }) => fingerprint),
+    ({ fingerprint, kind }) => `${kind} ${fingerprint ?? ''}`,
+  );
+  for (const [key, group] of news) {
+    const partners = olds.get(key) ?? [];
+    const [oldLeaves, newLeaves] = [partners, group].map((leaves) => new Map(leaves.map((leaf) => [leaf.path, leaf])));
+    for (const [oldPath, newPath] of pairPaths(partners.map(pathOf), group.map(pathOf))) {
+      const [old, now] = [oldLeaves?.get(oldPath), newLeaves?.get(newPath)];
+      if (!old || !now) continue;
+      findings.push(finding('repacked', old, now));
+      paired.add(old).add(now);
+    }
+  }
+  return { removed: removed.filter((leaf) => !paired.has(leaf)), added: added.filter((leaf) => !paired.has(leaf)) };
+} // prettier-ignore
+
+function isRepacked(old: Leaf, now: Leaf): boolean {
+  return Boolean(old.fingerprint) && old.fingerprint === now.fingerprint && old.kind === now.kind;
 }
 
 const pathOf = (leaf: Leaf): string => leaf.path;
@@ -111,5 +154,6 @@ function finding(status: Status, old: Leaf | null, now: Leaf | null): PlainFindi
     oldSize: old?.size ?? null,
     hash: now?.hash ?? null,
     oldHash: old?.hash ?? null,
+    ...(old && now && old.format !== now.format ? { oldFormat: old.format } : {}),
   };
 }

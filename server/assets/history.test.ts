@@ -8,6 +8,7 @@ const span = (firstSequence: number, lastSequence: number, hash: string) => ({
   lastSequence,
   hash,
   size: 1,
+  format: 'png',
 });
 const told = (...spans: Parameters<typeof stepsOf>[0]) =>
   stepsOf(spans, labels).map(({ build, what }) => `${build} ${what}`);
@@ -29,4 +30,9 @@ describe('stepsOf', () => {
   it('tells of a path that is gone for good', () => {
     expect(told(span(1, 4, 'a'))).to.deep.equal(['0.1 appeared', '0.5 vanished']);
   });
+
+  it('says with which earlier build a content came back', () => {
+    const steps = stepsOf([span(1, 1, 'a'), span(2, 2, 'b'), span(3, openEnd, 'a')], labels);
+    expect(steps.map(({ build, sameAs }) => `${build} ${sameAs ?? '-'}`)).to.deep.equal(['0.1 -', '0.2 -', '0.3 0.1']);
+  }); // prettier-ignore
 });

@@ -1,16 +1,27 @@
 import type { HistoryStep } from '../../contract/assets.ts';
+import { evidenceOf } from '../../core/findings/evidence.ts';
+import { formatOf } from '../../core/kinds/formats.ts';
+import { findJudged, pairKey } from '../comparisons/comparisons.ts';
 import { select, type Queryable } from '../database/rows.ts';
 import { openEnd, role } from '../builds/spans.ts';
 import { pathDigest } from '../store/hash.ts';
+import { factsKey, findFacts } from './facts.ts';
 
 export interface Span {
   firstSequence: number;
   lastSequence: number;
   hash: string | null;
   size: number | null;
+  format: string;
 }
 
-/** What happened to a path along its channel's builds, oldest first. */
+/** What happened, without what is known of the contents. */
+export type PlainStep = Pick<
+  HistoryStep,
+  'build' | 'sequence' | 'what' | 'hash' | 'size' | 'format' | 'sameAs'
+>;
+
+/** What happened to a path along its channel's builds, oldest first, with what changed each time. */
 export async function historyOf(
   database: Queryable,
   channelId: number,
@@ -18,7 +29,7 @@ export async function historyOf(
 ): Promise<HistoryStep[]> {
   const spans = await select<Omit<Span, 'hash'> & { hash: Buffer | null }>(
     database,
-    `SELECT first_sequence AS firstSequence, last_sequence AS lastSequence, hash, size FROM asset_spans
+    `SELECT first_sequence AS firstSequence, last_sequence AS lastSequence, hash, size, format FROM asset_spans
       WHERE channel_id = ? AND path_digest = ? AND role = ? ORDER BY first_sequence`,
     [channelId, pathDigest(path), role.file],
   );
@@ -27,19 +38,75 @@ export async function historyOf(
     'SELECT sequence, label FROM builds WHERE channel_id = ? AND sequence IS NOT NULL ORDER BY sequence',
     [channelId],
   );
-  return stepsOf(
+  const steps = stepsOf(
     spans.map((span) => ({ ...span, hash: span.hash?.toString('hex') ?? null })),
     new Map(builds.map(({ sequence, label }) => [sequence, label])),
   );
+  return withEvidence(database, path, steps);
+}
+
+async function withEvidence(
+  database: Queryable,
+  path: string,
+  steps: readonly PlainStep[],
+): Promise<HistoryStep[]> {
+  const facts = await findFacts(database, steps);
+  const changes = steps.flatMap((step, at) => {
+    const before = steps[at - 1];
+    if (step.what !== 'changed' || !before?.hash || !step.hash) return [];
+    return [{ hash: step.hash, format: step.format, oldHash: before.hash, oldFormat: before.format }];
+  });
+  const judged = await findJudged(database, changes);
+  return steps.map((step, at) => {
+    const before = steps[at - 1];
+    const known = facts.get(factsKey(step.hash, step.format));
+    const old = before ? facts.get(factsKey(before.hash, before.format)) : undefined;
+    const compared =
+      before?.hash && step.hash
+        ? judged.get(
+            pairKey({
+              hash: step.hash,
+              format: step.format,
+              oldHash: before.hash,
+              oldFormat: before.format,
+            }),
+          )
+        : undefined;
+    const finding = {
+      status: 'changed' as const,
+      kind: formatOf(step.format).kind,
+      format: step.format,
+      path,
+      oldPath: path,
+      size: step.size,
+      oldSize: before?.size ?? null,
+      hash: step.hash,
+      oldHash: before?.hash ?? null,
+    };
+    return {
+      ...step,
+      hasPreview: (known?.previewHash ?? null) !== null,
+      facts: known?.facts ?? null,
+      evidence:
+        step.what === 'changed'
+          ? compared?.sentence || evidenceOf(finding, known?.facts ?? null, old?.facts ?? null)
+          : '',
+    };
+  });
 }
 
 /** @param spans in order; neighbours with the same content count as one */
-export function stepsOf(spans: readonly Span[], labels: ReadonlyMap<number, string>): HistoryStep[] {
-  const steps: HistoryStep[] = [];
+export function stepsOf(spans: readonly Span[], labels: ReadonlyMap<number, string>): PlainStep[] {
+  const steps: PlainStep[] = [];
+  // The build in which a content was met first; another one lies between where it is met again.
+  const met = new Map<string, string>();
   const add = (what: HistoryStep['what'], sequence: number, span: Span | null): void => {
     const build = labels.get(sequence);
-    if (build !== undefined)
-      steps.push({ build, sequence, what, hash: span?.hash ?? null, size: span?.size ?? null });
+    if (build === undefined) return;
+    const hash = span?.hash ?? null;
+    const sameAs = hash === null ? null : (met.get(hash) ?? null);
+    if (hash !== null && sameAs === null) met.set(hash, build);
+    steps.push({ build, sequence, what, hash, size: span?.size ?? null, format: span?.format ?? '', sameAs });
   };
   let before: Span | null = null;
   for (const span of spans) {

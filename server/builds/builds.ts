@@ -68,6 +68,24 @@ export async function findBuild(database: Queryable, channelId: number, label: s
   return { ...build, sequence: build.sequence };
 }
 
+/** A build that has been indexed, by its number. @throws NotFoundError */
+export async function findBuildOf(database: Queryable, id: number): Promise<PlacedBuild> {
+  const row = await selectOne<BuildRow>(database, `${buildColumns} WHERE id = ?`, [id]);
+  const build = row && toBuild(row);
+  if (!build || build.sequence === null) throw new NotFoundError(`There is no indexed build ${id}.`);
+  return { ...build, sequence: build.sequence };
+}
+
+/** The build before another one on its line; null of the first. */
+export async function placedBefore(database: Queryable, build: PlacedBuild): Promise<PlacedBuild | null> {
+  const row = await selectOne<{ id: number }>(
+    database,
+    'SELECT id FROM builds WHERE channel_id = ? AND sequence < ? ORDER BY sequence DESC LIMIT 1',
+    [build.channelId, build.sequence],
+  );
+  return row && findBuildOf(database, row.id);
+}
+
 export interface NamedBuild {
   id: number;
   title: string;

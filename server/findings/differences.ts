@@ -27,6 +27,7 @@ interface SpanRow {
   size: number | null;
   hash: Buffer | null;
   packedHash: Buffer | null;
+  fingerprint: Buffer | null;
 }
 
 /**
@@ -62,7 +63,7 @@ export async function findBetween(
 }
 
 const columns = `s.path_digest AS digest, p.path, s.first_sequence AS firstSequence, s.last_sequence AS lastSequence,
-  s.role, s.format, s.size, s.hash, s.packed_hash AS packedHash`;
+  s.role, s.format, s.size, s.hash, s.packed_hash AS packedHash, f.fingerprint`;
 
 async function readSpans(
   database: Queryable,
@@ -70,7 +71,8 @@ async function readSpans(
   early: number,
   late: number,
 ): Promise<SpanRow[]> {
-  const join = 'FROM asset_spans s JOIN paths p ON p.digest = s.path_digest WHERE s.channel_id = ?';
+  const join = `FROM asset_spans s JOIN paths p ON p.digest = s.path_digest
+    LEFT JOIN content_facts f ON f.hash = s.hash AND f.format = s.format WHERE s.channel_id = ?`;
   const [begun, ended] = await Promise.all([
     select<SpanRow>(
       database,
@@ -129,6 +131,7 @@ function toLeaf(span: SpanRow): Leaf {
     path: span.path,
     hash: span.hash?.toString('hex') ?? null,
     packedHash: span.packedHash?.toString('hex') ?? null,
+    fingerprint: span.fingerprint?.toString('hex') ?? null,
     size: span.size,
     kind: formatOf(span.format).kind,
     format: span.format,

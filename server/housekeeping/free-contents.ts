@@ -34,6 +34,11 @@ export async function freeContents(
     pool,
     'DELETE l FROM lost_contents l WHERE NOT EXISTS (SELECT 1 FROM asset_spans s WHERE s.hash = l.hash)',
   );
+  for (const side of ['new_hash', 'old_hash'])
+    await change(
+      pool,
+      `DELETE k FROM comparisons k WHERE NOT EXISTS (SELECT 1 FROM asset_spans s WHERE s.hash = k.${side})`,
+    );
   const freed: Freed = { contents: 0, bytes: 0 };
   for (;;) {
     signal.throwIfAborted();
@@ -41,7 +46,8 @@ export async function freeContents(
       pool,
       `SELECT c.hash, c.size, c.pack_id AS packId FROM contents c
         WHERE NOT EXISTS (SELECT 1 FROM asset_spans s WHERE s.hash = c.hash)
-          AND NOT EXISTS (SELECT 1 FROM content_facts f WHERE f.preview_hash = c.hash) LIMIT ?`,
+          AND NOT EXISTS (SELECT 1 FROM content_facts f WHERE f.preview_hash = c.hash)
+          AND NOT EXISTS (SELECT 1 FROM comparisons k WHERE k.picture_hash = c.hash) LIMIT ?`,
       [batchRows],
     );
     if (dead.length === 0) break;

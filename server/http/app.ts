@@ -7,6 +7,10 @@ import { QueryError } from '../../core/search/query.ts';
 import { applicationRoot } from '../application-root.ts';
 import { assetRoutes } from '../assets/routes.ts';
 import { bookmarkRoutes } from '../bookmarks/routes.ts';
+import { comparisonRoutes } from '../comparisons/routes.ts';
+import { newsRoutes } from '../news/routes.ts';
+import { noiseRoutes } from '../noise/routes.ts';
+import { passRoutes } from '../pass/routes.ts';
 import { buildRoutes } from '../builds/routes.ts';
 import { catalogueRoutes } from '../catalogue/routes.ts';
 import { familyRoutes } from '../families/routes.ts';
@@ -51,6 +55,10 @@ export function createApp(context: ServerContext, port: number, report: (message
     housekeepingRoutes,
     waysInRoutes,
     findingRoutes,
+    comparisonRoutes,
+    passRoutes,
+    noiseRoutes,
+    newsRoutes,
     assetRoutes,
     libraryRoutes,
     nameRoutes,

@@ -2,10 +2,12 @@ import { serve } from '@hono/node-server';
 import { rmSync, writeFileSync } from 'node:fs';
 import type { Server } from 'node:http';
 import { join } from 'node:path';
+import { CompareDesk } from '../comparisons/comparer.ts';
 import type { DataFolder } from '../data-folder.ts';
 import type { DatabaseAddress, Pool } from '../database/pool.ts';
 import { RecentSpans } from '../findings/recent-spans.ts';
 import { PlainError, codeOf, messageOf } from '../plain-error.ts';
+import { RecentNews } from '../news/recent-news.ts';
 import { Library } from '../library/library.ts';
 import { ChannelTables } from '../search/channel-tables.ts';
 import { Shower } from '../readers/shower.ts';
@@ -32,8 +34,10 @@ export async function startServer(
   tables.clearUnfinished();
   const library = new Library(pool, address, tables);
   const shower = new Shower(folder.store);
+  const news = new RecentNews({ pool, library }, spans);
+  const desk = new CompareDesk(folder.store);
   const runner = new Runner(pool, address, folder, report, () => tables.forget());
-  const app = createApp({ pool, folder, spans, runner, shower, tables, library }, port, report);
+  const app = createApp({ pool, folder, spans, news, desk, runner, shower, tables, library }, port, report);
   const server = await new Promise<Server>((resolve, reject) => {
     const starting = serve({ fetch: app.fetch, port, hostname: '127.0.0.1' }, () =>
       resolve(starting as Server),
@@ -58,6 +62,7 @@ export async function startServer(
   const warming = setInterval(() => {
     spans
       .warm()
+      .then((hasWork) => (hasWork ? runner.look() : undefined))
       .catch((error: unknown) =>
         report(`The findings of the newest builds could not be made: ${messageOf(error)}`),
       );
@@ -80,7 +85,7 @@ export async function startServer(
       rmSync(sign, { force: true });
       const closed = new Promise<void>((resolve) => server.close(() => resolve()));
       server.closeAllConnections();
-      await Promise.all([closed, runner.close(), shower.close(), library.close()]);
+      await Promise.all([closed, runner.close(), shower.close(), desk.close(), library.close()]);
     },
   };
 }

@@ -1,6 +1,8 @@
+import type { CompareDesk } from '../comparisons/comparer.ts';
 import type { DataFolder } from '../data-folder.ts';
 import type { Pool } from '../database/pool.ts';
 import type { RecentSpans } from '../findings/recent-spans.ts';
+import type { RecentNews } from '../news/recent-news.ts';
 import type { Library } from '../library/library.ts';
 import type { ChannelTables } from '../search/channel-tables.ts';
 import type { Shower } from '../readers/shower.ts';
@@ -11,6 +13,8 @@ export interface ServerContext {
   pool: Pool;
   folder: DataFolder;
   spans: RecentSpans;
+  news: RecentNews;
+  desk: CompareDesk;
   runner: Runner;
   shower: Shower;
   tables: ChannelTables;

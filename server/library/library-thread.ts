@@ -8,6 +8,7 @@ import type { ChannelBuilds } from '../search/channel-tables.ts';
 import type { SearchTables } from '../search/search-tables.ts';
 import { BuildLibrary } from './build-library.ts';
 import { answerFamilies, answerFamily } from './family-answers.ts';
+import { answerFileNews } from './news-answers.ts';
 import { answerFolder, answerPaths, answerSearch } from './folder-answers.ts';
 import { answerScene, answerTrial } from './map-answers.ts';
 import type { Question } from './questions.ts';
@@ -113,6 +114,8 @@ async function answer(message: Extract<ToLibrary, { type: 'question' }>): Promis
       return answerTrial(library, lexicon, store, question.ask);
     case 'family':
       return answerFamily(library, lexicon, question.ask);
+    case 'fileNews':
+      return answerFileNews(library, lexicon, question.ask);
     case 'families':
       return answerFamilies(library, lexicon, question.ask);
   }

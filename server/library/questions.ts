@@ -3,6 +3,7 @@ import type { Folder, MapScene } from '../../contract/assets.ts';
 import type { Family, FamilyList } from '../../contract/families.ts';
 import type { FreshPart, Proposal, ReadName } from '../../contract/names.ts';
 import type { missingLinksSchema, References, unnamedSchema } from '../../contract/references.ts';
+import type { FileNews } from '../../core/findings/rank-news.ts';
 import type { Query } from '../../core/search/query.ts';
 import type { z } from 'zod';
 import type { FoundAssets, Order, SearchRequest } from '../search/find-assets.ts';
@@ -32,6 +33,8 @@ export interface Questions {
   scene: { ask: { path: string }; answer: MapScene };
   tryRecipe: { ask: { recipe: PlacementRecipe; path: string }; answer: Trial };
   family: { ask: { path: string; most: number }; answer: Family | null };
+  /** What a list of files is beside what differs in them; in their order, null for what is not in the build. */
+  fileNews: { ask: { paths: string[]; fromSequence: number }; answer: (FileNews | null)[] };
   families: { ask: { text: string; offset: number; limit: number }; answer: FamilyList };
 }
 

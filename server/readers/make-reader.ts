@@ -1,10 +1,11 @@
 import type { MessagePort } from 'node:worker_threads';
+import { compareContents } from '../../core/kinds/compare.ts';
 import { isReadInParts, largestBytes, readContent, showContent } from '../../core/kinds/read.ts';
 import { PlainError, messageOf } from '../plain-error.ts';
 import { startHash } from '../store/hash.ts';
 import type { ContentPlace } from '../store/layout.ts';
 import { ContentReader } from '../store/read-content.ts';
-import { nothingRead, type FromReader, type ReadTask, type ToReader } from './messages.ts';
+import { nothingRead, type Against, type FromReader, type ReadTask, type ToReader } from './messages.ts';
 import { encodePreview, nodePlatform } from './platform.ts';
 
 /**
@@ -18,11 +19,11 @@ export function makeReader(port: MessagePort, store: string): (message: ToReader
   let work = Promise.resolve();
   let lastCall = 0;
 
-  const resolve = async (id: number, reference: string): Promise<Uint8Array | null> => {
+  const resolve = async (id: number, reference: string, isOld: boolean): Promise<Uint8Array | null> => {
     const call = ++lastCall;
     const place = await new Promise<ContentPlace | null>((answer) => {
       calls.set(call, answer);
-      tell({ type: 'resolve', call, id, reference });
+      tell({ type: 'resolve', call, id, reference, isOld });
     });
     return place ? contents.read(place) : null;
   };
@@ -31,7 +32,11 @@ export function makeReader(port: MessagePort, store: string): (message: ToReader
     if (message.type === 'read') {
       // One at a time: whoever hangs is then known to be the first that was sent.
       work = work.then(async () =>
-        tell(await read(contents, message.task, (reference) => resolve(message.task.id, reference))),
+        tell(
+          await read(contents, message.task, (reference, isOld = false) =>
+            resolve(message.task.id, reference, isOld),
+          ),
+        ),
       );
     } else {
       calls.get(message.call)?.(message.place);
@@ -43,22 +48,19 @@ export function makeReader(port: MessagePort, store: string): (message: ToReader
 async function read(
   contents: ContentReader,
   task: ReadTask,
-  resolve: (reference: string) => Promise<Uint8Array | null>,
+  resolve: (reference: string, isOld?: boolean) => Promise<Uint8Array | null>,
 ): Promise<FromReader> {
   try {
-    const { size } = task.place;
-    const isInParts = isReadInParts(task.format);
-    if (size > largestBytes && !isInParts)
-      throw new PlainError('it is larger than 1 GiB: its facts are not read');
-    const request = {
-      bytes: isInParts ? new Uint8Array(0) : contents.read(task.place),
-      size,
-      part: (start: number, end: number) => contents.read(task.place, start, end),
-      path: task.path,
-      platform: nodePlatform,
-      recipe: task.recipe,
-      resolve,
-    };
+    const request = requestOf(contents, task, resolve);
+    if (task.against) {
+      const old = requestOf(contents, task.against, (reference) => resolve(reference, true));
+      const { comparison, picture } = await compareContents(
+        { format: task.against.format, request: old },
+        { format: task.format, request },
+      );
+      const compared = { comparison, picture: picture ? await encodePreview(picture) : null };
+      return { type: 'done', id: task.id, ...nothingRead, compared, reason: null };
+    }
     if (task.shown)
       return {
         type: 'done',
@@ -77,11 +79,33 @@ async function read(
       signature,
       mentions,
       shown: null,
+      compared: null,
       reason: damage,
     };
   } catch (error) {
     return { type: 'done', id: task.id, ...nothingRead, reason: messageOf(error) };
   }
+}
+
+/** @throws PlainError for what is too large to be read */
+function requestOf(
+  contents: ContentReader,
+  { place, format, path, recipe }: Against,
+  resolve: (reference: string) => Promise<Uint8Array | null>,
+) {
+  const { size } = place;
+  const isInParts = isReadInParts(format);
+  if (size > largestBytes && !isInParts)
+    throw new PlainError('it is larger than 1 GiB: its facts are not read');
+  return {
+    bytes: isInParts ? new Uint8Array(0) : contents.read(place),
+    size,
+    part: (start: number, end: number) => contents.read(place, start, end),
+    path,
+    platform: nodePlatform,
+    recipe,
+    resolve,
+  };
 }
 
 function hashOfPieces(pieces: readonly Uint8Array[]): Uint8Array {

@@ -6,6 +6,8 @@ import { nothingRead, type FromReader, type ReadOutcome, type ReadTask, type ToR
 export interface ReadJob extends Omit<ReadTask, 'id'> {
   /** Where a file lies that the asset names, relative to it. */
   resolve(reference: string): Promise<ContentPlace | null>;
+  /** The same for the one that it is compared with. */
+  resolveOld?(reference: string): Promise<ContentPlace | null>;
 }
 
 interface Waiting {
@@ -84,10 +86,10 @@ export class ReaderPool {
   private send(slot: Slot, task: Task): void {
     slot.sent.push(task);
     if (slot.sent.length === 1) this.watch(slot);
-    const { path, format, place, shown, recipe } = task.job;
+    const { path, format, place, shown, recipe, against } = task.job;
     (slot.thread ??= this.start(slot)).postMessage({
       type: 'read',
-      task: { id: task.id, path, format, place, shown, recipe },
+      task: { id: task.id, path, format, place, shown, recipe, against },
     } satisfies ToReader);
   }
 
@@ -125,8 +127,8 @@ export class ReaderPool {
     const task = slot.sent.find(({ id }) => id === message.id);
     if (!task) return;
     if (message.type === 'resolve') {
-      task.job
-        .resolve(message.reference)
+      const { job } = task;
+      (message.isOld && job.resolveOld ? job.resolveOld(message.reference) : job.resolve(message.reference))
         .catch(() => null)
         .then((place) =>
           thread.postMessage({ type: 'resolved', call: message.call, place } satisfies ToReader),
@@ -136,8 +138,8 @@ export class ReaderPool {
     }
     slot.sent = slot.sent.filter((other) => other !== task);
     this.watch(slot);
-    const { facts, preview, fingerprint, signature, mentions, shown, reason } = message;
-    task.settle({ facts, preview, fingerprint, signature, mentions, shown, reason });
+    const { type: _, id: __, ...outcome } = message;
+    task.settle(outcome);
     this.assign();
   }
 

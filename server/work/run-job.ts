@@ -1,4 +1,5 @@
 import type { JobKind } from '../../contract/work.ts';
+import { runEvidence } from '../comparisons/run-evidence.ts';
 import { runCheck } from '../housekeeping/run-check.ts';
 import { runRemove } from '../housekeeping/run-remove.ts';
 import { runIndex, type IndexOptions } from '../intake/run-index.ts';
@@ -14,6 +15,7 @@ const runners: Record<JobKind, (options: IndexOptions) => Promise<Pick<DoneOutco
   remove: async (options) => ({ result: null, report: await runRemove(options) }),
   follow: async (options) => ({ result: null, report: await runFollow(options) }),
   recipes: async (options) => ({ result: null, report: await runRecipes(options) }),
+  evidence: async (options) => ({ result: null, report: await runEvidence(options) }),
   unlock: async (options) => ({ result: null, report: await runUnlock(options) }),
 };
 

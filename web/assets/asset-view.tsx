@@ -5,7 +5,6 @@ import { useSnackbar } from 'notistack';
 import { lazy, Suspense, type ReactNode } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import type { Asset } from '../../contract/assets.ts';
-import { isShownAsItIs } from '../../core/kinds/formats.ts';
 import { EntryOfAsset } from '../catalogue/entry-of-asset.tsx';
 import { NoteEditor } from '../catalogue/note-editor.tsx';
 import { FamilyPanel } from '../families/family-panel.tsx';
@@ -20,7 +19,8 @@ import { assetPath, usePlace, useSpan, viewPath } from '../shell/use-span.ts';
 import { PictureViewer } from '../viewer/picture-viewer.tsx';
 import { TextViewer } from '../viewer/text-viewer.tsx';
 import { Preview } from './preview.tsx';
-import { contentAddress, fileAddress, shownAddress, useAssetQuery } from './api.ts';
+import { contentAddress, shownAddress, useAssetQuery } from './api.ts';
+import { isShownPlain, sourceOf } from './source-of.ts';
 import { FactsList } from './facts-list.tsx';
 import { History } from './history.tsx';
 
@@ -162,17 +162,13 @@ function AssetPage({ asset }: { asset: Asset }): ReactNode {
   );
 }
 
-/** Codings of WAV that browsers play by themselves; other formats have but one. */
-const playedCodings: ReadonlySet<string> = new Set(['', 'PCM', 'PCM float', 'FLAC', 'Vorbis', 'Opus', 'MP3']);
-
 function Exhibit({ asset }: { asset: Asset }): ReactNode {
   const { channel } = usePlace();
   if (asset.hash === null)
     return <Empty title="Its content is not there">{asset.problem ?? 'It could not be read.'}</Empty>;
   const shown = shownAddress(channel.id, asset.build, asset.path);
-  const isShown =
-    isShownAsItIs(asset.format) && !(asset.facts?.kind === 'sound' && !playedCodings.has(asset.facts.coding));
-  const source = isShown ? contentAddress(asset.hash, asset.format) : shown;
+  const isShown = isShownPlain(asset);
+  const source = sourceOf(channel.id, asset);
   switch (asset.kind) {
     case 'picture':
       return asset.facts?.kind === 'picture' ? (
@@ -182,13 +178,7 @@ function Exhibit({ asset }: { asset: Asset }): ReactNode {
       );
     case 'model':
     case 'clip':
-      return (
-        <ModelViewer
-          source={isShown ? fileAddress(channel.id, asset.build, asset.path) : shown}
-          unpacked={shown}
-          name={nameOf(asset.path)}
-        />
-      );
+      return <ModelViewer source={source} unpacked={shown} name={nameOf(asset.path)} />;
     case 'font':
       return asset.hasPreview ? (
         <Box

@@ -1,65 +1,78 @@
 import { Box, Link as MuiLink, Typography } from '@mui/material';
 import type { ReactNode } from 'react';
 import { Link } from 'react-router';
-import type { Asset } from '../../contract/assets.ts';
+import type { Asset, HistoryStep } from '../../contract/assets.ts';
 import { bytesText } from '../../core/figures.ts';
+import { comparePath } from '../compare/compare-address.ts';
+import { Plate } from '../shell/plate.tsx';
 import { usePlace, viewPath } from '../shell/use-span.ts';
 import { Preview } from './preview.tsx';
 
-/** What happened to the asset along the line of builds. */
+/** What happened to the asset along the line of builds: a strip of what it looked like, with what changed each time. */
 export function History({ asset }: { asset: Asset }): ReactNode {
-  const place = usePlace();
   return (
     <Box>
       <Typography variant="h2">Along the builds</Typography>
-      <Box component="ol" sx={{ listStyle: 'none', m: 0, p: 0, display: 'grid', gap: 0.75 }}>
-        {asset.history.map((step) => (
-          <Box
-            component="li"
-            key={`${step.sequence} ${step.what}`}
-            sx={{ display: 'flex', gap: 1.5, alignItems: 'center' }}
-          >
-            <Box
-              sx={{
-                width: 52,
-                height: 44,
-                bgcolor: 'plate',
-                display: 'flex',
-                alignItems: 'center',
-                justifyContent: 'center',
-                overflow: 'hidden',
-              }}
-            >
-              {step.hash !== null && (
-                <Preview
-                  hash={step.hash}
-                  format={asset.format}
-                  facts={step.hash === asset.hash ? asset.facts : null}
-                  hasPreview={asset.hasPreview}
-                  kind={asset.kind}
-                  isSmall
-                />
-              )}
-            </Box>
-            <Box>
-              {step.hash === null ? (
-                <strong>{step.build}</strong>
-              ) : (
-                <MuiLink
-                  component={Link}
-                  to={`${viewPath(place, 'asset')}?to=${encodeURIComponent(step.build)}&path=${encodeURIComponent(asset.path)}`}
-                >
-                  <strong>{step.build}</strong>
-                </MuiLink>
-              )}
-              {` ${step.what}`}
-              <Typography variant="caption" color="text.secondary" sx={{ display: 'block' }}>
-                {step.size === null ? '' : bytesText(step.size)}
-              </Typography>
-            </Box>
+      <Box
+        component="ol"
+        tabIndex={0}
+        aria-label="Along the builds"
+        sx={{ listStyle: 'none', m: 0, p: 0, pb: 0.5, display: 'flex', gap: 1, overflowX: 'auto' }}
+      >
+        {asset.history.map((step, at) => (
+          <Box component="li" key={`${step.sequence} ${step.what}`} sx={{ width: 128, flexShrink: 0 }}>
+            <Step asset={asset} step={step} before={asset.history[at - 1]} />
           </Box>
         ))}
       </Box>
     </Box>
+  );
+}
+
+function Step({
+  asset,
+  step,
+  before,
+}: {
+  asset: Asset;
+  step: HistoryStep;
+  before: HistoryStep | undefined;
+}): ReactNode {
+  const place = usePlace();
+  const isHere = step.hash !== null && step.hash === asset.hash;
+  return (
+    <>
+      <Box sx={{ borderBottom: 2, borderColor: isHere ? 'primary.main' : 'divider' }}>
+        <Plate height={76}>{step.hash !== null && <Preview {...step} kind={asset.kind} isSmall />}</Plate>
+      </Box>
+      <Box sx={{ fontSize: '0.82rem', lineHeight: 1.25, mt: 0.5, overflowWrap: 'anywhere' }}>
+        {step.hash === null ? (
+          <strong>{step.build}</strong>
+        ) : (
+          <MuiLink
+            component={Link}
+            to={`${viewPath(place, 'asset')}?to=${encodeURIComponent(step.build)}&path=${encodeURIComponent(asset.path)}`}
+          >
+            <strong>{step.build}</strong>
+          </MuiLink>
+        )}
+        {` ${step.what}`}
+        {step.size !== null && <Box sx={{ color: 'text.secondary' }}>{bytesText(step.size)}</Box>}
+        {step.sameAs !== null && <Box>{`the same as in ${step.sameAs}`}</Box>}
+        {step.evidence !== '' && <Box>{step.evidence}</Box>}
+        {step.what === 'changed' && before?.hash && step.hash && (
+          <MuiLink
+            component={Link}
+            to={comparePath(
+              place,
+              { from: before.build, to: step.build },
+              { path: asset.path, oldPath: null },
+            )}
+          >
+            Compare
+          </MuiLink>
+        )}
+      </Box>
+    </>
   );
 }

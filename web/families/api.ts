@@ -1,7 +1,7 @@
 import { familySchema, type Family } from '../../contract/families.ts';
 import { address, api, through } from '../shell/api.ts';
 
-export const { useFamilyQuery, useCorrectFamilyMutation } = api.injectEndpoints({
+export const { useFamilyQuery, useLazyFamilyQuery, useCorrectFamilyMutation } = api.injectEndpoints({
   endpoints: (build) => ({
     family: build.query<Family, { channel: number; build: string; path: string }>({
       query: (asked) => address('/family', asked),

@@ -3,17 +3,16 @@ import type { FetchBaseQueryError } from '@reduxjs/toolkit/query/react';
 import { z } from 'zod';
 import {
   findingsPageSchema,
-  markSchema,
   type Finding,
   type FindingsPage,
   type FindingsQuery,
-  type Mark,
 } from '../../contract/findings.ts';
+import type { SpanKey } from '../../contract/pass.ts';
 import { address, api, through } from '../shell/api.ts';
 
 export const pageSize = 200;
 
-const findingsApi = api.injectEndpoints({
+export const findingsApi = api.injectEndpoints({
   endpoints: (build) => ({
     findings: build.query<FindingsPage, FindingsQuery>({
       query: (query) => address('/findings', query),
@@ -21,31 +20,19 @@ const findingsApi = api.injectEndpoints({
       providesTags: ['findings'],
       keepUnusedDataFor: 120,
     }),
-    mark: build.mutation<{ mark: Mark | null }, { query: FindingsQuery; path: string; mark: Mark | null }>({
-      query: ({ query: { channel, from, to }, path, mark }) => ({
-        url: '/marks',
-        method: 'PUT',
-        body: { channel, from, to, path, mark },
-      }),
-      transformResponse: through(z.object({ mark: markSchema.nullable() })),
-      // The mark shows at once; what it does to the counts follows.
-      async onQueryStarted({ query, path, mark }, { dispatch, queryFulfilled }) {
-        const change = dispatch(
-          findingsApi.util.updateQueryData('findings', query, (page) => {
-            const finding = page.findings.find((candidate) => candidate.path === path);
-            if (!finding) return;
-            page.marks[finding.mark ?? 'open']--;
-            page.marks[mark ?? 'open']++;
-            finding.mark = mark;
-          }),
-        );
-        await queryFulfilled.catch(() => change.undo());
-      },
+    startEvidence: build.mutation<{ job: number | null }, SpanKey>({
+      query: (body) => ({ url: '/findings/evidence', method: 'POST', body }),
+      transformResponse: through(z.object({ job: z.number().nullable() })),
+      invalidatesTags: ['findings'],
+    }),
+    sayPair: build.mutation<unknown, SpanKey & { path: string; oldPath: string; said: 'joined' | 'parted'; by: string }>({
+      query: (body) => ({ url: '/findings/pairs', method: 'PUT', body }),
+      invalidatesTags: ['findings', 'news'],
     }),
   }),
-});
+}); // prettier-ignore
 
-export const { useFindingsQuery, useMarkMutation } = findingsApi;
+export const { useFindingsQuery, useStartEvidenceMutation, useSayPairMutation } = findingsApi;
 
 export interface FindingsWindow {
   page: FindingsPage | undefined;
@@ -54,8 +41,6 @@ export interface FindingsWindow {
   isLoading: boolean;
   isFetching: boolean;
   refetch: () => void;
-  /** The question whose answer holds the finding at this index. */
-  queryAt: (index: number) => FindingsQuery;
 }
 
 /** The findings around those in view, of however many there are: never more than two pages at once. */
@@ -78,6 +63,5 @@ export function useFindingsWindow(query: FindingsQuery, first: number, last: num
     isLoading: low.isLoading,
     isFetching: low.isFetching,
     refetch: () => void low.refetch(),
-    queryAt: (index) => pageQuery(Math.floor(index / pageSize)),
   };
 }

@@ -15,6 +15,11 @@ interface Props {
   set: Filters['set'];
 }
 
+function foldedText({ folds }: FindingsPage): string {
+  const hidden = folds.reduce((sum, { hides }) => sum + hides, 0);
+  return hidden === 0 ? '' : `${hidden.toLocaleString('en')} folded away, `;
+}
+
 /** Statuses and kinds with their counts, as labels that are switched on and off. */
 export function Filterbar({ query, page, view, isFetching, set }: Props): ReactNode {
   const toggle = (name: 'status' | 'kind', value: string): void => {
@@ -52,7 +57,7 @@ export function Filterbar({ query, page, view, isFetching, set }: Props): ReactN
         ))}
         <Box sx={{ color: 'text.secondary', ml: 'auto', fontSize: '0.85rem' }} role="status">
           {page &&
-            `${page.total.toLocaleString('en')} shown, ${page.summary.unchanged.toLocaleString('en')} unchanged${page.summary.leftOut > 0 ? `, ${page.summary.leftOut.toLocaleString('en')} left out of one build` : ''}`}
+            `${page.total.toLocaleString('en')} shown, ${foldedText(page)}${page.summary.unchanged.toLocaleString('en')} unchanged${page.summary.leftOut > 0 ? `, ${page.summary.leftOut.toLocaleString('en')} left out of one build` : ''}`}
         </Box>
       </Box>
       <Box sx={{ display: 'flex', gap: 1.5, px: 2, pb: 0.75, alignItems: 'center' }}>
@@ -65,6 +70,10 @@ export function Filterbar({ query, page, view, isFetching, set }: Props): ReactN
             ['open', `open ${page?.marks.open ?? ''}`],
             ['kept', `kept ${page?.marks.kept ?? ''}`],
             ['aside', `set aside ${page?.marks.aside ?? ''}`],
+            ['done', `done ${page?.marks.done ?? ''}`],
+            ...((page?.carried ?? 0) > 0 || query.mark === 'carried'
+              ? ([['carried', `left open before ${page?.carried ?? ''}`]] as [string, string][])
+              : []),
           ]}
           onChange={(mark) => set({ mark })}
         />
@@ -73,11 +82,29 @@ export function Filterbar({ query, page, view, isFetching, set }: Props): ReactN
           value={query.sort}
           options={[
             ['path', 'by path'],
+            ['news', 'most news first'],
+            ['extent', 'most changed first'],
             ['size', 'largest first'],
             ['status', 'by status'],
             ['kind', 'by kind'],
           ]}
           onChange={(sort) => set({ sort })}
+        />
+        <People query={query} page={page} set={set} />
+        <Choice
+          label="Noise"
+          value={query.noise}
+          options={[
+            ['', 'without noise'],
+            ['all', 'with noise'],
+            ...(page?.folds ?? [])
+              .filter(({ hides, key }) => hides > 0 || key === query.noise)
+              .map(({ key, name, hides }): [string, string] => [
+                key,
+                `${hides.toLocaleString('en')}: ${name}`,
+              ]),
+          ]}
+          onChange={(noise) => set({ noise })}
         />
         <Box role="group" aria-label="View" sx={{ display: 'flex', gap: 0.5, ml: 'auto' }}>
           <Toggle isOn={view === 'sheet'} onClick={() => set({ view: '' })}>
@@ -98,6 +125,22 @@ export function Filterbar({ query, page, view, isFetching, set }: Props): ReactN
   );
 }
 
+/** Whose findings and which labels are shown, where somebody gave any. */
+function People({ query, page, set }: Pick<Props, 'query' | 'page' | 'set'>): ReactNode {
+  const people = page?.people ?? [];
+  const labels = page?.labels ?? [];
+  return (
+    <>
+      {(people.length > 0 || query.assignee !== '') && (
+        <Choice label="Assignee" value={query.assignee} options={[['', 'anybody’s'], ...[...new Set([...people, query.assignee])].filter(Boolean).map((name): [string, string] => [name, name])]} onChange={(assignee) => set({ assignee })} />
+      )}
+      {(labels.length > 0 || query.label !== '') && (
+        <Choice label="Label" value={query.label} options={[['', 'any label'], ...[...new Set([...labels, query.label])].filter(Boolean).map((label): [string, string] => [label, label])]} onChange={(label) => set({ label })} />
+      )}
+    </>
+  );
+} // prettier-ignore
+
 function Choice({
   label,
   value,
@@ -116,7 +159,7 @@ function Choice({
       displayEmpty
       inputProps={{ 'aria-label': label }}
       onChange={({ target }) => onChange(target.value)}
-      sx={{ fontSize: '0.9rem' }}
+      sx={{ fontSize: '0.9rem', maxWidth: 190 }}
     >
       {options.map(([option, text]) => (
         <MenuItem key={option} value={option}>

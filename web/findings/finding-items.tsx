@@ -1,7 +1,7 @@
 import { Box, Typography } from '@mui/material';
-import type { ReactNode } from 'react';
+import type { MouseEvent, ReactNode } from 'react';
 import type { Finding } from '../../contract/findings.ts';
-import { bytesText } from '../../core/figures.ts';
+import { bytesText, plural } from '../../core/figures.ts';
 import { Preview } from '../assets/preview.tsx';
 import { PathText, folderOf, nameOf } from '../shell/path-text.tsx';
 import { StatusWord } from './status-glyph.tsx';
@@ -16,11 +16,11 @@ export function FindingPreview({
   isOld: boolean;
   isSmall?: boolean;
 }): ReactNode {
-  const { format, kind } = finding;
+  const { format, oldFormat, kind } = finding;
   const state = isOld
-    ? { hash: finding.oldHash, facts: finding.oldFacts, hasPreview: finding.hasOldPreview }
-    : { hash: finding.hash, facts: finding.facts, hasPreview: finding.hasPreview };
-  return <Preview {...state} format={format} kind={kind} isSmall={isSmall ?? false} />;
+    ? { hash: finding.oldHash, facts: finding.oldFacts, hasPreview: finding.hasOldPreview, format: oldFormat }
+    : { hash: finding.hash, facts: finding.facts, hasPreview: finding.hasPreview, format };
+  return <Preview {...state} kind={kind} isSmall={isSmall ?? false} />;
 }
 
 export const cardWidth = 196;
@@ -33,27 +33,32 @@ interface Item {
   index: number;
   total: number;
   isSelected: boolean;
-  onSelect: () => void;
+  /** Whether it is among those that are chosen to be changed together. */
+  isChosen: boolean;
+  onSelect: (isFurther: boolean) => void;
   onOpen: () => void;
 }
 
-const markWords = { kept: '✓ kept', aside: '⌄ set aside' } as const;
+export const markWords = { open: '', kept: '✓ kept', aside: '⌄ set aside', done: '■ done' } as const;
 
-function optionProps({ index, total, isSelected, onSelect, onOpen }: Item) {
+const isFaded = ({ pass }: Finding): boolean => pass.mark === 'aside' || pass.mark === 'done';
+
+function optionProps({ index, total, isSelected, isChosen, onSelect, onOpen }: Item) {
   return {
     id: `finding-${index}`,
     role: 'option',
-    'aria-selected': isSelected,
+    'aria-selected': isSelected || isChosen,
+    'data-current': isSelected,
     'aria-posinset': index + 1,
     'aria-setsize': total,
-    onClick: onSelect,
+    onClick: (event: MouseEvent) => onSelect(event.shiftKey),
     onDoubleClick: onOpen,
   } as const;
 }
 
 /** A specimen: its picture on a plate, its label below. */
 export function FindingCard(item: Item): ReactNode {
-  const { finding, isSelected } = item;
+  const { finding, isSelected, isChosen } = item;
   return (
     <Box
       {...optionProps(item)}
@@ -71,7 +76,7 @@ export function FindingCard(item: Item): ReactNode {
           borderColor: isSelected ? 'primary.main' : 'divider',
           outline: isSelected ? 1 : 0,
           outlineColor: 'primary.main',
-          bgcolor: 'background.paper',
+          bgcolor: isChosen ? 'plate' : 'background.paper',
           display: 'flex',
           flexDirection: 'column',
         }}
@@ -81,7 +86,7 @@ export function FindingCard(item: Item): ReactNode {
             height: 134,
             bgcolor: 'plate',
             // The words stay as readable as they were.
-            '& img, & svg, & pre': { opacity: finding?.mark === 'aside' ? 0.4 : 1 },
+            '& img, & svg, & pre': { opacity: finding && isFaded(finding) ? 0.4 : 1 },
             display: 'flex',
             alignItems: 'center',
             justifyContent: 'center',
@@ -90,8 +95,18 @@ export function FindingCard(item: Item): ReactNode {
           }}
         >
           {finding && <FindingPreview finding={finding} isOld={finding.status === 'removed'} />}
-          {finding?.mark && <Corner side="right">{markWords[finding.mark]}</Corner>}
-          {finding?.hasNote && <Corner side="left">✎ note</Corner>}
+          {finding && cornerText(finding) !== '' && <Corner side="right">{cornerText(finding)}</Corner>}
+          {finding && (isChosen || finding.hasNote || finding.remarks > 0) && (
+            <Corner side="left">
+              {[
+                isChosen ? '☑' : '',
+                finding.hasNote ? '✎ note' : '',
+                finding.remarks > 0 ? plural(finding.remarks, 'remark') : '',
+              ]
+                .filter(Boolean)
+                .join(' ')}
+            </Corner>
+          )}
         </Box>
         <Box sx={{ px: 1, py: 0.5, minWidth: 0, borderTop: 1, borderColor: 'divider', flex: 1 }}>
           {finding ? (
@@ -123,6 +138,11 @@ export function FindingCard(item: Item): ReactNode {
   );
 }
 
+/** Where it stands in the pass, and who has it. */
+function cornerText({ pass, foldedBy }: Finding): string {
+  return [markWords[pass.mark], pass.assignee === '' ? '' : `→ ${pass.assignee}`, foldedBy === null ? '' : 'noise'].filter(Boolean).join(' ');
+} // prettier-ignore
+
 function Corner({ side, children }: { side: 'left' | 'right'; children: string }): ReactNode {
   return (
     <Box
@@ -142,7 +162,7 @@ function Corner({ side, children }: { side: 'left' | 'right'; children: string }
 }
 
 export function FindingRow(item: Item): ReactNode {
-  const { finding, isSelected } = item;
+  const { finding, isSelected, isChosen } = item;
   return (
     <Box
       {...optionProps(item)}
@@ -156,7 +176,7 @@ export function FindingRow(item: Item): ReactNode {
         borderColor: 'divider',
         cursor: 'default',
         gridTemplateColumns: '36px 92px 60px minmax(0, 1fr) minmax(0, 1.25fr) 74px 68px',
-        bgcolor: isSelected ? 'plate' : 'transparent',
+        bgcolor: isSelected || isChosen ? 'plate' : 'transparent',
         boxShadow: isSelected ? 'inset 3px 0 0 var(--accent)' : 'none',
         fontSize: '0.86rem',
       }}
@@ -167,7 +187,7 @@ export function FindingRow(item: Item): ReactNode {
             sx={{
               width: 36,
               height: 32,
-              opacity: finding.mark === 'aside' ? 0.4 : 1,
+              opacity: isFaded(finding) ? 0.4 : 1,
               display: 'flex',
               alignItems: 'center',
               justifyContent: 'center',
@@ -202,7 +222,7 @@ export function FindingRow(item: Item): ReactNode {
           <Box sx={{ textAlign: 'right', fontVariantNumeric: 'tabular-nums' }}>
             {bytesText(finding.size ?? finding.oldSize)}
           </Box>
-          <span>{finding.mark ? markWords[finding.mark] : finding.hasNote ? '✎ note' : ''}</span>
+          <span>{(isChosen ? '☑ ' : '') + (cornerText(finding) || (finding.hasNote ? '✎ note' : ''))}</span>
         </>
       ) : (
         <Typography variant="caption" sx={{ gridColumn: '1 / -1' }}>

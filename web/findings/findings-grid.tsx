@@ -10,7 +10,8 @@ interface Props {
   total: number;
   at: (index: number) => Finding | undefined;
   selected: number;
-  onSelect: (index: number) => void;
+  isChosen: (index: number) => boolean;
+  onSelect: (index: number, isFurther: boolean) => void;
   onOpen: () => void;
   onShown: (first: number, last: number) => void;
   onColumns: (count: number) => void;
@@ -23,6 +24,7 @@ export function FindingsGrid({
   total,
   at,
   selected,
+  isChosen,
   onSelect,
   onOpen,
   onShown,
@@ -66,6 +68,7 @@ export function FindingsGrid({
       ref={scroller}
       role="listbox"
       aria-label="Findings"
+      aria-multiselectable
       aria-activedescendant={`finding-${selected}`}
       tabIndex={0}
       onKeyDown={onKeyDown}
@@ -76,7 +79,7 @@ export function FindingsGrid({
         contain: 'strict',
         // The focus stands on the finding that is selected.
         '&:focus-visible': { outline: 'none' },
-        '&:focus-visible [aria-selected="true"]': {
+        '&:focus-visible [data-current="true"]': {
           outline: '2px solid var(--accent)',
           outlineOffset: view === 'table' ? -2 : -7,
         },
@@ -104,7 +107,8 @@ export function FindingsGrid({
                 finding: at(index),
                 index,
                 isSelected: index === selected,
-                onSelect: () => onSelect(index),
+                isChosen: isChosen(index),
+                onSelect: (isFurther: boolean) => onSelect(index, isFurther),
                 onOpen,
               };
               return (

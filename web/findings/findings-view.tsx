@@ -1,14 +1,21 @@
 import { Box } from '@mui/material';
 import { useCallback, useRef, useState, type KeyboardEvent, type ReactNode } from 'react';
 import { useNavigate } from 'react-router';
-import type { FindingsQuery, Mark } from '../../contract/findings.ts';
+import type { Finding, FindingsQuery } from '../../contract/findings.ts';
+import type { Mark, PassChange } from '../../contract/pass.ts';
+import { useStartEntry } from '../catalogue/use-start-entry.ts';
+import { comparePath, labelsOf } from '../compare/compare-address.ts';
+import { usePass } from '../pass/api.ts';
 import { failureText } from '../shell/api.ts';
+import { personName } from '../shell/person.ts';
 import { isTyping } from '../shell/is-typing.ts';
 import { Empty, Failure, Loading } from '../shell/states.tsx';
 import { assetPath, usePlace, useSpan } from '../shell/use-span.ts';
-import { useFindingsWindow, useMarkMutation } from './api.ts';
+import { useFindingsWindow, useSayPairMutation } from './api.ts';
+import { BulkBar } from './bulk-bar.tsx';
 import { Filterbar } from './filterbar.tsx';
 import { FindingDetail } from './finding-detail.tsx';
+import { SpanLine } from './span-line.tsx';
 import { FindingsGrid } from './findings-grid.tsx';
 import { useFilters, type View } from './use-filters.ts';
 
@@ -46,10 +53,16 @@ function Findings({
   const [selected, setSelected] = useState(0);
   const columns = useRef(1);
   const window = useFindingsWindow(query, shown.first, shown.last);
-  const [sendMark] = useMarkMutation();
   const { page } = window;
   const total = page?.total ?? 0;
+  const hidden = page?.folds.reduce((sum, { hides }) => sum + hides, 0) ?? 0;
   const current = window.at(selected);
+  const spanKey = { channel: query.channel, from: query.from, to: query.to };
+  const pass = usePass(spanKey, page?.revision ?? 0);
+  const [sayPair] = useSayPairMutation();
+  const { start } = useStartEntry();
+  const [chosen, setChosen] = useState<ReadonlyMap<number, string>>(new Map());
+  const anchor = useRef(0);
   const onShown = useCallback((first: number, last: number) => {
     setShown((before) => (before.first === first && before.last === last ? before : { first, last }));
   }, []);
@@ -58,19 +71,44 @@ function Findings({
     columns.current = count;
   }, []);
 
+  /** Chooses all from where the choice began to here, of what has been loaded. */
+  const chooseUpTo = (index: number): void => {
+    const next = new Map(chosen);
+    for (let at = Math.min(anchor.current, index); at <= Math.max(anchor.current, index); at++) {
+      const finding = window.at(at);
+      if (finding) next.set(at, finding.path);
+    }
+    setChosen(next);
+  };
+  const select = (index: number, isFurther: boolean): void => {
+    const next = Math.max(0, Math.min(total - 1, index));
+    if (isFurther) chooseUpTo(next);
+    else anchor.current = next;
+    setSelected(next);
+  };
+  const toggleChosen = (): void => {
+    if (!current) return;
+    const next = new Map(chosen);
+    if (!next.delete(selected)) next.set(selected, current.path);
+    anchor.current = selected;
+    setChosen(next);
+  };
+  /** What was left open in an earlier span is marked there. */
+  const spanOfCurrent = current?.carriedFrom ? { ...spanKey, ...current.carriedFrom } : spanKey;
+  const change = (what: PassChange): void => {
+    if (chosen.size > 0) void pass.change({ paths: [...chosen.values()] }, what);
+    else if (current) void pass.change({ paths: [current.path] }, what, spanOfCurrent);
+  };
   const mark = (wanted: Mark): void => {
     if (!current) return;
-    void sendMark({
-      query: window.queryAt(selected),
-      path: current.path,
-      mark: current.mark === wanted ? null : wanted,
-    });
-    if (current.mark !== wanted) setSelected(Math.min(total - 1, selected + 1));
+    const isOn = chosen.size === 0 && current.pass.mark === wanted;
+    change({ mark: isOn ? 'open' : wanted });
+    if (!isOn && chosen.size === 0) setSelected(Math.min(total - 1, selected + 1));
   };
+  const where = (finding: Finding): string =>
+    assetPath(place, finding.status === 'removed' ? { from: null, to: span.from } : span, finding.path);
   const open = (): void => {
-    if (!current) return;
-    const build = current.status === 'removed' ? { from: null, to: span.from } : span;
-    void navigate(assetPath(place, build, current.path));
+    if (current) void navigate(where(current));
   };
   const onKeyDown = (event: KeyboardEvent): void => {
     if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return;
@@ -84,33 +122,68 @@ function Findings({
       Home: -total,
       End: total,
     };
+    const actions: Record<string, () => void> = {
+      k: () => mark('kept'),
+      s: () => mark('aside'),
+      d: () => mark('done'),
+      o: () => change({ mark: 'open' }),
+      t: () => change({ assignee: personName() }),
+      u: () => void pass.undo(),
+      ' ': toggleChosen,
+      Escape: () => setChosen(new Map()),
+      Enter: open,
+      c: () =>
+        current?.hash &&
+        current.oldHash &&
+        void navigate(comparePath(place, current.carriedFrom ?? labelsOf(span), current)),
+      e: () => current && void start(current.path),
+      n: () => current && void navigate(`${where(current)}#note`),
+    };
     const step = steps[event.key];
-    if (step !== undefined) setSelected(Math.max(0, Math.min(total - 1, selected + step)));
-    else if (event.key === 'k') mark('kept');
-    else if (event.key === 's') mark('aside');
-    else if (event.key === 'Enter') open();
-    else if (event.key === 'n' && current) {
-      void navigate(
-        `${assetPath(place, current.status === 'removed' ? { from: null, to: span.from } : span, current.path)}#note`,
-      );
-    } else return;
+    if (step !== undefined) select(selected + step, event.shiftKey);
+    else {
+      const action = actions[event.key];
+      if (!action) return;
+      action();
+    }
     event.preventDefault();
+  };
+  const onPair = (said: 'joined' | 'parted'): void => {
+    if (current?.oldPath)
+      void sayPair({ ...spanKey, path: current.path, oldPath: current.oldPath, said, by: personName() });
   };
 
   return (
     <Box sx={{ display: 'flex', flexDirection: 'column', flex: 1, minHeight: 0 }}>
       <Filterbar query={query} page={page} view={view} isFetching={window.isFetching} set={set} />
+      {page && <SpanLine page={page} query={query} />}
+      {page && total > 0 && (
+        <BulkBar
+          query={query}
+          chosen={[...chosen.values()]}
+          current={current}
+          total={total}
+          onChange={(target, what) => void pass.change(target, what)}
+          onClear={() => setChosen(new Map())}
+        />
+      )}
       {window.isLoading && <Loading what="the findings" />}
       {window.error && <Failure text={failureText(window.error)} onRetry={window.refetch} />}
       {page && total === 0 && (
         <Empty
           title={
-            isUnfiltered(query) ? 'Nothing differs between these builds' : 'No finding passes these filters'
+            isUnfiltered(query)
+              ? hidden > 0
+                ? 'Nothing but noise differs between these builds'
+                : 'Nothing differs between these builds'
+              : 'No finding passes these filters'
           }
         >
-          {isUnfiltered(query)
-            ? `All ${page.summary.unchanged.toLocaleString('en')} assets are the same in both.`
-            : 'Take one away, and more will show.'}
+          {!isUnfiltered(query)
+            ? 'Take one away, and more will show.'
+            : hidden > 0
+              ? `${hidden.toLocaleString('en')} findings are folded away as noise: choose “with noise” to see them.`
+              : `All ${page.summary.unchanged.toLocaleString('en')} assets are the same in both.`}
         </Empty>
       )}
       {page && total > 0 && (
@@ -120,7 +193,8 @@ function Findings({
             total={total}
             at={window.at}
             selected={selected}
-            onSelect={setSelected}
+            isChosen={(index) => chosen.has(index)}
+            onSelect={select}
             onOpen={open}
             onShown={onShown}
             onColumns={onColumns}
@@ -129,8 +203,13 @@ function Findings({
           {current && (
             <FindingDetail
               finding={current}
+              people={page.people}
+              labels={page.labels}
               onMark={mark}
+              onChange={change}
               onOpen={open}
+              onEntry={() => void start(current.path)}
+              onPair={onPair}
               number={selected + 1}
               total={total}
             />
@@ -141,6 +220,6 @@ function Findings({
   );
 }
 
-function isUnfiltered({ status, kind, mark, text }: FindingsQuery): boolean {
-  return status === '' && kind === '' && mark === '' && text === '';
+function isUnfiltered({ status, kind, mark, text, assignee, label, folder }: FindingsQuery): boolean {
+  return [status, kind, mark, text, assignee, label, folder].every((value) => value === '');
 }

@@ -4,11 +4,13 @@ import { usePlace, useSpan } from '../shell/use-span.ts';
 
 export type View = 'sheet' | 'table';
 
+type FilterName = 'status' | 'kind' | 'mark' | 'text' | 'sort' | 'view' | 'noise' | 'assignee' | 'label' | 'folder'; // prettier-ignore
+
 export interface Filters {
   query: FindingsQuery | null;
   view: View;
   /** Changes filters in the address; an empty value takes one out. */
-  set: (changes: Partial<Record<'status' | 'kind' | 'mark' | 'text' | 'sort' | 'view', string>>) => void;
+  set: (changes: Partial<Record<FilterName, string>>) => void;
 }
 
 /** Filters, order and view of the findings: all of it stands in the address. */

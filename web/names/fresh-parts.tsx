@@ -8,7 +8,8 @@ import { PathText } from '../shell/path-text.tsx';
 import { Empty, Failure, Loading } from '../shell/states.tsx';
 import { assetPath, usePlace, useSpan, viewPath } from '../shell/use-span.ts';
 import { useFreshPartsQuery } from './api.ts';
-import { sayerName, useChange } from './use-lexicon.ts';
+import { useChange } from './use-lexicon.ts';
+import { sayerName } from '../shell/person.ts';
 
 interface Props {
   titleId: number;

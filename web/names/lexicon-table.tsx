@@ -7,7 +7,8 @@ import { plural } from '../../core/figures.ts';
 import { failureText } from '../shell/api.ts';
 import { TextFilter } from '../shell/text-filter.tsx';
 import { useImportLexiconMutation } from './api.ts';
-import { rememberSayer, sayerName, useChange } from './use-lexicon.ts';
+import { useChange } from './use-lexicon.ts';
+import { rememberSayer, sayerName } from '../shell/person.ts';
 
 interface Props {
   titleId: number;

@@ -5,7 +5,8 @@ import { failureText } from '../shell/api.ts';
 import { PathText } from '../shell/path-text.tsx';
 import { Empty, Failure, Loading } from '../shell/states.tsx';
 import { useProposalsQuery } from './api.ts';
-import { sayerName, useChange } from './use-lexicon.ts';
+import { useChange } from './use-lexicon.ts';
+import { sayerName } from '../shell/person.ts';
 
 interface Props {
   titleId: number;

@@ -22,6 +22,9 @@ export const api = createApi({
     'bookmarks',
     'haul',
     'recipes',
+    'remarks',
+    'noise',
+    'news',
   ],
   endpoints: () => ({}),
 });

@@ -9,6 +9,9 @@ import { LineOfBuilds } from '../builds/line-of-builds.tsx';
 import { NewBuild } from '../builds/new-build.tsx';
 import { CatalogueView } from '../catalogue/catalogue-view.tsx';
 import { FindingsView } from '../findings/findings-view.tsx';
+import { CompareView } from '../compare/compare-view.tsx';
+import { NewsView } from '../news/news-view.tsx';
+import { NoiseView } from '../noise/noise-view.tsx';
 import { StoreView } from '../housekeeping/store-view.tsx';
 import { HaulView } from '../hauls/haul-view.tsx';
 import { KeyringView } from '../keyring/keyring-view.tsx';
@@ -104,6 +107,9 @@ function PlaceView({ titles }: { titles: readonly Title[] }): ReactNode {
   }
   const inPlace: Record<string, ReactNode> = {
     findings: <FindingsView />,
+    news: <NewsView />,
+    noise: <NoiseView />,
+    compare: <CompareView />,
     library: <LibraryView />,
     asset: <AssetView />,
     names: <NamesView />,

@@ -10,6 +10,7 @@ import { serif } from './theme.ts';
 import { viewPath, type Place } from './use-span.ts';
 
 const views = [
+  ['news', 'News'],
   ['findings', 'Findings'],
   ['library', 'Library'],
   ['names', 'Names'],
@@ -183,9 +184,15 @@ function useGoKeys(place: Pick<Place, 'title' | 'channel'> | null, span: string)
       if (event.ctrlKey || event.metaKey || event.altKey || (event.target && isTyping(event.target))) return;
       if (event.key === '?') void navigate('/keys');
       if (Date.now() - goAtMs < 1500) {
-        const view = { f: 'findings', l: 'library', n: 'names', r: 'links', h: 'haul', c: 'catalogue' }[
-          event.key
-        ];
+        const view = {
+          f: 'findings',
+          u: 'news',
+          l: 'library',
+          n: 'names',
+          r: 'links',
+          h: 'haul',
+          c: 'catalogue',
+        }[event.key];
         if (event.key === 'w') void navigate('/work');
         else if (view && place) void navigate(`${viewPath(place, view)}?${span}`);
         // Views have uses of their own for some of these letters.

@@ -2,7 +2,7 @@ import { Box, Typography } from '@mui/material';
 import type { ReactNode } from 'react';
 
 const groups: [string, [string, string][]][] = [
-  ['Anywhere', [['?', 'this page'], ['g then f, l, n, r, h, c, w', 'go to findings, library, names, links, haul, catalogue, work'], ['Tab', 'next control'], ['Enter or Space', 'use it']]],
+  ['Anywhere', [['?', 'this page'], ['g then f, u, l, n, r, h, c, w', 'go to findings, news, library, names, links, haul, catalogue, work'], ['Tab', 'next control'], ['Enter or Space', 'use it']]],
   ['Line of builds', [['Tab, Enter', 'pick a mark, or drop it: two marks are a span, one alone is that build']]],
   [
     'Findings',
@@ -11,8 +11,15 @@ const groups: [string, [string, string][]][] = [
       ['Page Up, Page Down', 'four rows at once'],
       ['Home, End', 'first and last'],
       ['Enter', 'open the finding'],
-      ['k', 'keep it, or take the mark away again'],
-      ['s', 'set it aside, or take the mark away again'],
+      ['k, s, d', 'keep it, set it aside, it is done; once more takes the mark away'],
+      ['o', 'open it again'],
+      ['t', 'take it over'],
+      ['u', 'take the last change back'],
+      ['Space', 'choose it, or choose it no more: marks then go to all that are chosen'],
+      ['Shift and arrows', 'choose all on the way'],
+      ['Escape', 'choose none'],
+      ['c', 'compare before and after'],
+      ['e', 'start an entry of the catalogue'],
       ['n', 'write its note'],
     ],
   ],
@@ -28,6 +35,15 @@ const groups: [string, [string, string][]][] = [
       ['h', 'add what is chosen to the haul'],
       ['p, Shift p', 'copy the paths, with and without extension'],
       ['Escape', 'choose none'],
+    ],
+  ],
+  [
+    'Compare',
+    [
+      ['1 to 9', 'the ways of looking, from left to right'],
+      ['b', 'the other one, while it is held or with every press'],
+      ['+ and -', 'larger and smaller'],
+      ['Space', 'play and pause'],
     ],
   ],
   ['Models and maps in 3D', [['Arrows', 'turn'], ['+ and -', 'approach and leave'], ['0', 'show all of it']]],

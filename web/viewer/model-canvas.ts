@@ -16,6 +16,12 @@ export interface ScaleBar {
   pixels: number;
 }
 
+/** From where a model is looked at. */
+export interface View {
+  position: [number, number, number];
+  target: [number, number, number];
+}
+
 export interface CanvasReport {
   parts: PartEntry[];
   clips: { name: string; seconds: number }[];
@@ -28,6 +34,8 @@ export interface CanvasReport {
  */
 export class ModelCanvas {
   onScaleBar: (bar: ScaleBar) => void = () => undefined;
+  /** Called when the camera was moved here, and not from outside. */
+  onView: (view: View) => void = () => undefined;
   private readonly holder: HTMLElement;
   private readonly renderer: WebGLRenderer;
   private readonly scene = new Scene();
@@ -42,6 +50,8 @@ export class ModelCanvas {
   private frame = 0;
   private lastMs = 0;
   private closed = false;
+  private isSteered = false;
+  private ghost: Object3D | null = null;
 
   /** @throws Error where the browser has no WebGL */
   constructor(holder: HTMLElement) {
@@ -53,7 +63,10 @@ export class ModelCanvas {
     sun.position.set(-0.35, 0.9, 0.6);
     this.scene.add(new AmbientLight(0xffffff, 1.3), sun, this.content);
     this.controls = new OrbitControls(this.camera, this.renderer.domElement);
-    this.controls.addEventListener('change', () => this.draw());
+    this.controls.addEventListener('change', () => {
+      this.draw();
+      if (!this.isSteered) this.onView(this.view);
+    });
     this.observer = new ResizeObserver(() => this.resize());
     this.observer.observe(holder);
     this.resize();
@@ -86,6 +99,45 @@ export class ModelCanvas {
       clips: clips.map(({ name, duration }) => ({ name, seconds: duration })),
       hasSkeleton,
     };
+  }
+
+  get view(): View {
+    return { position: this.camera.position.toArray(), target: this.controls.target.toArray() };
+  }
+
+  /** Looks from where another canvas looks. */
+  setView({ position, target }: View): void {
+    this.isSteered = true;
+    this.camera.position.fromArray(position);
+    this.controls.target.fromArray(target);
+    this.controls.update();
+    this.isSteered = false;
+    this.draw();
+  }
+
+  /** What stands on the canvas, for those who measure it. */
+  get model(): Object3D {
+    return this.content;
+  }
+
+  /** Lays another model over this one, so that both show; null takes it away. */
+  setGhost(model: Object3D | null): void {
+    if (this.ghost) this.scene.remove(this.ghost);
+    this.ghost = model;
+    if (model) this.scene.add(model);
+    this.draw();
+  }
+
+  /** Stops a clip at a moment; -1 is the pose at rest. */
+  stopAt(index: number, seconds: number): void {
+    this.mixer?.stopAllAction();
+    const clip = this.clips[index];
+    if (clip && this.mixer) {
+      this.mixer.clipAction(clip).setLoop(LoopRepeat, Infinity).play();
+      this.mixer.setTime(Math.min(seconds, Math.max(0, clip.duration - 1e-4)));
+      this.mixer.clipAction(clip).paused = true;
+    }
+    this.draw();
   }
 
   setPartVisible(index: number, isVisible: boolean): void {
