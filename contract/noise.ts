@@ -26,7 +26,7 @@ export const noiseTestSchema = z
       test.inMovedFolder ||
       test.isHelper ||
       test.isLevelCopy,
-    'A rule without a condition would hide everything: say what it is about.',
+    'A rule without a condition would hide everything: say what it is about',
   );
 export type NoiseTest = z.infer<typeof noiseTestSchema>;
 

@@ -81,6 +81,6 @@ export const remarksSchema = z.array(remarkSchema);
 
 export const remarkRequestSchema = spanSchema.extend({
   path: z.string(),
-  body: z.string().trim().min(1, 'The remark is empty.').max(5000),
+  body: z.string().trim().min(1, 'the remark is empty').max(5000),
   by: person,
 });

@@ -18,6 +18,11 @@ export function figure(name: string, old: string | number, now: string | number)
   return old === now ? [] : [{ name, old: text(old), new: text(now) }];
 }
 
+/** A name of the game's own in a sentence: marked, so that its letters stay as they are. */
+export function named(name: string): string {
+  return `“${name}”`;
+}
+
 /** The first letter large, a full stop at the end. */
 export function sentenceOf(parts: readonly string[]): string {
   const text = parts.filter((part) => part !== '').join(', ');

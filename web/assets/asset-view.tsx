@@ -125,6 +125,7 @@ function AssetPage({ asset }: { asset: Asset }): ReactNode {
             {isGraph ? <LinkGraph asset={asset} /> : <Exhibit asset={asset} />}
           </Suspense>
         </Box>
+        <History asset={asset} />
       </Box>
       <Box
         component="aside"
@@ -144,7 +145,6 @@ function AssetPage({ asset }: { asset: Asset }): ReactNode {
         <FactsList asset={asset} />
         <FamilyPanel asset={asset} />
         <LinksPanel asset={asset} onGraph={() => set({ show: 'graph' }, { replace: false })} />
-        <History asset={asset} />
         <NoteEditor channelId={place.channel.id} path={asset.path} />
         <EntryOfAsset asset={asset} />
         {asset.elsewhere.length > 0 && (

@@ -11,8 +11,13 @@ import { Preview } from './preview.tsx';
 /** What happened to the asset along the line of builds: a strip of what it looked like, with what changed each time. */
 export function History({ asset }: { asset: Asset }): ReactNode {
   return (
-    <Box>
-      <Typography variant="h2">Along the builds</Typography>
+    <Box sx={{ borderTop: 1, borderColor: 'divider', px: 2, py: 0.75 }}>
+      <Typography
+        variant="h2"
+        sx={{ position: 'absolute', width: 1, height: 1, overflow: 'hidden', clipPath: 'inset(50%)' }}
+      >
+        Along the builds
+      </Typography>
       <Box
         component="ol"
         tabIndex={0}
@@ -20,7 +25,11 @@ export function History({ asset }: { asset: Asset }): ReactNode {
         sx={{ listStyle: 'none', m: 0, p: 0, pb: 0.5, display: 'flex', gap: 1, overflowX: 'auto' }}
       >
         {asset.history.map((step, at) => (
-          <Box component="li" key={`${step.sequence} ${step.what}`} sx={{ width: 128, flexShrink: 0 }}>
+          <Box
+            component="li"
+            key={`${step.sequence} ${step.what}`}
+            sx={{ width: 232, flexShrink: 0, display: 'flex', gap: 1 }}
+          >
             <Step asset={asset} step={step} before={asset.history[at - 1]} />
           </Box>
         ))}
@@ -42,10 +51,21 @@ function Step({
   const isHere = step.hash !== null && step.hash === asset.hash;
   return (
     <>
-      <Box sx={{ borderBottom: 2, borderColor: isHere ? 'primary.main' : 'divider' }}>
-        <Plate height={76}>{step.hash !== null && <Preview {...step} kind={asset.kind} isSmall />}</Plate>
+      <Box
+        sx={{ width: 84, flexShrink: 0, borderBottom: 2, borderColor: isHere ? 'primary.main' : 'divider' }}
+      >
+        <Plate height={64}>{step.hash !== null && <Preview {...step} kind={asset.kind} isSmall />}</Plate>
       </Box>
-      <Box sx={{ fontSize: '0.82rem', lineHeight: 1.25, mt: 0.5, overflowWrap: 'anywhere' }}>
+      <Box
+        sx={{
+          fontSize: '0.82rem',
+          lineHeight: 1.25,
+          minWidth: 0,
+          maxHeight: 86,
+          overflow: 'auto',
+          overflowWrap: 'anywhere',
+        }}
+      >
         {step.hash === null ? (
           <strong>{step.build}</strong>
         ) : (

@@ -1,7 +1,10 @@
-import { Box, Typography } from '@mui/material';
+import { Box, Button, Typography } from '@mui/material';
+import { useSnackbar } from 'notistack';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import type { ComparedStates } from '../../contract/assets.ts';
+import { writePatch } from '../../core/kinds/text/compare/write-patch.ts';
+import { nameOf } from '../shell/path-text.tsx';
 import { failureText } from '../shell/api.ts';
 import { Failure, Loading } from '../shell/states.tsx';
 import { useTextQuery } from '../assets/api.ts';
@@ -20,6 +23,8 @@ export default function TextCompare({ states }: { states: ComparedStates }): Rea
     <Box sx={{ flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column' }}>
       <Toolbar label="Ways of looking">
         <Ways ways={ways} chosen={way} onChoose={setWay} />
+        <Box sx={{ flex: 1 }} />
+        <SavePatch states={states} />
       </Toolbar>
       {way === 'values' && detail?.values ? (
         <Values values={detail.values} total={detail.valuesTotal} />
@@ -29,6 +34,29 @@ export default function TextCompare({ states }: { states: ComparedStates }): Rea
     </Box>
   );
 }
+
+/** Saves what changed in a form that other programs apply. */
+function SavePatch({ states: { old, new: now } }: { states: ComparedStates }): ReactNode {
+  const before = useTextQuery(old.hash ?? '');
+  const after = useTextQuery(now.hash ?? '');
+  const { enqueueSnackbar } = useSnackbar();
+  if (!before.data || !after.data || before.data.truncated || after.data.truncated) return null;
+  const [oldText, newText] = [before.data.text, after.data.text];
+  const save = (): void => {
+    try {
+      const isJson = old.format === 'json' && now.format === 'json';
+      const { extension, mediaType, text } = writePatch(isJson ? 'json' : 'plain', { path: old.path, text: oldText }, { path: now.path, text: newText });
+      const link = document.createElement('a');
+      link.href = URL.createObjectURL(new Blob([text], { type: mediaType }));
+      link.download = `${nameOf(now.path)}.${extension}`;
+      link.click();
+      URL.revokeObjectURL(link.href);
+    } catch (error) {
+      enqueueSnackbar(error instanceof Error ? error.message : String(error), { variant: 'error' });
+    }
+  };
+  return <Button onClick={save}>{now.format === 'json' ? 'Save as JSON patch' : 'Save as diff'}</Button>;
+} // prettier-ignore
 
 type ValueChanges = NonNullable<
   Extract<NonNullable<NonNullable<ComparedStates['comparison']>['detail']>, { kind: 'text' }>['values']

@@ -1,13 +1,15 @@
 import { Box, Button, MenuItem, TextField } from '@mui/material';
 import { useState, type ReactNode } from 'react';
-import type { Finding, FindingsQuery } from '../../contract/findings.ts';
+import type { Finding, FindingsPage, FindingsQuery } from '../../contract/findings.ts';
 import { labelSchema, type Mark, type PassChange } from '../../contract/pass.ts';
 import { useLazyFamilyQuery } from '../families/api.ts';
 import { personName } from '../shell/person.ts';
 import { folderOf } from '../shell/path-text.tsx';
+import { PassProgress } from './span-line.tsx';
 import type { Target } from '../pass/api.ts';
 
 interface Props {
+  page: FindingsPage;
   query: FindingsQuery;
   /** Paths of those that are chosen. */
   chosen: readonly string[];
@@ -20,7 +22,7 @@ interface Props {
 type Scope = 'chosen' | 'folder' | 'family' | 'all';
 
 /** Changes many findings at once: those that are chosen, of a folder, of a family, or all that are shown. */
-export function BulkBar({ query, chosen, current, total, onChange, onClear }: Props): ReactNode {
+export function BulkBar({ page, query, chosen, current, total, onChange, onClear }: Props): ReactNode {
   const [wanted, setScope] = useState<Scope>('all');
   const [label, setLabel] = useState('');
   const [askFamily] = useLazyFamilyQuery();
@@ -45,6 +47,7 @@ export function BulkBar({ query, chosen, current, total, onChange, onClear }: Pr
       aria-label="Many findings at once"
       sx={{ display: 'flex', gap: 0.75, px: 2, py: 0.4, borderBottom: 1, borderColor: 'divider', alignItems: 'center', flexWrap: 'wrap', bgcolor: chosen.length > 0 ? 'plate' : 'transparent' }}
     >
+      <PassProgress page={page} />
       <TextField select variant="standard" value={scope} onChange={({ target }) => setScope(target.value as Scope)} slotProps={{ htmlInput: { 'aria-label': 'Which findings' } }} sx={{ minWidth: 190 }}>
         {chosen.length > 0 && <MenuItem value="chosen">{`the ${chosen.length.toLocaleString('en')} chosen`}</MenuItem>}
         <MenuItem value="all">{`all ${total.toLocaleString('en')} that are shown`}</MenuItem>

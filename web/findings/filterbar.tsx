@@ -4,6 +4,7 @@ import type { FindingsPage, FindingsQuery } from '../../contract/findings.ts';
 import { kindSchema, statusSchema } from '../../contract/kinds.ts';
 import { TextFilter } from '../shell/text-filter.tsx';
 import { Toggle } from '../shell/toggle.tsx';
+import { SpanLine } from './span-line.tsx';
 import { StatusWord } from './status-glyph.tsx';
 import type { Filters, View } from './use-filters.ts';
 
@@ -106,6 +107,7 @@ export function Filterbar({ query, page, view, isFetching, set }: Props): ReactN
           ]}
           onChange={(noise) => set({ noise })}
         />
+        {page && <SpanLine page={page} query={query} />}
         <Box role="group" aria-label="View" sx={{ display: 'flex', gap: 0.5, ml: 'auto' }}>
           <Toggle isOn={view === 'sheet'} onClick={() => set({ view: '' })}>
             Contact sheet

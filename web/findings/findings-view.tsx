@@ -15,7 +15,6 @@ import { useFindingsWindow, useSayPairMutation } from './api.ts';
 import { BulkBar } from './bulk-bar.tsx';
 import { Filterbar } from './filterbar.tsx';
 import { FindingDetail } from './finding-detail.tsx';
-import { SpanLine } from './span-line.tsx';
 import { FindingsGrid } from './findings-grid.tsx';
 import { useFilters, type View } from './use-filters.ts';
 
@@ -156,9 +155,9 @@ function Findings({
   return (
     <Box sx={{ display: 'flex', flexDirection: 'column', flex: 1, minHeight: 0 }}>
       <Filterbar query={query} page={page} view={view} isFetching={window.isFetching} set={set} />
-      {page && <SpanLine page={page} query={query} />}
       {page && total > 0 && (
         <BulkBar
+          page={page}
           query={query}
           chosen={[...chosen.values()]}
           current={current}

@@ -1,4 +1,4 @@
-import { Box, Button, LinearProgress, Link as MuiLink } from '@mui/material';
+import { Box, Button, LinearProgress, Link as MuiLink, Popover } from '@mui/material';
 import { useState, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import type { FindingsPage, FindingsQuery } from '../../contract/findings.ts';
@@ -6,37 +6,23 @@ import { usePlace, useSpan, spanQuery, viewPath } from '../shell/use-span.ts';
 import { useAppSelector } from '../shell/store.ts';
 import { useStartEvidenceMutation } from './api.ts';
 
-/** How far the pass through the span is, what moved as a whole, and how far comparing is. */
+/** What moved as a whole, the way to the rules, and how far comparing is. */
 export function SpanLine({ page, query }: { page: FindingsPage; query: FindingsQuery }): ReactNode {
   const place = usePlace();
   const span = useSpan();
-  const [isWide, setWide] = useState(false);
-  const { open, kept, aside, done } = page.marks;
-  const total = open + kept + aside + done;
-  const gone = total - open;
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   return (
-    <Box sx={{ borderBottom: 1, borderColor: 'divider', px: 2, py: 0.4, fontSize: '0.85rem' }}>
-      <Box sx={{ display: 'flex', gap: 2, alignItems: 'center' }}>
-        <LinearProgress
-          variant="determinate"
-          value={total === 0 ? 0 : (100 * gone) / total}
-          aria-label="Progress of the pass"
-          sx={{ width: 120, height: 5 }}
-        />
-        <span>{`${gone.toLocaleString('en')} of ${total.toLocaleString('en')} gone through`}</span>
-        {page.folderMoves.length > 0 && (
-          <Button sx={{ py: 0 }} aria-expanded={isWide} onClick={() => setWide(!isWide)}>
-            {page.folderMoves.length === 1 ? 'One folder moved' : `${page.folderMoves.length} folders moved`}
-          </Button>
-        )}
-        <MuiLink component={Link} to={`${viewPath(place, 'noise')}?${spanQuery(span)}`}>
-          Rules for noise
-        </MuiLink>
-        <Box sx={{ flex: 1 }} />
-        <Evidence page={page} query={query} />
-      </Box>
-      {isWide && (
-        <Box component="ul" sx={{ m: 0, pl: 2, maxHeight: 140, overflow: 'auto' }}>
+    <>
+      <MuiLink component={Link} to={`${viewPath(place, 'noise')}?${spanQuery(span)}`}>
+        Rules
+      </MuiLink>
+      {page.folderMoves.length > 0 && (
+        <Button sx={{ py: 0 }} aria-expanded={anchor !== null} onClick={({ currentTarget }) => setAnchor(currentTarget)}>
+          {page.folderMoves.length === 1 ? 'One folder moved' : `${page.folderMoves.length} folders moved`}
+        </Button>
+      )}
+      <Popover open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)} anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}>
+        <Box component="ul" sx={{ m: 1.5, pl: 2, maxHeight: 300, overflow: 'auto' }}>
           {page.folderMoves.map(({ from, to, files }) => (
             <li key={from}>
               <span className="path">{`${from} → ${to}`}</span>
@@ -44,20 +30,34 @@ export function SpanLine({ page, query }: { page: FindingsPage; query: FindingsQ
             </li>
           ))}
         </Box>
-      )}
+      </Popover>
+      <Evidence page={page} query={query} />
+    </>
+  );
+} // prettier-ignore
+
+/** How many of the findings were gone through. */
+export function PassProgress({ page }: { page: FindingsPage }): ReactNode {
+  const { open, kept, aside, done } = page.marks;
+  const total = open + kept + aside + done;
+  const gone = total - open;
+  return (
+    <Box sx={{ display: 'flex', gap: 1, alignItems: 'center', mr: 1 }}>
+      <LinearProgress variant="determinate" value={total === 0 ? 0 : (100 * gone) / total} aria-label="Progress of the pass" sx={{ width: 90, height: 5 }} />
+      <span style={{ whiteSpace: 'nowrap', fontSize: '0.85rem' }}>{`${gone.toLocaleString('en')} of ${total.toLocaleString('en')} gone through`}</span>
     </Box>
   );
-}
+} // prettier-ignore
 
 function Evidence({ page, query }: { page: FindingsPage; query: FindingsQuery }): ReactNode {
   const [start, { isLoading }] = useStartEvidenceMutation();
   const jobs = useAppSelector(({ work }) => work.jobs);
   const { state, job } = page.evidence;
-  if (state === 'done') return <span>all compared</span>;
+  if (state === 'done') return <Quiet>all compared</Quiet>;
   const running = jobs.find(({ id }) => id === job);
   if (state === 'running' && running?.state !== 'done') {
     const { files = 0, totalFiles = null, phase = 'comparing' } = running?.progress ?? {};
-    return <span role="status">{`${phase}${totalFiles ? `, ${files.toLocaleString('en')} of ${totalFiles.toLocaleString('en')}` : ' …'}`}</span>;
+    return <Quiet>{`${phase}${totalFiles ? `, ${files.toLocaleString('en')} of ${totalFiles.toLocaleString('en')}` : ' …'}`}</Quiet>;
   }
   return (
     <Button sx={{ py: 0 }} variant="outlined" disabled={isLoading} onClick={() => void start({ channel: query.channel, from: query.from, to: query.to })}>
@@ -65,3 +65,11 @@ function Evidence({ page, query }: { page: FindingsPage; query: FindingsQuery })
     </Button>
   );
 } // prettier-ignore
+
+function Quiet({ children }: { children: string }): ReactNode {
+  return (
+    <Box component="span" role="status" sx={{ fontSize: '0.85rem', color: 'text.secondary' }}>
+      {children}
+    </Box>
+  );
+}

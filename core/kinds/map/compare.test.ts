@@ -79,13 +79,13 @@ describe('comparing maps', () => {
   const change = (id: string, part: Partial<Placement>): Placement[] => base.map((item) => (item.id === id ? { ...item, ...part } : item)); // prettier-ignore
 
   it('tells what moved, turned, grew and became another model', async () => {
-    expect((await compared(base, change('b', { position: [13, 0, 4] }))).sentence).to.equal('Lamp moved by 5.00 m.');
+    expect((await compared(base, change('b', { position: [13, 0, 4] }))).sentence).to.equal('“lamp” moved by 5.00 m.');
     const half = Math.sin(Math.PI / 8);
     const turned = await compared(base, change('c', { rotation: [0, half, 0, Math.cos(Math.PI / 8)] }));
-    expect(turned.sentence).to.equal('Heron turned by 45°.');
-    expect((await compared(base, change('d', { scale: [2, 2, 2] }))).sentence).to.equal('Reed 2 times as large.');
+    expect(turned.sentence).to.equal('“heron” turned by 45°.');
+    expect((await compared(base, change('d', { scale: [2, 2, 2] }))).sentence).to.equal('“reed” 2 times as large.');
     const swapped = await compared(base, change('d', { model: 'props/post.glb' }));
-    expect(swapped.sentence).to.equal('Reed is now post, 1 model placed for the first time.');
+    expect(swapped.sentence).to.equal('“reed” is now “post”, 1 model placed for the first time.');
     expect(swapped.map.firstModels).to.deep.equal(['props/post.glb']);
     // A rotation and its negative are the same turn.
     expect((await compared(base, change('c', { rotation: [0, 0, 0, -1] }))).sentence).to.equal('The same placements, written otherwise.');

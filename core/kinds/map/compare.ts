@@ -1,6 +1,6 @@
 import type { MapDetail, PlacementChange } from '../../../contract/comparisons.ts';
 import { plural } from '../../figures.ts';
-import { figure, metresText, sentenceOf, type Comparer } from '../comparing.ts';
+import { figure, metresText, named, sentenceOf, type Comparer } from '../comparing.ts';
 import { identify } from '../identify.ts';
 import type { ReadRequest } from '../reading.ts';
 import { compareTileMaps } from './compare/tiles.ts';
@@ -67,5 +67,5 @@ function sayChanges(changes: readonly PlacementChange[], firstModels: readonly s
 } // prettier-ignore
 
 function modelName(path: string): string {
-  return path.slice(path.lastIndexOf('/') + 1).replace(/\.[^.]+$/, '');
+  return named(path.slice(path.lastIndexOf('/') + 1).replace(/\.[^.]+$/, ''));
 }

@@ -52,6 +52,11 @@ describe('comparing sounds', () => {
     const shorter = await sox('shorter.wav', 'trim', '1.5');
     expect(shorter.nature).to.equal('trimmed');
     expect(shorter.sentence).to.equal('The same sound, 1.50 s shorter, without its first 1.50 s.');
+    // More of it at its end is no trimming.
+    writeFileSync(at('longer.wav'), wave(tune(8)));
+    const longer = await against('longer.wav');
+    expect(longer.nature).to.equal('other');
+    expect(longer.sentence).to.equal('The same sound with something new at its end, 2.00 s longer.');
     const dull = await sox('dull.wav', 'lowpass', '-2', '1200');
     expect(dull.nature).to.equal('filtered');
     expect(dull.sentence).to.match(/less of the high tones/);

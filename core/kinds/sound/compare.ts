@@ -62,7 +62,7 @@ function compareSides(old: Side, now: Side): Outcome {
   const exact = isOneForm ? sampleRelation(old.channels, now.channels, roughFrames, Math.ceil(stepSeconds * now.sound.sampleRate * 1.5)) : null;
   const isExact = exact !== null && exact.signalToResidual > 50;
   const shiftSeconds = isExact ? exact.shiftFrames / now.sound.sampleRate : Math.abs(lag) <= 2 ? 0 : lag * stepSeconds;
-  const ranges = isExact ? [] : rangesOf(difference, stepSeconds);
+  const ranges = [...(isExact ? [] : rangesOf(difference, stepSeconds)), ...newEnds(now, shiftSeconds, oldSeconds, newSeconds)];
   const gainDecibels = isExact ? 20 * Math.log10(Math.max(1e-6, Math.abs(exact.gain))) : difference.gainDecibels;
   const nature = natureOf(exact, isExact, difference, ranges, shiftSeconds, gainDecibels, newSeconds - oldSeconds);
   const loudness = [integratedLoudness(old.channels, old.sound.sampleRate), integratedLoudness(now.channels, now.sound.sampleRate)] as const;
@@ -84,7 +84,7 @@ function compareSides(old: Side, now: Side): Outcome {
       ...figure('true peak', level(peaks[0], 'dBTP'), level(peaks[1], 'dBTP')),
       ...figure('loop', old.loops, now.loops),
       { name: 'likeness of what is heard', old: '', new: difference.likeness.toFixed(3) },
-      ...(exact && nature !== 'same' ? [{ name: 'left over, once shifted and levelled', old: '', new: Number.isFinite(exact.signalToResidual) ? `${(-exact.signalToResidual).toFixed(0)} dB` : 'nothing' }] : []),
+      ...(exact && exact.signalToResidual > 1 && nature !== 'same' ? [{ name: 'left over, once shifted and levelled', old: '', new: Number.isFinite(exact.signalToResidual) ? `${(-exact.signalToResidual).toFixed(0)} dB` : 'nothing' }] : []),
     ],
     detail: {
       kind: 'sound',
@@ -108,6 +108,7 @@ function natureOf(
   const isLouder = Math.abs(gainDecibels) > 0.3 || (exact !== null && isExact && exact.gain < 0);
   const isTrimmed = Math.abs(longer) > 0.005;
   if (isExact) {
+    if (ranges.length > 0) return 'other';
     if (isLouder) return 'louder';
     if (isTrimmed) return 'trimmed';
     return Math.abs(shiftSeconds) > 1e-9 ? 'shifted' : exact?.signalToResidual === Infinity ? 'same' : 'recompressed';
@@ -148,6 +149,24 @@ function rangesOf({ residuals }: PatternDifference, stepSeconds: number): { from
   return ranges;
 } // prettier-ignore
 
+/** Quieter than this is silence, in dBFS (common practice, no published source). */
+const silence = -60;
+
+/** What the newer one has before the older one begins and after it ends, where that is no silence. */
+function newEnds({ mono, sound }: Side, shiftSeconds: number, oldSeconds: number, newSeconds: number): { from: number; to: number }[] {
+  const ends = [
+    { from: 0, to: Math.min(newSeconds, shiftSeconds) },
+    { from: Math.max(0, oldSeconds + shiftSeconds), to: newSeconds },
+  ];
+  return ends.filter(({ from, to }) => {
+    if (to - from < shortestRange) return false;
+    let energy = 0;
+    const [first, last] = [Math.floor(from * sound.sampleRate), Math.floor(to * sound.sampleRate)];
+    for (let at = first; at < last; at++) energy += (mono[at] ?? 0) ** 2;
+    return 10 * Math.log10(energy / Math.max(1, last - first) + 1e-12) > silence;
+  });
+} // prettier-ignore
+
 interface Heard {
   shiftSeconds: number;
   gainDecibels: number;
@@ -183,6 +202,7 @@ function saySound(
     default: {
       const [first] = ranges;
       if (ranges.length === 0 || !first) parts.push('another sound');
+      else if (ranges.length === 1 && first.from >= oldSeconds + shiftSeconds - 0.02) parts.push('the same sound with something new at its end');
       else if (ranges.length === 1) parts.push(`other from ${secondsText(first.from)} to ${secondsText(first.to)}`);
       else parts.push(`other in ${plural(ranges.length, 'stretch').replace('stretchs', 'stretches')}, the first from ${secondsText(first.from)} to ${secondsText(first.to)}`);
     }

@@ -7,7 +7,8 @@ import { join } from 'node:path';
 import type { TextDetail } from '../../../contract/comparisons.ts';
 import { compareBytes } from '../../../tests/support/compare.ts';
 import { jsonPatch } from './compare/json-patch.ts';
-import { lineRuns, linesOf, type LineRun } from './compare/lines.ts';
+import { lineRuns, linesOf } from './compare/lines.ts';
+import { writePatch } from './compare/write-patch.ts';
 
 const bytes = (text: string): Uint8Array => new TextEncoder().encode(text);
 const compared = async (old: string, now: string, path: string): Promise<{ sentence: string; nature: string; text: TextDetail }> => {
@@ -24,34 +25,8 @@ function seeded(seed: number): (below: number) => number {
   };
 }
 
-/** A diff in the form that POSIX describes for `patch` (its normal form), from our runs. */
-function normalDiff(runs: readonly LineRun[]): string {
-  const out: string[] = [];
-  let [oldAt, newAt] = [0, 0];
-  const range = (from: number, count: number): string => (count === 1 ? `${from}` : `${from},${from + count - 1}`);
-  for (let at = 0; at < runs.length; at++) {
-    const run = runs[at];
-    if (!run) continue;
-    if (run.sort === 'same') {
-      oldAt += run.lines.length;
-      newAt += run.lines.length;
-      continue;
-    }
-    const gone = run.sort === 'gone' ? run.lines : [];
-    const follows = runs[at + 1];
-    const added = run.sort === 'added' ? run.lines : follows?.sort === 'added' ? follows.lines : [];
-    if (run.sort === 'gone' && follows?.sort === 'added') at++;
-    const word = gone.length === 0 ? 'a' : added.length === 0 ? 'd' : 'c';
-    out.push(`${word === 'a' ? oldAt : range(oldAt + 1, gone.length)}${word}${word === 'd' ? newAt : range(newAt + 1, added.length)}`);
-    out.push(...gone.map((line) => `< ${line}`), ...(word === 'c' ? ['---'] : []), ...added.map((line) => `> ${line}`));
-    oldAt += gone.length;
-    newAt += added.length;
-  }
-  return out.length === 0 ? '' : `${out.join('\n')}\n`;
-} // prettier-ignore
-
 describe('lineRuns', () => {
-  it('is as short as what GNU diff finds, and `patch` makes the newer text of the older one by it', () => {
+  it('is as short as what GNU diff finds, and `patch` makes the newer text of the older one by what is saved', () => {
     const folder = mkdtempSync(join(tmpdir(), 'worvel-lines-'));
     const random = seeded(9);
     try {
@@ -64,7 +39,7 @@ describe('lineRuns', () => {
         const theirs = spawnSync('diff', ['--minimal', 'old', 'new'], { cwd: folder, encoding: 'utf8' }).stdout;
         const edits = theirs.split('\n').filter((line) => /^[<>]/.test(line)).length;
         expect(runs.filter(({ sort }) => sort !== 'same').reduce((sum, { lines }) => sum + lines.length, 0)).to.equal(edits);
-        const { status, stderr, stdout } = spawnSync('patch', ['--normal', '--quiet', '-o', 'made', 'old'], { cwd: folder, input: normalDiff(runs), encoding: 'utf8' });
+        const { status, stderr, stdout } = spawnSync('patch', ['--unified', '--quiet', '-o', 'made', 'old'], { cwd: folder, input: writePatch('plain', { path: 'old', text: old }, { path: 'new', text: now }).text, encoding: 'utf8' });
         expect(status, stderr + stdout).to.equal(0);
         expect(readFileSync(join(folder, 'made'), 'utf8')).to.equal(now);
       }
@@ -113,15 +88,15 @@ describe('comparing texts', () => {
       { status: 'added', key: 'wings', old: '', new: '2' },
       { status: 'gone', key: 'old', old: '1', new: '' },
     ]);
-    expect(json.sentence).to.equal('Speed 4 → 5, wings new: 2, old gone.');
+    expect(json.sentence).to.equal('“speed” 4 → 5, “wings” new: 2, “old” gone.');
     expect((await compared('{"a":1,"b":[1, 2]}', '{\n "b": [1,2],\n "a": 1 }', 'a.json')).nature).to.equal(
       'rewritten',
     );
-    expect((await compared('[ferry]\nspeed = 4\n', '[ferry]\nspeed = 6\n', 'a.ini')).sentence).to.equal('Ferry.speed 4 → 6.'); // prettier-ignore
+    expect((await compared('[ferry]\nspeed = 4\n', '[ferry]\nspeed = 6\n', 'a.ini')).sentence).to.equal('“ferry.speed” 4 → 6.'); // prettier-ignore
     expect((await compared('<a><b c="1"/></a>', '<a><b c="2"/></a>', 'a.xml')).sentence).to.equal(
-      'A.b.@c 1 → 2.',
+      '“a.b.@c” 1 → 2.',
     );
-    expect((await compared('id,price\noar,3\nrope,5\n', 'id,price\noar,4\nrope,5\nsail,9\n', 'a.csv')).sentence).to.equal('Oar.price 3 → 4, sail.price new: 9.'); // prettier-ignore
+    expect((await compared('id,price\noar,3\nrope,5\n', 'id,price\noar,4\nrope,5\nsail,9\n', 'a.csv')).sentence).to.equal('“oar.price” 3 → 4, “sail.price” new: 9.'); // prettier-ignore
   });
 
   it('tells strings by language, and what is untranslated', async () => {
@@ -129,7 +104,7 @@ describe('comparing texts', () => {
     const { text, sentence } = await compared(po('Glocke'), po(''), 'text/de.po');
     expect(text.language).to.equal('de');
     expect(text.untranslated).to.deep.equal(['bell']);
-    expect(sentence).to.equal('Bell Glocke → nothing, 1 string untranslated.');
+    expect(sentence).to.equal('“bell” Glocke → nothing, 1 string untranslated.');
   });
 
   it('counts lines and words of plain text', async () => {

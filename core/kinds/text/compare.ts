@@ -1,6 +1,6 @@
 import type { Comparison, TextDetail, ValueChange } from '../../../contract/comparisons.ts';
 import { plural } from '../../figures.ts';
-import { figure, sentenceOf, type Comparer } from '../comparing.ts';
+import { figure, named, sentenceOf, type Comparer } from '../comparing.ts';
 import { identify } from '../identify.ts';
 import { isReadError, type ReadRequest } from '../reading.ts';
 import { lineRuns, wordRuns, type LineRun } from './compare/lines.ts';
@@ -109,7 +109,7 @@ function sayText(
       if (!first) continue;
       const count = of(status).length;
       if (count > 1) parts.push(`${plural(count, 'value')} ${word}`);
-      else parts.push(status === 'changed' ? `${first.key} ${short(first.old)} → ${short(first.new)}` : `${first.key} ${word}${status === 'added' && first.new !== '' ? `: ${short(first.new)}` : ''}`);
+      else parts.push(status === 'changed' ? `${named(first.key)} ${short(first.old)} → ${short(first.new)}` : `${named(first.key)} ${word}${status === 'added' && first.new !== '' ? `: ${short(first.new)}` : ''}`);
     }
   } else {
     if (linesAdded > 0) parts.push(`${plural(linesAdded, 'line')} new`);

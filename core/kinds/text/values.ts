@@ -1,6 +1,7 @@
 import { Mentions, type Mention } from '../mentions.ts';
 import { ReadError } from '../reading.ts';
 import { hashOfData } from './data-hash.ts';
+import { parseJson } from './parse-json.ts';
 
 export interface TextValue {
   /** Where it stands: the keys that lead to it, with dots between them; rows of tables by their first column. */
@@ -111,20 +112,6 @@ export async function valuesOf(text: string, format: string): Promise<TextValues
       return null;
   }
 } // prettier-ignore
-
-/** @throws ReadError that names the line and column where the JSON breaks off */
-export function parseJson(text: string): unknown {
-  try {
-    return JSON.parse(text.replace(/^\ufeff/, ''));
-  } catch (error) {
-    const message = error instanceof Error ? error.message : String(error);
-    const position = Number(/position (\d+)/.exec(message)?.[1] ?? text.length);
-    const before = text.slice(0, position).split('\n');
-    throw new ReadError(
-      `this is not valid JSON: it breaks at line ${before.length}, column ${(before.at(-1)?.length ?? 0) + 1}`,
-    );
-  }
-}
 
 function flattened(root: unknown): { values: TextValue[] } {
   const values: TextValue[] = [];
