@@ -3,7 +3,7 @@ import { readersVersion } from '../core/kinds/read.ts';
 import { openEnd, role } from '../server/builds/spans.ts';
 import { bulkLoad, type BulkTable } from '../server/database/bulk-load.ts';
 import type { Pool } from '../server/database/pool.ts';
-import { change, type Value } from '../server/database/rows.ts';
+import { change, select, type Value } from '../server/database/rows.ts';
 import { pathsTable } from '../server/intake/intake-tables.ts';
 import { hashOf, pathDigest } from '../server/store/hash.ts';
 
@@ -93,4 +93,43 @@ export async function insertBuild(pool: Pool, title: string, count: number, hasM
     );
     if (hasMentions) await bulkLoad(pool, factsTable, part.flatMap((row, at) => mentionsOf(row, part[at + 1])));
   }
+} // prettier-ignore
+
+/**
+ * Puts a second build after such a one: about one path in fifty has another content, one in 250 is gone, one in 250 is new,
+ * and one in 250 was moved. Which ones, their digests say.
+ */
+export async function insertUpdate(pool: Pool): Promise<void> {
+  const channelId = 1;
+  await change(
+    pool,
+    "INSERT INTO builds (channel_id, sequence, label, source, released_at, indexed_at, result) SELECT ?, 2, '2', '/none', NOW(3), NOW(3), JSON_OBJECT('title', 'Search', 'channel', 'main', 'build', '2', 'files', COUNT(*), 'containers', 0, 'bytes', 0, 'newContents', 0, 'newBytes', 0, 'locked', 0, 'unreadable', 0, 'leftOutFiles', 0, 'leftOutBytes', 0, 'unchanged', 0, 'seconds', 0) FROM asset_spans",
+    [channelId],
+  );
+  const between = async (low: number, high: number): Promise<{ digest: Buffer; path: string; format: string; size: number; hash: Buffer }[]> =>
+    select(
+      pool,
+      `SELECT s.path_digest AS digest, p.path, s.format, s.size, s.hash FROM asset_spans s JOIN paths p ON p.digest = s.path_digest
+        WHERE s.channel_id = ? AND s.path_digest >= ? AND s.path_digest < ?`,
+      [channelId, Buffer.from([low, ...Buffer.alloc(15)]), Buffer.from([high, ...Buffer.alloc(15)])],
+    );
+  const span = (digest: Buffer, { format, size }: { format: string; size: number }, hash: Buffer): Value[] => [channelId, digest, 2, openEnd, role.file, format, 0, size, hash, digest];
+  const rows: Value[][] = [];
+  const fresh: Value[][] = [];
+  for (const row of await between(0, 5)) rows.push(span(row.digest, row, hashOf(Buffer.concat([row.digest, row.digest]))));
+  for (const row of await between(6, 7)) {
+    const path = `moved/${row.path}`;
+    fresh.push([pathDigest(path), path]);
+    rows.push(span(pathDigest(path), row, row.hash));
+  }
+  for (const row of await between(7, 8)) {
+    const path = `new/${row.path}`;
+    fresh.push([pathDigest(path), path]);
+    rows.push(span(pathDigest(path), row, hashOf(Buffer.concat([row.hash, row.hash]))));
+  }
+  // Ends of what changed (0 to 4), went (5) and moved (6).
+  await change(pool, 'UPDATE asset_spans SET last_sequence = 1 WHERE channel_id = ? AND path_digest < ?', [channelId, Buffer.from([7, ...Buffer.alloc(15)])]);
+  const byDigest = (a: Value[], b: Value[], at: number): number => (a[at] as Buffer).compare(b[at] as Buffer);
+  await bulkLoad(pool, pathsTable, fresh.sort((a, b) => byDigest(a, b, 0)));
+  await bulkLoad(pool, spansTable, rows.sort((a, b) => byDigest(a, b, 1)));
 } // prettier-ignore

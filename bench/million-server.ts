@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { applicationRoot } from '../server/application-root.ts';
 import { openDataFolder } from '../server/data-folder.ts';
 import { migrate } from '../server/database/migrate.ts';
-import { openPool } from '../server/database/pool.ts';
+import { openPool, type Pool } from '../server/database/pool.ts';
 import { shareDatabase } from '../server/database/private-mariadb.ts';
 import { insertBuild } from './million-paths.ts';
 import { waitFor } from './running.ts';
@@ -13,7 +13,7 @@ import { waitFor } from './running.ts';
 export class MillionServer {
   readonly url: string;
   private readonly data: string;
-  private readonly port = 20_000 + (process.pid % 20_000);
+  private readonly port = 12_000 + (process.pid % 20_000);
   private server: ChildProcess | null = null;
 
   constructor(data: string) {
@@ -27,13 +27,18 @@ export class MillionServer {
   }
 
   /** @param hasMentions whether some of the texts name models */
-  async prepare(count: number, hasMentions = false): Promise<void> {
+  async prepare(
+    count: number,
+    hasMentions = false,
+    more: (pool: Pool) => Promise<void> = async () => undefined,
+  ): Promise<void> {
     const folder = openDataFolder(this.data);
     const database = await shareDatabase(folder);
     const pool = openPool(database.address, 2);
     try {
       await migrate(pool);
       await insertBuild(pool, 'Search', count, hasMentions);
+      await more(pool);
     } finally {
       await pool.end();
       await database.release();

@@ -1,18 +1,15 @@
-import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { Document, WebIO } from '@gltf-transform/core';
-import sharp from 'sharp';
 import { joinBlocks8 } from '../core/kinds/picture/blocks/block-images.ts';
 import { bc7 } from '../core/kinds/picture/blocks/bc7.ts';
 import { readContent } from '../core/kinds/read.ts';
 import { seeded } from '../demo/seeded.ts';
 import { applicationRoot } from '../server/application-root.ts';
 import { nodePlatform } from '../server/readers/platform.ts';
+import { makePictures, side, wavySheet } from './made-contents.ts';
 import type { BenchResult } from './result.ts';
 import { median, run } from './running.ts';
-
-const side = 1024;
 
 /**
  * Facts, fingerprints and previews. Pictures: a whole index of them, with hashing and storing, against ImageMagick's
@@ -48,27 +45,6 @@ export async function benchRead(say: (line: string) => void, pictures = 2000): P
   }
 } // prettier-ignore
 
-/** Shapes, gradients and a little noise, as textures have them; no two alike. */
-async function makePictures(folder: string, count: number): Promise<void> {
-  const random = seeded(11);
-  const noise = Uint8Array.from({ length: side * side }, () => random() * 12);
-  const make = async (number: number): Promise<void> => {
-    const pixels = new Uint8Array(side * side * 3);
-    const [a, b, c] = [1 + (number % 7), 2 + (number % 11), 3 + (number % 13)];
-    for (let y = 0; y < side; y++)
-      for (let x = 0; x < side; x++) {
-        const at = y * side + x;
-        const stripe = ((x * a + y * b) >> 6) & 1 ? 40 : 0;
-        pixels[at * 3] = ((x * c) >> 4) + stripe + (noise[(at + number * 977) % noise.length] ?? 0);
-        pixels[at * 3 + 1] = ((y * a) >> 3) + stripe;
-        pixels[at * 3 + 2] = 60 + ((x ^ y) >> 3) + number % 90;
-      }
-    const bytes = await sharp(pixels, { raw: { width: side, height: side, channels: 3 } }).png({ compressionLevel: 4 }).toBuffer();
-    writeFileSync(join(folder, `${number}.png`), bytes);
-  };
-  for (let number = 0; number < count; number += 2) await Promise.all([make(number), ...(number + 1 < count ? [make(number + 1)] : [])]);
-} // prettier-ignore
-
 /** Blocks of random bits, every mode as often as another: what an encoder writes has fewer of the costly ones. */
 function timeBc7(): number {
   const random = seeded(7);
@@ -86,27 +62,9 @@ function timeBc7(): number {
   return median(rates);
 }
 
-/** A wavy sheet, indexed, with normals and UVs. */
+/** Reading a wavy sheet of so many steps. */
 async function timeModel(steps: number): Promise<number> {
-  const document = new Document();
-  const buffer = document.createBuffer();
-  const count = (steps + 1) ** 2;
-  const positions = new Float32Array(count * 3);
-  const normals = new Float32Array(count * 3);
-  const uvs = new Float32Array(count * 2);
-  const indices = new Uint32Array(steps * steps * 6);
-  for (let y = 0, at = 0; y <= steps; y++)
-    for (let x = 0; x <= steps; x++, at++) {
-      positions.set([x / steps, Math.sin(x / 9) * Math.cos(y / 7) * 0.1, y / steps], at * 3);
-      normals.set([0, 1, 0], at * 3);
-      uvs.set([x / steps, y / steps], at * 2);
-      if (x === steps || y === steps) continue;
-      indices.set([at, at + steps + 1, at + 1, at + 1, at + steps + 1, at + steps + 2], (y * steps + x) * 6);
-    }
-  const accessor = (type: 'SCALAR' | 'VEC2' | 'VEC3', array: Float32Array<ArrayBuffer> | Uint32Array<ArrayBuffer>) => document.createAccessor().setType(type).setArray(array).setBuffer(buffer);
-  const primitive = document.createPrimitive().setIndices(accessor('SCALAR', indices)).setAttribute('POSITION', accessor('VEC3', positions)).setAttribute('NORMAL', accessor('VEC3', normals)).setAttribute('TEXCOORD_0', accessor('VEC2', uvs));
-  document.createScene().addChild(document.createNode('sheet').setMesh(document.createMesh('sheet').addPrimitive(primitive)));
-  const bytes = await new WebIO().writeBinary(document);
+  const bytes = await wavySheet(steps);
   const times: number[] = [];
   for (let round = 0; round < 3; round++) {
     const begin = performance.now();

@@ -1,3 +1,4 @@
+import { benchChanges } from '../bench/changes-bench.ts';
 import { benchDamage } from '../bench/damage-bench.ts';
 import { benchIndex } from '../bench/index-bench.ts';
 import { benchLibrary } from '../bench/library-bench.ts';
@@ -11,6 +12,7 @@ const benches: Record<string, (say: (line: string) => void) => Promise<BenchResu
   index: (say) => benchIndex(say),
   damage: (say) => benchDamage(say),
   read: (say) => benchRead(say, Math.round(2000 * shareOf(process.env.WORVEL_BENCH_SHARE))),
+  changes: (say) => benchChanges(say, shareOf(process.env.WORVEL_BENCH_SHARE)),
   library: (say) => benchLibrary(say, Math.round(1_000_000 * shareOf(process.env.WORVEL_BENCH_SHARE))),
   search: (say) => benchSearch(say, Math.round(1_000_000 * shareOf(process.env.WORVEL_BENCH_SHARE))),
   intake: (say) => benchIntake(say, sizesOf(process.env.WORVEL_BENCH_SHARE)),

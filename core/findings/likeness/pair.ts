@@ -25,9 +25,9 @@ export interface LikenessPair {
 }
 
 /** Below this a pair is not proposed. */
-export const leastScore = 0.66;
+export const leastScore = 0.58;
 /** Where the next best is as near as this, which of them it is cannot be told by what they look like. */
-const margin = 0.015;
+const margin = 0.02;
 
 const mostBits = 14;
 const mostOfBucket = 48;

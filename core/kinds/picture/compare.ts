@@ -10,9 +10,12 @@ import { brightnessOf, structuralSimilarity } from './compare/structural-similar
 import { meanLab, normalDegrees, sharpness } from './compare/tone.ts';
 import { openPicture } from './open.ts';
 import type { ImagePlace, Picture } from './picture.ts';
+import { reduce } from './reduce.ts';
 import { shrink } from './shrink.ts';
 
 const mostSide = 8192;
+/** Pictures as a whole are looked at in this size, and what differs is drawn in it. */
+const smallSide = 256;
 const mostImages = 64;
 
 /** Compares two pictures image by image, and tells of the one that differs most. */
@@ -79,18 +82,20 @@ function factFigures(old: Picture, now: Picture): Figure[] {
 export function comparePair(old: Raster, now: Raster): Outcome {
   const isOneSize = old.width === now.width && old.height === now.height;
   if (!isOneSize) return ofOtherSize(old, now);
-  const differences = pixelDifferences(old, now);
+  const factor = Math.max(1, Math.ceil(Math.max(now.width, now.height) / smallSide));
+  const small = [reduce(old, smallSide), reduce(now, smallSide)] as const;
+  const differences = pixelDifferences(old, now, factor);
   const pixels = now.width * now.height;
   if (differences.differing === 0) return { comparison: { kind: 'picture', nature: 'same', extent: 0, sentence: 'The same pixels.', figures: [], detail: null }, picture: null };
   const before = brightnessOf(old);
   const after = brightnessOf(now);
   const similarity = structuralSimilarity(before, after, now.width, now.height);
   const isLoss = !differences.isHiddenOnly && isOnlyLoss(old, now, similarity);
-  const relation = isLoss ? null : relationOf(old, now);
+  const relation = isLoss ? null : relationOf(...small);
   const boxes = isLoss ? [] : boxesOf(differences, now.width, now.height, boxThreshold(differences));
-  const normals = normalDegrees(old, now);
+  const normals = normalDegrees(old, now, small);
   const share = differences.differing / pixels;
-  const tones = toneFigures(old, now, before, after);
+  const tones = toneFigures(small, [before, after], now.width);
   const names = ['red', 'green', 'blue', 'alpha'];
   const channels = names.map((name, at) => {
     const count = differences.channelCounts[at] ?? 0;
@@ -123,7 +128,7 @@ export function comparePair(old: Raster, now: Raster): Outcome {
       normalDegrees: normals,
     },
   };
-  return { comparison, picture: drawDifference(old, now) };
+  return { comparison, picture: drawDifference(...small, differences.blockSteps) };
 } // prettier-ignore
 
 /** A quarter of the strongest tile, so that a box is drawn around what differs most and not around its faint surroundings. */
@@ -136,7 +141,7 @@ function boxThreshold({ tileMeans }: PixelDifferences): number {
 function ofOtherSize(old: Raster, now: Raster): Outcome {
   const relation = relationOf(old, now);
   const nature = relation?.sort ?? 'other';
-  const tones = toneFigures(old, now, brightnessOf(old), brightnessOf(now));
+  const tones = toneFigures([reduce(old, smallSide), reduce(now, smallSide)], null, 0);
   return {
     comparison: {
       kind: 'picture',
@@ -187,7 +192,8 @@ function sayDifference(
   return `${percentText(share)} of the pixels differ${only}${place}`;
 } // prettier-ignore
 
-function toneFigures(old: Raster, now: Raster, before: Uint8Array, after: Uint8Array): { figures: Figure[]; words: string[] } {
+/** @param brightness of both at full size, where they are of one size */
+function toneFigures([old, now]: readonly [Raster, Raster], brightness: readonly [Uint8Array, Uint8Array] | null, width: number): { figures: Figure[]; words: string[] } {
   const [l1, a1, b1] = meanLab(old);
   const [l2, a2, b2] = meanLab(now);
   const figures: Figure[] = [];
@@ -203,8 +209,8 @@ function toneFigures(old: Raster, now: Raster, before: Uint8Array, after: Uint8A
     figures.push({ name: 'colour (a*, b*)', old: `${a1.toFixed(1)}, ${b1.toFixed(1)}`, new: `${a2.toFixed(1)}, ${b2.toFixed(1)}` });
     if (shift > 3) words.push(by > 0 ? up : down);
   }
-  if (old.width === now.width) {
-    const [s1, s2] = [sharpness(before, old.width), sharpness(after, now.width)];
+  if (brightness) {
+    const [s1, s2] = [sharpness(brightness[0], width), sharpness(brightness[1], width)];
     if (s1 > 0.2 && Math.abs(s2 / s1 - 1) > 0.12) {
       figures.push({ name: 'sharpness (mean step)', old: s1.toFixed(2), new: s2.toFixed(2) });
       words.push(s2 > s1 ? 'sharper' : 'softer');

@@ -13,6 +13,8 @@ import { loopsOf, decodeSound } from './read.ts';
 /** Packing with loss leaves this much between the bands of two sounds that are the same to hear. */
 const lossResidual = 2.5;
 const lossLikeness = 0.95;
+/** Where rate and channels are the same, in decibels. */
+const lossSignalToResidual = 4;
 /** A stretch differs where what is heard is so many decibels off in the mean of a tenth of a second, for as long. */
 const otherResidual = 3;
 const shortestRange = 0.1;
@@ -44,16 +46,18 @@ async function sideOf({ bytes, path }: ReadRequest): Promise<Side> {
 function mixed(channels: readonly Float32Array[]): Float32Array {
   const [first = new Float32Array(0)] = channels;
   if (channels.length === 1) return first;
-  const mono = new Float32Array(first.length);
-  for (const samples of channels)
-    for (let at = 0; at < mono.length; at++)
-      mono[at] = (mono[at] ?? 0) + (samples[at] ?? 0) / channels.length;
+  const mono = new Float32Array(first);
+  for (const samples of channels.slice(1))
+    for (let at = 0; at < mono.length; at++) mono[at] = (mono[at] ?? 0) + (samples[at] ?? 0);
+  const share = 1 / channels.length;
+  for (let at = 0; at < mono.length; at++) mono[at] = (mono[at] ?? 0) * share;
   return mono;
 }
 
 function compareSides(old: Side, now: Side): Outcome {
   const [oldSeconds, newSeconds] = [old.sound.frames / old.sound.sampleRate, now.sound.frames / now.sound.sampleRate];
-  const stepSeconds = Math.max(oldSeconds, newSeconds) > 60 ? 0.02 : 0.01;
+  const longest = Math.max(oldSeconds, newSeconds);
+  const stepSeconds = longest > 120 ? 0.05 : longest > 40 ? 0.02 : 0.01;
   const [before, after] = [patternOf(old.mono, old.sound.sampleRate, stepSeconds), patternOf(now.mono, now.sound.sampleRate, stepSeconds)];
   const lag = lagOf(before, after);
   const difference = patternDifference(before, after, lag);
@@ -122,6 +126,8 @@ function natureOf(
   // Each band by itself is as it was: that they are not among one another is a filter.
   if (spread > 2.5) return 'filtered';
   if (likeness < lossLikeness) return 'other';
+  // What is packed with loss still swings as it did; what only sounds much the same does not.
+  if (exact && exact.signalToResidual < lossSignalToResidual) return 'other';
   if (isTrimmed) return Math.abs(longer) > 0.06 ? 'trimmed' : 'recompressed';
   if (Math.abs(gainDecibels) > 1) return 'louder';
   return Math.abs(shiftSeconds) > 0.06 ? 'shifted' : 'recompressed';

@@ -45,9 +45,15 @@ export function floatsOf({ channels, frames, samples }: DecodedSound): readonly 
   if ('floats' in samples) return samples.floats;
   const { integers } = samples;
   const full = fullScale(integers);
-  return Array.from({ length: channels }, (_, channel) =>
-    Float32Array.from({ length: frames }, (__, frame) => unitOf(integers[frame * channels + channel] ?? 0, full)),
-  );
+  return Array.from({ length: channels }, (_, channel) => {
+    const floats = new Float32Array(frames);
+    const [below, above] = [1 / full, 1 / (full - 1)];
+    for (let frame = 0, at = channel; frame < frames; frame++, at += channels) {
+      const value = integers[at] ?? 0;
+      floats[frame] = value < 0 ? value * below : value * above;
+    }
+    return floats;
+  });
 } // prettier-ignore
 
 /** The content for the fingerprint: equal for equal samples, whatever packed them. */

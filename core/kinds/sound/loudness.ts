@@ -49,10 +49,19 @@ export function integratedLoudness(channels: readonly Float32Array[], sampleRate
   const hops = Math.max(1, Math.floor(frames / hop));
   // Weighted energy of every 100 ms; a block is four of these.
   const energies = new Float64Array(hops);
-  channels.forEach((samples, channel) => {
-    const weight = weightOf(channel, channels.length);
-    if (weight > 0) addEnergies(samples, weightingFilters(sampleRate), hop, weight, energies);
-  });
+  const filters = weightingFilters(sampleRate);
+  for (let channel = 0; channel < channels.length; channel += 2) {
+    const [first, second] = [channels[channel], channels[channel + 1]];
+    if (first)
+      addEnergies(
+        first,
+        second ?? null,
+        filters,
+        hop,
+        [weightOf(channel, channels.length), weightOf(channel + 1, channels.length)],
+        energies,
+      );
+  }
   const blocks: number[] = [];
   const width = Math.min(4, hops);
   for (let at = 0; at + width <= hops; at++) {
@@ -66,31 +75,45 @@ export function integratedLoudness(channels: readonly Float32Array[], sampleRate
   return lufsOf(meanOf(loud.filter((power) => lufsOf(power) > relative)));
 }
 
+/** Of two channels at once, or of one: they wait for one another's sums no more than for their own. */
 function addEnergies(
-  samples: Float32Array,
+  left: Float32Array,
+  right: Float32Array | null,
   [[b0, b1, b2, a1, a2], [c0, c1, c2, d1, d2]]: readonly [Biquad, Biquad],
   hop: number,
-  weight: number,
+  [leftWeight, rightWeight]: readonly [number, number],
   to: Float64Array,
 ): void {
   let [x1, x2, y1, y2, z1, z2] = [0, 0, 0, 0, 0, 0];
+  let [p1, p2, q1, q2, r1, r2] = [0, 0, 0, 0, 0, 0];
+  const other = right ?? left;
   for (let part = 0; part < to.length; part++) {
     // What is left over at the end belongs to no block, unless there is but one.
-    const end = to.length === 1 ? samples.length : (part + 1) * hop;
-    let energy = 0;
+    const end = to.length === 1 ? left.length : (part + 1) * hop;
+    let [energy, otherEnergy] = [0, 0];
     for (let at = part * hop; at < end; at++) {
-      const x = samples[at] ?? 0;
+      const x = left[at] ?? 0;
+      const p = other[at] ?? 0;
       const y = b0 * x + b1 * x1 + b2 * x2 - a1 * y1 - a2 * y2;
+      const q = b0 * p + b1 * p1 + b2 * p2 - a1 * q1 - a2 * q2;
       const z = c0 * y + c1 * y1 + c2 * y2 - d1 * z1 - d2 * z2;
+      const r = c0 * q + c1 * q1 + c2 * q2 - d1 * r1 - d2 * r2;
       x2 = x1;
       x1 = x;
       y2 = y1;
       y1 = y;
       z2 = z1;
       z1 = z;
+      p2 = p1;
+      p1 = p;
+      q2 = q1;
+      q1 = q;
+      r2 = r1;
+      r1 = r;
       energy += z * z;
+      otherEnergy += r * r;
     }
-    to[part] = (to[part] ?? 0) + energy * weight;
+    to[part] = (to[part] ?? 0) + energy * leftWeight + (right ? otherEnergy * rightWeight : 0);
   }
 }
 
@@ -119,21 +142,36 @@ const mostRise = Math.max(
 /** True peak in dBTP, the highest of all channels; null of silence. */
 export function truePeak(channels: readonly Float32Array[]): number | null {
   let peak = 0;
-  for (const samples of channels) for (const value of samples) peak = Math.max(peak, Math.abs(value));
+  for (const samples of channels)
+    for (let at = 0; at < samples.length; at++) {
+      const value = Math.abs(samples[at] ?? 0);
+      if (value > peak) peak = value;
+    }
   if (peak === 0) return null;
-  const floor = peak / mostRise;
   for (const samples of channels) {
-    let quietSince = taps;
-    for (let at = 0; at < samples.length + taps; at++) {
-      quietSince = Math.abs(samples[at] ?? 0) > floor ? 0 : quietSince + 1;
-      if (quietSince >= taps) continue;
-      for (const filter of filters) {
-        let sum = 0;
-        for (let tap = 0; tap < taps; tap++) sum += (filter[tap] ?? 0) * (samples[at - tap] ?? 0);
-        if (sum > peak) peak = sum;
-        else if (-sum > peak) peak = -sum;
-      }
+    let before = 0;
+    let now = Math.abs(samples[0] ?? 0);
+    for (let at = 0; at < samples.length; at++) {
+      const next = Math.abs(samples[at + 1] ?? 0);
+      // What lies between samples rises highest beside one that is higher than its neighbours, and not far above it.
+      if (now >= before && now >= next && now * mostRise > peak) peak = Math.max(peak, between(samples, at));
+      before = now;
+      now = next;
     }
   }
   return 20 * Math.log10(peak);
+}
+
+/** Highest of the four times as many values around a sample. */
+function between(samples: Float32Array, centre: number): number {
+  let peak = 0;
+  // The filter looks back by six samples: these two cover the ways to both neighbours.
+  for (let at = centre + 5; at <= centre + 6; at++)
+    for (const filter of filters) {
+      let sum = 0;
+      for (let tap = 0; tap < taps; tap++) sum += (filter[tap] ?? 0) * (samples[at - tap] ?? 0);
+      if (sum > peak) peak = sum;
+      else if (-sum > peak) peak = -sum;
+    }
+  return peak;
 }

@@ -1,8 +1,8 @@
-import { DistanceField, samplesOf, type Surface } from './surface.ts';
+import { fieldOf, samplesOf, type DistanceField, type Surface } from './surface.ts';
 
-const samples = 12_000;
+const samples = 10_000;
 /** So many vertices are asked about one by one; of more, every n-th. */
-const mostVertices = 20_000;
+const mostVertices = 12_000;
 
 export interface SurfaceDistance {
   /** Mean of both directions, by area. */
@@ -21,8 +21,8 @@ export interface SurfaceDistance {
  * on simplified surfaces", 1998, sample in the same way).
  */
 export function surfaceDistance(old: Surface, now: Surface): SurfaceDistance {
-  const forth = oneWay(now, new DistanceField(old));
-  const back = oneWay(old, new DistanceField(now));
+  const forth = oneWay(now, fieldOf(old));
+  const back = oneWay(old, fieldOf(now));
   const farther = forth.greatest >= back.greatest ? forth : back;
   return {
     meanMetres: (forth.mean + back.mean) / 2,

@@ -2,13 +2,13 @@ import type { Raster } from '../../reading.ts';
 import { drawBatches, type Surface as Look } from '../render.ts';
 import type { TriangleBatch } from '../triangles.ts';
 import { colourOfDistance } from './distance-colour.ts';
-import { DistanceField, type Surface } from './surface.ts';
+import { fieldOf, type Surface } from './surface.ts';
 
-const mostVertices = 60_000;
+const mostVertices = 12_000;
 
 /** The newer model from the usual place, each corner in the colour of its distance to the older surface. */
 export function drawDistances(batches: readonly TriangleBatch[], old: Surface, greatestMetres: number): Raster | null {
-  const field = new DistanceField(old);
+  const field = fieldOf(old);
   const total = batches.reduce((sum, { positions }) => sum + positions.length / 3, 0);
   const every = Math.max(1, Math.ceil(total / mostVertices));
   const looks = batches.map((batch): Look => {

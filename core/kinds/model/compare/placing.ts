@@ -1,5 +1,5 @@
 import type { ModelDetail } from '../../../../contract/comparisons.ts';
-import { DistanceField, samplesOf, type Surface } from './surface.ts';
+import { fieldOf, samplesOf, type Surface } from './surface.ts';
 
 type Placed = NonNullable<ModelDetail['placed']>;
 
@@ -14,7 +14,7 @@ const tolerance = 0.002;
 export function placingOf(old: Surface, now: Surface): Placed | null {
   if (old.diagonal === 0 || now.diagonal === 0) return null;
   const scale = now.diagonal / old.diagonal;
-  const field = new DistanceField(now);
+  const field = fieldOf(now);
   const points = [...samplesOf(old, looked)].map(({ x, y, z }) => [x, y, z] as const);
   const [oldCentre, newCentre] = [centreOf(old), centreOf(now)];
   for (const turn of quarterTurns) {

@@ -74,6 +74,15 @@ export class DistanceField {
   }
 }
 
+const fields = new WeakMap<Surface, DistanceField>();
+
+/** The field of a surface, built once. */
+export function fieldOf(surface: Surface): DistanceField {
+  const known = fields.get(surface) ?? new DistanceField(surface);
+  fields.set(surface, known);
+  return known;
+}
+
 export interface Sample {
   x: number;
   y: number;

@@ -2,7 +2,7 @@ import type { Raster } from '../../reading.ts';
 import { ciede2000, writeLab, type Lab } from './colour-difference.ts';
 
 /** So many pixels of those that differ, spread evenly, stand for all in the measure of colour. */
-const mostMeasured = 16_384;
+const mostMeasured = 8192;
 /** A pair of colours with less between them cannot be told apart (common practice for CIEDE2000, no published source). */
 export const visibleDifference = 2;
 /** Side of the tiles that differences are gathered in. */
@@ -21,24 +21,33 @@ export interface PixelDifferences {
   tileMeans: Float32Array;
   tilesAcross: number;
   tilesDown: number;
+  /** The greatest step in each block of the small pictures that stand for the large ones. */
+  blockSteps: Uint8Array;
   /** Colours differ only where both are fully transparent. */
   isHiddenOnly: boolean;
 }
 
-/** Looks at two pictures of one size pixel by pixel. */
-export function pixelDifferences(old: Raster, now: Raster): PixelDifferences {
+/**
+ * Looks at two pictures of one size pixel by pixel.
+ * @param factor pixels of a side of the blocks that small pictures are made of
+ */
+export function pixelDifferences(old: Raster, now: Raster, factor: number): PixelDifferences {
   const { width, height } = now;
+  const blocksAcross = Math.ceil(width / factor);
+  const blockSteps = new Uint8Array(blocksAcross * Math.ceil(height / factor));
+  const blockOf = Int32Array.from({ length: width }, (_, x) => Math.floor(x / factor));
   const tilesAcross = Math.ceil(width / tileSide);
   const tilesDown = Math.ceil(height / tileSide);
   const tileSums = new Int32Array(tilesAcross * tilesDown);
-  const channelCounts = new Float64Array(4);
-  const channelSums = new Float64Array(4);
+  let [redCount, greenCount, blueCount, alphaCount] = [0, 0, 0, 0];
+  let [redSum, greenSum, blueSum, alphaSum] = [0, 0, 0, 0];
   const a = words(old.rgba);
   const b = words(now.rgba);
   let differing = 0;
   let hidden = 0;
   for (let y = 0; y < height; y++) {
     const tileRow = (y >> 4) * tilesAcross;
+    const blockRow = Math.floor(y / factor) * blocksAcross;
     for (let x = 0, pixel = y * width; x < width; x++, pixel++) {
       const p = a[pixel] ?? 0;
       const q = b[pixel] ?? 0;
@@ -46,21 +55,31 @@ export function pixelDifferences(old: Raster, now: Raster): PixelDifferences {
       // Colour where nothing covers is not seen.
       if (p >>> 24 === 0 && q >>> 24 === 0) hidden++;
       differing++;
-      let step = 0;
-      for (let channel = 0; channel < 4; channel++) {
-        const by = Math.abs(((p >>> (channel * 8)) & 255) - ((q >>> (channel * 8)) & 255));
-        if (by === 0) continue;
-        channelCounts[channel] = (channelCounts[channel] ?? 0) + 1;
-        channelSums[channel] = (channelSums[channel] ?? 0) + by;
-        if (by > step) step = by;
-      }
+      const red = Math.abs((p & 255) - (q & 255));
+      const green = Math.abs(((p >>> 8) & 255) - ((q >>> 8) & 255));
+      const blue = Math.abs(((p >>> 16) & 255) - ((q >>> 16) & 255));
+      const alpha = Math.abs((p >>> 24) - (q >>> 24));
+      if (red > 0) redCount++;
+      if (green > 0) greenCount++;
+      if (blue > 0) blueCount++;
+      if (alpha > 0) alphaCount++;
+      redSum += red;
+      greenSum += green;
+      blueSum += blue;
+      alphaSum += alpha;
+      const step = Math.max(red, green, blue, alpha);
+      const block = blockRow + (blockOf[x] ?? 0);
+      if (step > (blockSteps[block] ?? 0)) blockSteps[block] = step;
       const tile = tileRow + (x >> 4);
       tileSums[tile] = (tileSums[tile] ?? 0) + step;
     }
   }
   const tileMeans = Float32Array.from(tileSums, (sum) => sum / (tileSide * tileSide));
   return {
-    differing, channelCounts, channelSums, tileMeans, tilesAcross, tilesDown,
+    differing, blockSteps, tileMeans,
+    channelCounts: Float64Array.of(redCount, greenCount, blueCount, alphaCount),
+    channelSums: Float64Array.of(redSum, greenSum, blueSum, alphaSum),
+    tilesAcross, tilesDown,
     ...measured(a, b, differing),
     isHiddenOnly: differing > 0 && hidden === differing,
   };

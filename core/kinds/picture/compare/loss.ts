@@ -3,8 +3,11 @@ import type { Raster } from '../../reading.ts';
 /** Side of the blocks that are judged one by one: packing with loss keeps the mean of each nearly as it was. */
 const side = 8;
 
-/** A block may shift by so much as a whole, in 255ths, or by half of what its pixels do. */
-const mostShift = 4.5;
+/** A block may shift by so much as a whole, in 255ths, or by six tenths of what its pixels do. */
+const mostShift = 6;
+
+/** Less than this, in 255ths, is how colours are rounded when brightness and colour are parted. */
+const leastLean = 1.6;
 
 /** What loss leaves hangs on how much there is to lose: a step may be so much, and so much of the contrast around it. */
 const mostMeanStep = { base: 6, ofContrast: 0.3 };
@@ -19,8 +22,7 @@ const mostStep = { base: 16, ofContrast: 0.8 };
 export function isOnlyLoss(old: Raster, now: Raster, similarity: number): boolean {
   if (similarity < 0.75) return false;
   const { width, height } = now;
-  const contrasts = contrastsOf(old);
-  const tilesAcross = Math.ceil(width / contrastSide);
+  const contrastAt = contrastFinder(old);
   let [blocks, touched] = [0, 0];
   // Blocks that went up and down as a whole, by channel.
   const ups = new Int32Array(3);
@@ -49,13 +51,15 @@ export function isOnlyLoss(old: Raster, now: Raster, similarity: number): boolea
       if (stepSum === 0) continue;
       touched++;
       const mean = stepSum / pixels;
-      const contrast = contrasts[(top >> 4) * tilesAcross + (left >> 4)] ?? 0;
-      if (mean > mostMeanStep.base + mostMeanStep.ofContrast * contrast) return false;
-      if (greatest > mostStep.base + mostStep.ofContrast * contrast) return false;
+      if (mean > mostMeanStep.base || greatest > mostStep.base) {
+        const contrast = contrastAt(left, top);
+        if (mean > mostMeanStep.base + mostMeanStep.ofContrast * contrast) return false;
+        if (greatest > mostStep.base + mostStep.ofContrast * contrast) return false;
+      }
       for (const [channel, sum] of sums.entries()) {
         const shift = sum / pixels;
-        if (Math.abs(shift) > mostShift && Math.abs(shift) > mean / 2) return false;
-        if (Math.abs(shift) < 0.8 || Math.abs(shift) < mean * 0.7) continue;
+        if (Math.abs(shift) > mostShift && Math.abs(shift) > mean * 0.6) return false;
+        if (Math.abs(shift) < leastLean || Math.abs(shift) < mean * 0.7) continue;
         const side = shift > 0 ? ups : downs;
         side[channel] = (side[channel] ?? 0) + 1;
       }
@@ -71,21 +75,28 @@ export function isOnlyLoss(old: Raster, now: Raster, similarity: number): boolea
 /** Colour is packed in areas twice as wide as brightness is. */
 const contrastSide = 16;
 
-/** The widest range of a channel in each area of 16 x 16 pixels. */
-function contrastsOf({ width, height, rgba }: Raster): Uint8Array {
+/** The widest range of a channel in the area of 16 x 16 pixels that a place is in; each area is looked at once. */
+function contrastFinder({ width, height, rgba }: Raster): (x: number, y: number) => number {
   const across = Math.ceil(width / contrastSide);
-  const lows = new Uint8Array(across * Math.ceil(height / contrastSide) * 4).fill(255);
-  const highs = new Uint8Array(lows.length);
-  for (let y = 0, at = 0; y < height; y++)
-    for (let x = 0; x < width; x++)
-      for (let channel = 0, to = ((y >> 4) * across + (x >> 4)) * 4; channel < 4; channel++, at++, to++) {
+  const known = new Int16Array(across * Math.ceil(height / contrastSide)).fill(-1);
+  const lows = new Uint8Array(4);
+  const highs = new Uint8Array(4);
+  return (x, y) => {
+    const tile = (y >> 4) * across + (x >> 4);
+    const before = known[tile] ?? -1;
+    if (before >= 0) return before;
+    lows.fill(255);
+    highs.fill(0);
+    const [left, top] = [x & ~15, y & ~15];
+    for (let row = top; row < Math.min(height, top + contrastSide); row++)
+      for (let at = (row * width + left) * 4; at < (row * width + Math.min(width, left + contrastSide)) * 4; at++) {
         const value = rgba[at] ?? 0;
-        if (value < (lows[to] ?? 0)) lows[to] = value;
-        if (value > (highs[to] ?? 0)) highs[to] = value;
+        if (value < (lows[at & 3] ?? 0)) lows[at & 3] = value;
+        if (value > (highs[at & 3] ?? 0)) highs[at & 3] = value;
       }
-  return Uint8Array.from({ length: lows.length / 4 }, (_, tile) => {
     let widest = 0;
-    for (let to = tile * 4; to < tile * 4 + 4; to++) widest = Math.max(widest, (highs[to] ?? 0) - (lows[to] ?? 0));
+    for (let channel = 0; channel < 4; channel++) widest = Math.max(widest, (highs[channel] ?? 0) - (lows[channel] ?? 0));
+    known[tile] = widest;
     return widest;
-  });
+  };
 } // prettier-ignore

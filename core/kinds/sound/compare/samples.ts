@@ -7,7 +7,7 @@ export interface SampleRelation {
   signalToResidual: number;
 }
 
-const probeFrames = 8192;
+const probeFrames = 4096;
 
 /**
  * Finds the shift, to the sample, near a lag that is known roughly, from the loudest stretch of the older sound; then
