@@ -7,6 +7,8 @@ const [url = 'http://127.0.0.1:4310', folder = 'docs/screenshots', ...wanted] = 
 const place = `${url}/Mossline%20Ferry/main`;
 const span = 'from=0.1&to=0.2';
 const asset = (path: string): string => `${place}/asset?${span}&path=${encodeURIComponent(path)}`;
+const compare = (path: string, way: string): string =>
+  `${place}/compare?${span}&path=${encodeURIComponent(path)}&way=${way}`;
 
 interface Shot {
   name: string;
@@ -19,21 +21,27 @@ const wait = (page: Page): Promise<void> => page.waitForTimeout(2500);
 const shots: Shot[] = [
   { name: 'findings', address: `${place}/findings?${span}` },
   { name: 'findings-table', address: `${place}/findings?${span}&view=table&status=changed`, mode: 'dark' },
+  { name: 'news', address: `${place}/news?${span}`, prepare: wait },
+  {
+    name: 'noise',
+    address: `${place}/noise?${span}`,
+    mode: 'dark',
+    prepare: (page) => page.getByRole('button', { name: 'Write a rule' }).click(),
+  },
+  {
+    name: 'compare-model',
+    address: compare('data/models.zip!/props/lum/lum_pier_l0.glb', 'distance'),
+    prepare: wait,
+  },
+  {
+    name: 'compare-sound',
+    address: compare('data/effects.zip!/bells/bell_fog.wav', 'bands'),
+    mode: 'dark',
+    prepare: wait,
+  },
   { name: 'asset-model', address: asset('data/models.zip!/birds/gru_white.glb'), prepare: wait },
-  { name: 'asset-picture', address: asset('data/pictures.zip!/loading/fog.png') },
   { name: 'asset-sound', address: asset('music/lamplight.wav'), prepare: wait },
   { name: 'asset-map', address: asset('maps/isle_first.json') },
-  {
-    name: 'asset-map-3d',
-    address: asset('maps/isle_first.json'),
-    mode: 'dark',
-    async prepare(page) {
-      await page.getByRole('button', { name: 'In 3D' }).click();
-      await page.getByRole('button', { name: /^Load / }).click();
-      await page.getByRole('button', { name: 'Boxes instead' }).waitFor({ timeout: 60_000 });
-      await wait(page);
-    },
-  },
   { name: 'asset-graph', address: `${asset('maps/isle_fog.json')}&show=graph`, prepare: wait },
   { name: 'library', address: `${place}/library?${span}&text=heron` },
   { name: 'families', address: `${place}/library?${span}&view=families`, mode: 'dark', prepare: wait },
@@ -59,8 +67,6 @@ const shots: Shot[] = [
     },
   },
   { name: 'ways-in', address: `${url}/work/ways-in` },
-  { name: 'keyring', address: `${url}/work/keyring` },
-  { name: 'store', address: `${url}/work/store`, mode: 'dark', prepare: wait },
   { name: 'work', address: `${url}/work` },
 ];
 

@@ -2,11 +2,11 @@ import type { Comparison, Figure } from '../../../contract/comparisons.ts';
 import { figure, percentText, sentenceOf, type Comparer, type Outcome } from '../comparing.ts';
 import type { Raster } from '../reading.ts';
 import { boxesOf } from './compare/boxes.ts';
-import { pixelDifferences, type PixelDifferences } from './compare/differences.ts';
+import { pixelDifferences, tileSide, type PixelDifferences } from './compare/differences.ts';
 import { drawDifference } from './compare/draw-difference.ts';
 import { isOnlyLoss } from './compare/loss.ts';
 import { relationOf, type Relation } from './compare/relation.ts';
-import { brightnessOf, structuralSimilarity } from './compare/structural-similarity.ts';
+import { bandsOf, structuralSimilarity } from './compare/structural-similarity.ts';
 import { meanLab, normalDegrees, sharpness } from './compare/tone.ts';
 import { openPicture } from './open.ts';
 import type { ImagePlace, Picture } from './picture.ts';
@@ -87,15 +87,14 @@ export function comparePair(old: Raster, now: Raster): Outcome {
   const differences = pixelDifferences(old, now, factor);
   const pixels = now.width * now.height;
   if (differences.differing === 0) return { comparison: { kind: 'picture', nature: 'same', extent: 0, sentence: 'The same pixels.', figures: [], detail: null }, picture: null };
-  const before = brightnessOf(old);
-  const after = brightnessOf(now);
-  const similarity = structuralSimilarity(before, after, now.width, now.height);
-  const isLoss = !differences.isHiddenOnly && isOnlyLoss(old, now, similarity);
+  const [before, after] = [bandsOf(old), bandsOf(now)];
+  const similarity = structuralSimilarity(before.values, after.values, now.width, before.height);
+  const isLoss = !differences.isHiddenOnly && isOnlyLoss(old, now, similarity, worstTiles(differences));
   const relation = isLoss ? null : relationOf(...small);
   const boxes = isLoss ? [] : boxesOf(differences, now.width, now.height, boxThreshold(differences));
   const normals = normalDegrees(old, now, small);
   const share = differences.differing / pixels;
-  const tones = toneFigures(small, [before, after], now.width);
+  const tones = toneFigures(small, [before.values, after.values], now.width);
   const names = ['red', 'green', 'blue', 'alpha'];
   const channels = names.map((name, at) => {
     const count = differences.channelCounts[at] ?? 0;
@@ -129,6 +128,21 @@ export function comparePair(old: Raster, now: Raster): Outcome {
     },
   };
   return { comparison, picture: drawDifference(...small, differences.blockSteps) };
+} // prettier-ignore
+
+const worstCount = 8;
+
+/** Places of the tiles whose pixels differ most. */
+function worstTiles({ tileMeans, tilesAcross }: PixelDifferences): { x: number; y: number }[] {
+  const worst: number[] = [];
+  for (let tile = 0; tile < tileMeans.length; tile++) {
+    const mean = tileMeans[tile] ?? 0;
+    if (worst.length === worstCount && mean <= (tileMeans[worst.at(-1) ?? 0] ?? 0)) continue;
+    worst.push(tile);
+    worst.sort((a, b) => (tileMeans[b] ?? 0) - (tileMeans[a] ?? 0));
+    worst.length = Math.min(worst.length, worstCount);
+  }
+  return worst.map((tile) => ({ x: (tile % tilesAcross) * tileSide, y: Math.floor(tile / tilesAcross) * tileSide }));
 } // prettier-ignore
 
 /** A quarter of the strongest tile, so that a box is drawn around what differs most and not around its faint surroundings. */

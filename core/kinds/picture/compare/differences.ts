@@ -2,7 +2,7 @@ import type { Raster } from '../../reading.ts';
 import { ciede2000, writeLab, type Lab } from './colour-difference.ts';
 
 /** So many pixels of those that differ, spread evenly, stand for all in the measure of colour. */
-const mostMeasured = 8192;
+const mostMeasured = 4096;
 /** A pair of colours with less between them cannot be told apart (common practice for CIEDE2000, no published source). */
 export const visibleDifference = 2;
 /** Side of the tiles that differences are gathered in. */
@@ -43,6 +43,8 @@ export function pixelDifferences(old: Raster, now: Raster, factor: number): Pixe
   let [redSum, greenSum, blueSum, alphaSum] = [0, 0, 0, 0];
   const a = words(old.rgba);
   const b = words(now.rgba);
+  const sampled: number[] = [];
+  const mask = 2 ** Math.max(0, Math.floor(Math.log2((width * height) / mostMeasured / 4))) - 1;
   let differing = 0;
   let hidden = 0;
   for (let y = 0; y < height; y++) {
@@ -54,6 +56,7 @@ export function pixelDifferences(old: Raster, now: Raster, factor: number): Pixe
       if (p === q) continue;
       // Colour where nothing covers is not seen.
       if (p >>> 24 === 0 && q >>> 24 === 0) hidden++;
+      if ((differing & mask) === 0) sampled.push(pixel);
       differing++;
       const red = Math.abs((p & 255) - (q & 255));
       const green = Math.abs(((p >>> 8) & 255) - ((q >>> 8) & 255));
@@ -80,7 +83,7 @@ export function pixelDifferences(old: Raster, now: Raster, factor: number): Pixe
     channelCounts: Float64Array.of(redCount, greenCount, blueCount, alphaCount),
     channelSums: Float64Array.of(redSum, greenSum, blueSum, alphaSum),
     tilesAcross, tilesDown,
-    ...measured(a, b, differing),
+    ...measured(a, b, differing, sampled.length >= mostMeasured / 2 ? sampled : differingPixels(a, b, differing)),
     isHiddenOnly: differing > 0 && hidden === differing,
   };
 } // prettier-ignore
@@ -90,21 +93,30 @@ function words(rgba: Uint8Array): Uint32Array {
   return new Uint32Array(aligned.buffer, aligned.byteOffset, aligned.length >> 2);
 }
 
+/** Of few pixels that differ, nearly all; spread evenly. */
+function differingPixels(a: Uint32Array, b: Uint32Array, differing: number): number[] {
+  const every = Math.max(1, Math.floor(differing / mostMeasured));
+  const pixels: number[] = [];
+  let met = 0;
+  for (let pixel = 0; pixel < b.length && differing > 0; pixel++)
+    if (a[pixel] !== b[pixel] && met++ % every === 0) pixels.push(pixel);
+  return pixels;
+}
+
 function measured(
   a: Uint32Array,
   b: Uint32Array,
   differing: number,
+  pixels: readonly number[],
 ): Pick<PixelDifferences, 'visibleShare' | 'meanDifference' | 'greatestDifference'> {
-  const every = Math.max(1, Math.floor(differing / mostMeasured));
+  const every = Math.max(1, Math.floor(pixels.length / mostMeasured));
   const labs = new Float64Array(6);
-  let [met, count, visible, sum, greatest] = [0, 0, 0, 0, 0];
-  for (let pixel = 0; pixel < b.length && differing > 0; pixel++) {
-    const p = a[pixel] ?? 0;
-    const q = b[pixel] ?? 0;
-    if (p === q || met++ % every !== 0) continue;
+  let [count, visible, sum, greatest] = [0, 0, 0, 0];
+  for (let at = 0; at < pixels.length; at += every) {
+    const pixel = pixels[at] ?? 0;
     // Over mid grey: a change of alpha is seen as far as it lets something through.
-    writeOver(p, labs, 0);
-    writeOver(q, labs, 3);
+    writeOver(a[pixel] ?? 0, labs, 0);
+    writeOver(b[pixel] ?? 0, labs, 3);
     const difference = ciede2000(labOf(labs, 0), labOf(labs, 3));
     count++;
     sum += difference;

@@ -18,50 +18,31 @@ const mostStep = { base: 16, ofContrast: 0.8 };
  * stands out of its block, and no lean to one side. A change that somebody made is in one place, or goes in one direction.
  * In doubt it is a change: what is folded away as noise must not hide one.
  * @param similarity mean SSIM of the two
+ * @param worst places of tiles of 16 pixels that differ most: looked at first
  */
-export function isOnlyLoss(old: Raster, now: Raster, similarity: number): boolean {
+export function isOnlyLoss(old: Raster, now: Raster, similarity: number, worst: readonly Place[]): boolean {
   if (similarity < 0.75) return false;
   const { width, height } = now;
   const contrastAt = contrastFinder(old);
+  // Where most differs a change shows first.
+  for (const { x, y } of worst)
+    for (let top = y; top < Math.min(height, y + contrastSide); top += side)
+      for (let left = x; left < Math.min(width, x + contrastSide); left += side) if (!judgeBlock(old, now, left, top, contrastAt)) return false;
   let [blocks, touched] = [0, 0];
   // Blocks that went up and down as a whole, by channel.
   const ups = new Int32Array(3);
   const downs = new Int32Array(3);
   for (let top = 0; top < height; top += side)
     for (let left = 0; left < width; left += side) {
-      const bottom = Math.min(height, top + side);
-      const right = Math.min(width, left + side);
-      const pixels = (bottom - top) * (right - left);
-      const sums: [number, number, number] = [0, 0, 0];
-      let [stepSum, greatest] = [0, 0];
-      for (let y = top; y < bottom; y++)
-        for (let at = (y * width + left) * 4; at < (y * width + right) * 4; at += 4) {
-          const red = (now.rgba[at] ?? 0) - (old.rgba[at] ?? 0);
-          const green = (now.rgba[at + 1] ?? 0) - (old.rgba[at + 1] ?? 0);
-          const blue = (now.rgba[at + 2] ?? 0) - (old.rgba[at + 2] ?? 0);
-          const alpha = (now.rgba[at + 3] ?? 0) - (old.rgba[at + 3] ?? 0);
-          const step = Math.max(Math.abs(red), Math.abs(green), Math.abs(blue), Math.abs(alpha));
-          sums[0] += red;
-          sums[1] += green;
-          sums[2] += blue;
-          stepSum += step;
-          if (step > greatest) greatest = step;
-        }
       blocks++;
-      if (stepSum === 0) continue;
+      if (!judgeBlock(old, now, left, top, contrastAt)) return false;
+      if (judged.mean === 0) continue;
       touched++;
-      const mean = stepSum / pixels;
-      if (mean > mostMeanStep.base || greatest > mostStep.base) {
-        const contrast = contrastAt(left, top);
-        if (mean > mostMeanStep.base + mostMeanStep.ofContrast * contrast) return false;
-        if (greatest > mostStep.base + mostStep.ofContrast * contrast) return false;
-      }
-      for (const [channel, sum] of sums.entries()) {
-        const shift = sum / pixels;
-        if (Math.abs(shift) > mostShift && Math.abs(shift) > mean * 0.6) return false;
-        if (Math.abs(shift) < leastLean || Math.abs(shift) < mean * 0.7) continue;
-        const side = shift > 0 ? ups : downs;
-        side[channel] = (side[channel] ?? 0) + 1;
+      for (let channel = 0; channel < 3; channel++) {
+        const shift = judged.shifts[channel] ?? 0;
+        if (Math.abs(shift) < leastLean || Math.abs(shift) < judged.mean * 0.7) continue;
+        const lean = shift > 0 ? ups : downs;
+        lean[channel] = (lean[channel] ?? 0) + 1;
       }
     }
   // Loss is nearly everywhere; a few blocks are a place.
@@ -70,6 +51,53 @@ export function isOnlyLoss(old: Raster, now: Raster, similarity: number): boolea
     const down = downs[channel] ?? 0;
     return up + down < blocks / 12 || Math.max(up, down) < (up + down) * 0.8;
   });
+} // prettier-ignore
+
+export interface Place {
+  x: number;
+  y: number;
+}
+
+/** Of the block that was judged last: its mean step, and how far each channel went as a whole. */
+const judged = { mean: 0, shifts: new Float64Array(3) };
+
+/** @returns whether no more differs in a block than loss leaves */
+function judgeBlock(old: Raster, now: Raster, left: number, top: number, contrastAt: (x: number, y: number) => number): boolean {
+  const { width, height } = now;
+  const bottom = Math.min(height, top + side);
+  const right = Math.min(width, left + side);
+  let reds = 0;
+  let greens = 0;
+  let blues = 0;
+  let stepSum = 0;
+  let greatest = 0;
+  for (let y = top; y < bottom; y++)
+    for (let at = (y * width + left) * 4, end = (y * width + right) * 4; at < end; at += 4) {
+      const red = (now.rgba[at] ?? 0) - (old.rgba[at] ?? 0);
+      const green = (now.rgba[at + 1] ?? 0) - (old.rgba[at + 1] ?? 0);
+      const blue = (now.rgba[at + 2] ?? 0) - (old.rgba[at + 2] ?? 0);
+      const alpha = (now.rgba[at + 3] ?? 0) - (old.rgba[at + 3] ?? 0);
+      const step = Math.max(Math.abs(red), Math.abs(green), Math.abs(blue), Math.abs(alpha));
+      reds += red;
+      greens += green;
+      blues += blue;
+      stepSum += step;
+      if (step > greatest) greatest = step;
+    }
+  const pixels = (bottom - top) * (right - left);
+  const mean = stepSum / pixels;
+  judged.mean = mean;
+  if (stepSum === 0) return true;
+  if (mean > mostMeanStep.base || greatest > mostStep.base) {
+    const contrast = contrastAt(left, top);
+    if (mean > mostMeanStep.base + mostMeanStep.ofContrast * contrast) return false;
+    if (greatest > mostStep.base + mostStep.ofContrast * contrast) return false;
+  }
+  judged.shifts[0] = reds / pixels;
+  judged.shifts[1] = greens / pixels;
+  judged.shifts[2] = blues / pixels;
+  const shift = Math.max(Math.abs(reds), Math.abs(greens), Math.abs(blues)) / pixels;
+  return shift <= mostShift || shift <= mean * 0.6;
 } // prettier-ignore
 
 /** Colour is packed in areas twice as wide as brightness is. */

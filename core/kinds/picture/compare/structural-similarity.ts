@@ -1,5 +1,22 @@
 import type { Raster } from '../../reading.ts';
 
+/** Rows of brightness that stand for a whole picture. */
+export interface Bands {
+  values: Uint8Array;
+  height: number;
+}
+
+/** Of large pictures every second band of eight rows, which is what a window is high; of others all rows. */
+export function bandsOf(raster: Raster): Bands {
+  const { width, height, rgba } = raster;
+  if (width * height < 500_000) return { values: brightnessOf(raster), height };
+  const bands = Math.floor(height / 16);
+  const rows = new Uint8Array(bands * 8 * width * 4);
+  for (let band = 0; band < bands; band++)
+    rows.set(rgba.subarray(band * 16 * width * 4, (band * 16 + 8) * width * 4), band * 8 * width * 4);
+  return { values: brightnessOf({ width, height: bands * 8, rgba: rows }), height: bands * 8 };
+}
+
 /** Brightness in 255ths, Rec. 709 weights as whole 65536ths, over mid grey where alpha covers less than all. */
 export function brightnessOf({ width, height, rgba }: Raster): Uint8Array {
   const result = new Uint8Array(width * height);
@@ -25,7 +42,10 @@ export function structuralSimilarity(old: Uint8Array, now: Uint8Array, width: nu
   const sums = new Int32Array(across * down * 4);
   for (let blockY = 0; blockY < down; blockY++)
     for (let blockX = 0; blockX < across; blockX++) {
-      let [sumOld, sumNow, squares, products] = [0, 0, 0, 0];
+      let sumOld = 0;
+      let sumNow = 0;
+      let squares = 0;
+      let products = 0;
       for (let y = 0; y < 4; y++) {
         const from = (blockY * 4 + y) * width + blockX * 4;
         for (let at = from; at < from + 4; at++) {
