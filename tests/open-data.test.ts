@@ -1,7 +1,9 @@
 import { expect } from 'chai';
 import { execFileSync } from 'node:child_process';
-import { dirname } from 'node:path';
+import { readFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
 import { createRequire } from 'node:module';
+import { openBrowser, openPage } from './support/browser.ts';
 import { TestHouse } from './support/worvel.ts';
 
 const find = createRequire(import.meta.url);
@@ -27,10 +29,10 @@ describe('Two versions of an open package', () => {
 
     const { findings, summary } = await house.diff('Flags', '7.0.0', '7.5.0');
     const expected = compare(before, after);
-    expect(summary).to.include(expected);
-    expect(summary.added + summary.changed + summary.moved + summary.copied + summary.unchanged).to.equal(
-      after.size,
-    );
+    expect({ ...summary, changed: summary.changed + summary.repacked }).to.include(expected);
+    expect(
+      summary.added + summary.changed + summary.repacked + summary.moved + summary.copied + summary.unchanged,
+    ).to.equal(after.size);
     expect(findings.map(({ path }) => path)).to.deep.equal(findings.map(({ path }) => path).sort());
     for (const { status, path } of findings) {
       expect(after.has(path), path).to.equal(status !== 'removed');
@@ -47,6 +49,23 @@ describe('Two versions of an open package', () => {
       unchanged: there.unchanged,
     });
   });
+
+  it('are repacked where another parser reads the same drawing, and changed where it does not', async () => {
+    const { findings } = await house.diff('Flags', '7.0.0', '7.5.0');
+    const drawings = findings.filter(({ status, path }) => path.endsWith('.svg') && (status === 'repacked' || status === 'changed'));
+    expect(drawings.length).to.be.above(300);
+    const browser = await openBrowser();
+    try {
+      const { page } = await openPage(browser);
+      for (const { status, path } of drawings) {
+        const texts = [older, newer].map((root) => readFileSync(join(root, path), 'utf8'));
+        const [before, after] = await page.evaluate(readDrawings, texts);
+        expect(before === after, path).to.equal(status === 'repacked');
+      }
+    } finally {
+      await browser.close();
+    }
+  }).timeout(120_000); // prettier-ignore
 
   it('are found by a part of a name, as JSON and as lines', async () => {
     const { output } = await house.run(
@@ -70,6 +89,22 @@ describe('Two versions of an open package', () => {
     expect(hits[0]).to.include({ build: '7.5.0', kind: 'picture' });
   });
 });
+
+/** Drawings as Chromium's parser reads them: elements in order, their attributes by name, no remarks and no blanks. */
+function readDrawings(texts: readonly string[]): string[] {
+  return texts.map((text) => {
+    const drawing = new DOMParser().parseFromString(text, 'image/svg+xml');
+    const walker = drawing.createTreeWalker(drawing, NodeFilter.SHOW_ELEMENT | NodeFilter.SHOW_TEXT);
+    const said: string[] = [];
+    for (let node = walker.nextNode(); node; node = walker.nextNode()) {
+      let depth = 0;
+      for (let above = node.parentNode; above; above = above.parentNode) depth++;
+      const words = node instanceof Element ? [node.nodeName, ...[...node.attributes].map(({ name, value }) => `${name}=${value}`).sort()] : [(node.textContent ?? '').trim()];
+      if (words.join('') !== '') said.push(`${depth} ${words.join(' ')}`);
+    }
+    return said.join('\n');
+  });
+} // prettier-ignore
 
 function sums(folder: string): Map<string, string> {
   const listing = execFileSync('sh', ['-c', 'find . -type f -print0 | xargs -0 sha256sum'], {

@@ -148,6 +148,13 @@ function showStates(states: Record<string, PassState>): void {
           page.marks[state.mark]++;
           finding.pass = state;
         }
+        const said = Object.values(states);
+        page.labels = [...new Set([...page.labels, ...said.flatMap(({ labels }) => labels)])].sort();
+        page.people = [
+          ...new Set([...page.people, ...said.flatMap(({ assignee, changedBy }) => [assignee, changedBy])]),
+        ]
+          .filter(Boolean)
+          .sort();
         page.revision = Math.max(page.revision, ...Object.values(states).map(({ revision }) => revision));
       }),
     );

@@ -1,4 +1,6 @@
 import { isReadError, previewSize, readingOf, type Reader } from '../reading.ts';
+import { identify } from '../identify.ts';
+import { decodedDrawing } from './drawing.ts';
 import { openPicture } from './open.ts';
 import type { Picture, Pixels } from './picture.ts';
 import { shrink } from './shrink.ts';
@@ -11,7 +13,8 @@ export const readPicture: Reader = async ({ bytes, path, platform }) => {
   try {
     const image = await picture.image();
     const preview = shrink(image, previewSize);
-    const decoded = await decodedOf(picture, image);
+    const isDrawing = identify(bytes.subarray(0, 1024), path).format === 'svg';
+    const decoded = (isDrawing ? decodedDrawing(bytes) : null) ?? (await decodedOf(picture, image));
     return readingOf(facts, { preview, decoded, signature: pictureSignature(preview) });
   } catch (error) {
     if (!isReadError(error)) throw error;
