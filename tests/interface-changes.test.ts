@@ -142,7 +142,7 @@ describe('The interface of what changed', () => {
     await page.getByRole('slider', { name: 'How much of the older one' }).waitFor();
     expect(new URL(page.url()).searchParams.get('way')).to.equal('swipe');
     await page.keyboard.press('3');
-    await page.getByRole('region', { name: 'after, 0.2' }).waitFor();
+    await page.getByRole('region', { name: 'after, 0.2', exact: true }).waitFor();
     await page.keyboard.press('b');
     await page.getByRole('region', { name: 'before, 0.1' }).waitFor();
     await page.keyboard.press('4');

@@ -58,40 +58,27 @@ async function withEvidence(
   });
   const judged = await findJudged(database, changes);
   return steps.map((step, at) => {
-    const before = steps[at - 1];
     const known = facts.get(factsKey(step.hash, step.format));
-    const old = before ? facts.get(factsKey(before.hash, before.format)) : undefined;
-    const compared =
-      before?.hash && step.hash
-        ? judged.get(
-            pairKey({
-              hash: step.hash,
-              format: step.format,
-              oldHash: before.hash,
-              oldFormat: before.format,
-            }),
-          )
-        : undefined;
+    const shown = { ...step, hasPreview: (known?.previewHash ?? null) !== null, facts: known?.facts ?? null };
+    const before = steps[at - 1];
+    if (step.what !== 'changed' || !before) return { ...shown, evidence: '' };
+    const { hash, format } = step;
+    const pair =
+      hash && before.hash ? { hash, format, oldHash: before.hash, oldFormat: before.format } : null;
     const finding = {
       status: 'changed' as const,
-      kind: formatOf(step.format).kind,
-      format: step.format,
+      kind: formatOf(format).kind,
+      format,
       path,
       oldPath: path,
       size: step.size,
-      oldSize: before?.size ?? null,
-      hash: step.hash,
-      oldHash: before?.hash ?? null,
+      oldSize: before.size,
+      hash,
+      oldHash: before.hash,
     };
-    return {
-      ...step,
-      hasPreview: (known?.previewHash ?? null) !== null,
-      facts: known?.facts ?? null,
-      evidence:
-        step.what === 'changed'
-          ? compared?.sentence || evidenceOf(finding, known?.facts ?? null, old?.facts ?? null)
-          : '',
-    };
+    const old = facts.get(factsKey(before.hash, before.format))?.facts ?? null;
+    const sentence = (pair && judged.get(pairKey(pair))?.sentence) || evidenceOf(finding, shown.facts, old);
+    return { ...shown, evidence: sentence };
   });
 }
 

@@ -148,18 +148,48 @@ export function truePeak(channels: readonly Float32Array[]): number | null {
       if (value > peak) peak = value;
     }
   if (peak === 0) return null;
+  const floor = Math.max(peak / mostRise, candidateFloor(channels, peak));
   for (const samples of channels) {
     let before = 0;
     let now = Math.abs(samples[0] ?? 0);
     for (let at = 0; at < samples.length; at++) {
       const next = Math.abs(samples[at + 1] ?? 0);
       // What lies between samples rises highest beside one that is higher than its neighbours, and not far above it.
-      if (now >= before && now >= next && now * mostRise > peak) peak = Math.max(peak, between(samples, at));
+      if (now >= floor && now >= before && now >= next) peak = Math.max(peak, between(samples, at));
       before = now;
       now = next;
     }
   }
   return 20 * Math.log10(peak);
+}
+
+/** So many of the highest samples are looked between: the true peak is beside one of them. */
+const mostCandidates = 50_000;
+const bins = 512;
+
+/** The height from which on no more samples than that are higher than their neighbours. */
+function candidateFloor(channels: readonly Float32Array[], peak: number): number {
+  const counts = new Uint32Array(bins + 1);
+  for (const samples of channels) {
+    let before = 0;
+    let now = Math.abs(samples[0] ?? 0);
+    for (let at = 0; at < samples.length; at++) {
+      const next = Math.abs(samples[at + 1] ?? 0);
+      if (now >= before && now >= next) {
+        const bin = (now / peak) * bins;
+        counts[bin | 0] = (counts[bin | 0] ?? 0) + 1;
+      }
+      before = now;
+      now = next;
+    }
+  }
+  let bin = bins;
+  // The highest bin counts in full, however many are in it.
+  for (let sum = counts[bins] ?? 0; bin > 0; bin--) {
+    sum += counts[bin - 1] ?? 0;
+    if (sum > mostCandidates) break;
+  }
+  return (Math.min(bin, bins - 1) / bins) * peak;
 }
 
 /** Highest of the four times as many values around a sample. */
