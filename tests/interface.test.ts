@@ -187,9 +187,9 @@ describe('The interface', () => {
   it('shows text, and the history of what changed', async () => {
     await go(asset('text/en/birds.json'));
     await page.getByText('"birds.white": "Is that heron white?"').waitFor();
-    const history = page.getByRole('complementary', { name: 'About this asset' });
+    const history = page.getByRole('list', { name: 'Along the builds' });
     await history.getByText('appeared').waitFor();
-    await history.getByText('changed').waitFor();
+    await history.getByText('“birds.white” new: Is that heron white?').waitFor();
     await history.getByRole('link', { name: '0.1' }).click();
     await page.getByText('Build 0.1', { exact: true }).waitFor();
     await page.getByText('"birds.white"').waitFor({ state: 'detached' });

@@ -53,7 +53,7 @@ const groups: [string, [string, string][]][] = [
 
 export function KeysView(): ReactNode {
   return (
-    <Box sx={{ p: 3, overflow: 'auto', flex: 1 }}>
+    <Box tabIndex={0} role="region" aria-label="Keys" sx={{ p: 3, overflow: 'auto', flex: 1 }}>
       <Typography variant="h1" gutterBottom>
         Keys
       </Typography>
