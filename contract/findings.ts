@@ -76,6 +76,9 @@ export type Finding = z.infer<typeof findingSchema>;
 
 export const sortSchema = z.enum(['news', 'path', 'size', 'extent', 'status', 'kind']);
 
+/** A folder that moved with all that was in it. */
+export const folderMoveSchema = z.object({ from: z.string(), to: z.string(), files: z.number() });
+
 export const findingsQuerySchema = z.object({
   channel: z.coerce.number().int(),
   from: z.string(),
@@ -108,7 +111,7 @@ export const findingsPageSchema = z.object({
   people: z.array(z.string()),
   labels: z.array(z.string()),
   folds: z.array(foldSchema),
-  folderMoves: z.array(z.object({ from: z.string(), to: z.string(), files: z.number() })),
+  folderMoves: z.array(folderMoveSchema),
   /** How far comparing is. */
   evidence: z.object({ state: z.enum(['none', 'running', 'done']), job: z.number().nullable() }),
   total: z.number(),

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { foldSchema } from './noise.ts';
 import { freshPartSchema } from './names.ts';
 import { kindSchema, statusSchema } from './kinds.ts';
-import { summarySchema } from './findings.ts';
+import { folderMoveSchema, summarySchema } from './findings.ts';
 
 /** Something of an update that a team cares about, with what makes it so. */
 export const newsItemSchema = z.object({
@@ -23,7 +23,6 @@ export type NewsItem = z.infer<typeof newsItemSchema>;
 /** An archive whose own bytes changed. */
 export const changedContainerSchema = z.object({
   path: z.string(),
-  files: z.number(),
   /** Findings in it, other than that something was repacked. */
   changed: z.number(),
   sentence: z.string(),
@@ -49,7 +48,7 @@ export const newsSchema = z.object({
   /** Findings that are not folded away, by kind and then by status. */
   kinds: z.partialRecord(kindSchema, z.partialRecord(statusSchema, z.number())),
   folds: z.array(foldSchema),
-  folderMoves: z.array(z.object({ from: z.string(), to: z.string(), files: z.number() })),
+  folderMoves: z.array(folderMoveSchema),
   /** The first two hundred; `newsTotal` counts all that have a score. */
   news: z.array(newsItemSchema),
   newsTotal: z.number(),

@@ -11,21 +11,21 @@ export interface FolderMove {
 /** Fewer are as well told one by one. */
 const fewestFiles = 2;
 
+/** Where all that left a folder went; by the folder. */
+export type FolderTargets = ReadonlyMap<string, { to: string; files: number }>;
+
 /**
- * Whole folders among what moved: every moved file tells from which folder to which one it went, once the end that its
- * paths share is taken off; a folder of which all that is gone went to one other folder is told as one. The highest ones.
- * @param findings all of a span: a folder from which something was removed, too, did not move as a whole
+ * Folders that may have moved: every moved file tells from which folder to which one it went, once the end that its paths
+ * share is taken off. A folder is left out where something was removed from it, or went elsewhere.
  */
-export function folderMoves(findings: readonly PlainFinding[]): FolderMove[] {
-  // For each folder of the older build: where its files went, and how many of them.
+export function folderTargets(findings: readonly PlainFinding[]): FolderTargets {
   const targets = new Map<string, { to: string | null; files: number }>();
   for (const { status, path, oldPath } of findings) {
     const left = status === 'removed' ? path : isMove(status, path, oldPath) ? oldPath : null;
     if (left === null) continue;
-    const went = status === 'removed' ? null : path;
-    for (let slash = left.lastIndexOf('/'); slash > 0; slash = left.lastIndexOf('/', slash - 1)) {
-      const from = left.slice(0, slash);
-      const to = went?.endsWith(left.slice(slash)) ? went.slice(0, went.length - (left.length - slash)) : null;
+    for (const from of foldersOf(left)) {
+      const end = left.slice(from.length);
+      const to = status !== 'removed' && path.endsWith(end) ? path.slice(0, path.length - end.length) : null;
       const target = targets.get(from);
       if (!target) targets.set(from, { to, files: 1 });
       else {
@@ -34,16 +34,30 @@ export function folderMoves(findings: readonly PlainFinding[]): FolderMove[] {
       }
     }
   }
+  const found = new Map<string, { to: string; files: number }>();
+  for (const [from, { to, files }] of targets) if (to && to !== from && files >= fewestFiles) found.set(from, { to, files });
+  return found;
+} // prettier-ignore
+
+/** Folders that moved as a whole, the highest of each. @param kept those of which something is where it was */
+export function wholeMoves(targets: FolderTargets, kept: ReadonlySet<string>): FolderMove[] {
   const moves: FolderMove[] = [];
   for (const [from, { to, files }] of targets) {
-    if (to === null || to === '' || files < fewestFiles || to === from) continue;
-    // Told by a folder above already.
-    const above = from.slice(0, from.lastIndexOf('/'));
-    if (above !== '' && targets.get(above)?.to !== null && targets.get(above)?.to !== undefined && (targets.get(above)?.files ?? 0) >= files && targets.get(above)?.to !== above) continue;
-    moves.push({ from, to, files });
+    if (kept.has(from)) continue;
+    // What lies in a folder that moved moved with it.
+    const isTold = foldersOf(from).some((above) => targets.has(above) && !kept.has(above));
+    if (!isTold) moves.push({ from, to, files });
   }
   return moves.sort((a, b) => b.files - a.files || compare(a.from, b.from));
-} // prettier-ignore
+}
+
+/** Folders and containers that a path lies in, the innermost first. */
+export function foldersOf(path: string): string[] {
+  const folders: string[] = [];
+  for (let slash = path.lastIndexOf('/'); slash > 0; slash = path.lastIndexOf('/', slash - 1))
+    folders.push(path.slice(0, slash));
+  return folders;
+}
 
 function isMove(status: PlainFinding['status'], path: string, oldPath: string | null): oldPath is string {
   return (status === 'moved' || status === 'repacked') && oldPath !== null && oldPath !== path;
@@ -54,9 +68,9 @@ export function moveFinder(moves: readonly FolderMove[]): (finding: PlainFinding
   const byFolder = new Map(moves.map((move) => [move.from, move]));
   return ({ status, path, oldPath }) => {
     if (!isMove(status, path, oldPath)) return null;
-    for (let slash = oldPath.lastIndexOf('/'); slash > 0; slash = oldPath.lastIndexOf('/', slash - 1)) {
-      const move = byFolder.get(oldPath.slice(0, slash));
-      if (move && path === move.to + oldPath.slice(slash)) return move;
+    for (const from of foldersOf(oldPath)) {
+      const move = byFolder.get(from);
+      if (move && path === move.to + oldPath.slice(from.length)) return move;
     }
     return null;
   };

@@ -21,25 +21,13 @@ function rule(key: string, name: string, test: Partial<NoiseTest>): NoiseRule {
   return { key, name, isOn: true, isBuiltIn: true, test: { ...none, ...test } };
 } // prettier-ignore
 
-/** Parts of names that stand for shapes which nobody sees (common practice, no published source). */
-const helperParts: ReadonlySet<string> = new Set([
-  'col',
-  'coll',
-  'collision',
-  'collider',
-  'phys',
-  'physics',
-  'hull',
-  'shadow',
-  'shd',
-  'reflection',
-  'refl',
-  'occluder',
-  'navmesh',
-  'trigger',
-  'proxy',
-  'helper',
-]);
+/**
+ * Ends of names that stand for shapes which nobody sees (common practice, no published source). Words that are things of
+ * their own as often (hull, trigger, proxy) are not among them: a rule must not hide a boat.
+ */
+const helperEnds: ReadonlySet<string> = new Set(
+  'col coll collision collider phys physics shadow shd reflection refl occluder navmesh'.split(' '),
+);
 
 /** What rules need to know of a span beside its findings. */
 export interface NoiseFacts {
@@ -107,10 +95,14 @@ function judgeOf(test: NoiseTest, facts: NoiseFacts): (finding: PlainFinding) =>
   };
 }
 
+/** By the last part of the name but for its level; a name of one part, or one that the title gave a meaning, is a thing. */
 function isHelper(path: string, lexicon: Lexicon): boolean {
-  const parts = splitName(stemOf(path), lexicon.rules);
-  // A name of one part is the thing itself.
-  return parts.length > 1 && parts.some((part) => helperParts.has(part.replace(/\d+$/, '')));
+  const parts = lexicon
+    .read(splitName(stemOf(path), lexicon.rules))
+    .filter(({ entry }) => entry?.role !== 'LOD');
+  const last = parts.at(-1);
+  if (!last || parts.length < 2 || !helperEnds.has(last.part.replace(/\d+$/, ''))) return false;
+  return last.entry === null || last.entry.saidBy === 'common practice';
 }
 
 /** Findings of lower levels whose finest level is a finding of the same status that is shown. */

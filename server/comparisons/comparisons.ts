@@ -1,4 +1,4 @@
-import { comparisonSchema, type Compared, type Nature } from '../../contract/comparisons.ts';
+import { comparisonSchema, type Compared, type Nature, type TextDetail } from '../../contract/comparisons.ts';
 import { comparersVersion } from '../../core/kinds/compare.ts';
 import { bulkLoad, type BulkTable } from '../database/bulk-load.ts';
 import type { Pool } from '../database/pool.ts';
@@ -86,6 +86,25 @@ export async function findJudged(
   }
   return judged;
 }
+
+/** Details of texts among pairs, without those that were not compared. */
+export async function findTexts(database: Queryable, pairs: readonly ContentPair[]): Promise<Map<string, TextDetail>> {
+  const texts = new Map<string, TextDetail>();
+  for (let from = 0; from < pairs.length; from += 500) {
+    const rows = await select<{ hash: Buffer; oldHash: Buffer; format: string; oldFormat: string; result: string }>(
+      database,
+      `SELECT new_hash AS hash, old_hash AS oldHash, new_format AS format, old_format AS oldFormat, result
+         FROM comparisons WHERE new_hash IN (?) AND comparers_version = ? AND result IS NOT NULL`,
+      [pairs.slice(from, from + 500).map(({ hash }) => Buffer.from(hash, 'hex')), comparersVersion],
+    );
+    for (const { result, ...row } of rows) {
+      const { detail } = comparisonSchema.parse(JSON.parse(result));
+      const key = pairKey({ ...row, hash: row.hash.toString('hex'), oldHash: row.oldHash.toString('hex') });
+      if (detail?.kind === 'text') texts.set(key, detail);
+    }
+  }
+  return texts;
+} // prettier-ignore
 
 /** All that is kept of one pair; null where it was not compared. */
 export async function findCompared(

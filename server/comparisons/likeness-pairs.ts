@@ -3,6 +3,7 @@ import type { PlainFinding } from '../../core/findings/find.ts';
 import type { PlacedBuild } from '../builds/builds.ts';
 import { change, select, type Queryable } from '../database/rows.ts';
 import { pathDigest } from '../store/hash.ts';
+import { bumpSpan } from './span-evidence.ts';
 
 export interface SaidPair {
   oldPath: string;
@@ -124,40 +125,3 @@ export function joinPairs(findings: readonly PlainFinding[], pairs: readonly Sai
     return (finding.status === 'added' && joined.get(finding.path)) || finding;
   });
 } // prettier-ignore
-
-/** Which state of its builds a span was looked through in, and what changed in it since. */
-export async function spanEvidence(
-  database: Queryable,
-  from: PlacedBuild,
-  to: PlacedBuild,
-): Promise<{ state: string; revision: number } | null> {
-  const [row] = await select<{ state: string; revision: number }>(
-    database,
-    'SELECT state, revision FROM span_evidence WHERE channel_id = ? AND from_build = ? AND to_build = ?',
-    [to.channelId, from.id, to.id],
-  );
-  return row ?? null;
-}
-
-/** The state of two builds, as it is written down when their span was looked through. */
-export function spanState(from: PlacedBuild, to: PlacedBuild): string {
-  return `${from.indexedAt ?? ''} ${to.indexedAt ?? ''}`;
-}
-
-async function bumpSpan(database: Queryable, from: PlacedBuild, to: PlacedBuild): Promise<void> {
-  await change(
-    database,
-    `INSERT INTO span_evidence (channel_id, from_build, to_build, state, finished_at) VALUES (?, ?, ?, '', NOW(3))
-     ON DUPLICATE KEY UPDATE revision = revision + 1`,
-    [to.channelId, from.id, to.id],
-  );
-}
-
-export async function finishSpan(database: Queryable, from: PlacedBuild, to: PlacedBuild): Promise<void> {
-  await change(
-    database,
-    `INSERT INTO span_evidence (channel_id, from_build, to_build, state, finished_at) VALUES (?, ?, ?, ?, NOW(3))
-     ON DUPLICATE KEY UPDATE revision = revision + 1, state = VALUES(state), finished_at = NOW(3)`,
-    [to.channelId, from.id, to.id, spanState(from, to)],
-  );
-}

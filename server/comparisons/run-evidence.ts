@@ -2,6 +2,7 @@ import { availableParallelism } from 'node:os';
 import { z } from 'zod';
 import type { JobReport } from '../../contract/work.ts';
 import { plural } from '../../core/figures.ts';
+import { folderTargets, wholeMoves } from '../../core/findings/folder-moves.ts';
 import { pairByLikeness } from '../../core/findings/likeness/pair.ts';
 import { canCompare } from '../../core/kinds/compare.ts';
 import type { PlainFinding } from '../../core/findings/find.ts';
@@ -20,7 +21,9 @@ import { JobLease } from '../work/job-lease.ts';
 import { addJob } from '../work/queue.ts';
 import { Comparer, compareSeconds, type PlacedPair } from './comparer.ts';
 import { findJudged, keepCompared, pairKey } from './comparisons.ts';
-import { finishSpan, joinPairs, keepProposals, likenessItems, listPairs } from './likeness-pairs.ts';
+import { joinPairs, keepProposals, likenessItems, listPairs } from './likeness-pairs.ts';
+import { keptFolders } from './kept-folders.ts';
+import { finishSpan } from './span-evidence.ts';
 
 const paramsSchema = z.object({ fromId: z.number(), toId: z.number() });
 const batchSize = 200;
@@ -74,7 +77,8 @@ export async function runEvidence(options: IndexOptions): Promise<JobReport> {
     lease.count(1, 0);
     const joined = joinPairs(findings, await listPairs(pool, from, to));
     const lines = await compareAll(pool, options, lease, [from, to], titleId, comparablePairs(joined));
-    await finishSpan(pool, from, to);
+    const targets = folderTargets(findings);
+    await finishSpan(pool, from, to, wholeMoves(targets, await keptFolders(pool, to, targets)));
     const pairs = joined.filter(({ likeness }) => likeness).length;
     return {
       summary: `${plural(lines.compared, 'pair')} compared, ${plural(pairs, 'renamed thing')} found.`,
@@ -113,7 +117,7 @@ async function compareAll(
 ): Promise<{ compared: number; failed: string[] }> {
   const known = await findJudged(pool, pairs);
   const left = pairs.filter((pair) => !known.has(pairKey(pair)));
-  const failed: string[] = [];
+  const [lost, failed]: [string[], string[]] = [[], []];
   lease.meter.begin('comparing', left.length, null);
   const readers = new ReaderPool(folder.store, threads ?? availableParallelism(), compareSeconds);
   const packs = new PackWriter(folder.store);
@@ -125,8 +129,11 @@ async function compareAll(
       lease.signal.throwIfAborted();
       const batch = left.slice(from, from + batchSize);
       const places = await findContents(pool, batch.flatMap(({ hash, oldHash }) => [hash, oldHash]));
+      const isStored = ({ hash, oldHash }: PlacedPair): boolean => places.has(hash) && places.has(oldHash);
+      // What the store has lost may be there again: nothing is written down of it.
+      for (const { path } of batch.filter((pair) => !isStored(pair))) lost.push(`${path}: the store has lost its content`);
       const outcomes = await Promise.all(
-        batch.map(async (pair) => {
+        batch.filter(isStored).map(async (pair) => {
           const outcome = await comparer.compare(pair, places);
           lease.count(++done, 0);
           if (outcome.reason !== null) failed.push(`${pair.path}: ${outcome.reason}`);
@@ -139,7 +146,7 @@ async function compareAll(
       saving.catch(() => undefined);
     }
     await saving;
-    return { compared: left.length, failed };
+    return { compared: left.length - lost.length, failed: [...lost, ...failed] };
   } finally {
     await readers.close();
     await packs.seal(pool);

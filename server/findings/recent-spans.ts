@@ -1,5 +1,5 @@
 import { listTitles, type PlacedBuild } from '../builds/builds.ts';
-import { spanEvidence, spanState } from '../comparisons/likeness-pairs.ts';
+import { spanEvidence, spanState } from '../comparisons/span-evidence.ts';
 import { addEvidenceJob, openEvidenceJob } from '../comparisons/run-evidence.ts';
 import type { Pool } from '../database/pool.ts';
 import { selectOne } from '../database/rows.ts';
@@ -35,7 +35,8 @@ export class RecentSpans {
   private readonly pool: Pool;
   private readonly exact = new Recent<Findings>();
   private readonly views = new Recent<SpanView>();
-  private warmed = '';
+  /** When the newest build that was looked at came in, by channel. */
+  private readonly warmed = new Map<number, string>();
 
   constructor(pool: Pool) {
     this.pool = pool;
@@ -65,7 +66,7 @@ export class RecentSpans {
     const evidence = await spanEvidence(this.pool, from, to);
     const key = [from.id, to.id, spanState(from, to), evidence?.revision ?? 0, title?.names ?? 0, JSON.stringify(rules)].join(' ');
     const view = await this.views.of(key, async () =>
-      makeSpanView(this.pool, await this.of(from, to), from, to, titleId, rules),
+      makeSpanView(this.pool, await this.of(from, to), from, to, titleId, rules, evidence?.moves ?? []),
     );
     return { key, view };
   } // prettier-ignore
@@ -91,10 +92,10 @@ export class RecentSpans {
   async warm(): Promise<boolean> {
     let hasWork = false;
     for (const { channels } of await listTitles(this.pool)) {
-      for (const { builds } of channels) {
+      for (const { id, builds } of channels) {
         const [from, to] = builds.filter((build): build is PlacedBuild => build.sequence !== null).slice(-2);
-        if (!from || !to || (to.indexedAt ?? '') <= this.warmed) continue;
-        this.warmed = to.indexedAt ?? '';
+        if (!from || !to || to.indexedAt === null || to.indexedAt === this.warmed.get(id)) continue;
+        this.warmed.set(id, to.indexedAt);
         await this.of(from, to);
         hasWork = (await this.startEvidence(from, to)) !== null || hasWork;
       }

@@ -1,7 +1,7 @@
 import type { Summary } from '../../contract/findings.ts';
 import type { Fold, NoiseRule } from '../../contract/noise.ts';
 import { evidenceOf } from '../../core/findings/evidence.ts';
-import { folderMoves, moveFinder, type FolderMove } from '../../core/findings/folder-moves.ts';
+import { moveFinder, type FolderMove } from '../../core/findings/folder-moves.ts';
 import type { PlainFinding } from '../../core/findings/find.ts';
 import { foldNoise, type NoiseFacts } from '../../core/findings/noise.ts';
 import { Lexicon } from '../../core/names/lexicon.ts';
@@ -36,9 +36,9 @@ export async function makeSpanView(
   to: PlacedBuild,
   titleId: number,
   rules: readonly NoiseRule[],
+  moves: readonly FolderMove[],
 ): Promise<SpanView> {
   const findings = joinPairs(exact, await listPairs(database, from, to));
-  const moves = folderMoves(findings);
   const moveOf = moveFinder(moves);
   const { entries, rules: splitRules, refused } = await readLexiconState(database, titleId);
   const judged = await findJudged(database, findings.flatMap((finding) => pairOf(finding) ?? []));

@@ -49,7 +49,11 @@ async function removeBuild(pool: Pool, buildId: number, subject: string): Promis
     await selectOne(connection, 'SELECT id FROM channels WHERE id = ? FOR UPDATE', [build.channelId]);
     if (build.sequence !== null) await closeGap(connection, build.channelId, build.sequence);
     await change(connection, 'DELETE FROM problems WHERE build_id = ?', [buildId]);
-    await change(connection, 'DELETE FROM marks WHERE from_build = ? OR to_build = ?', [buildId, buildId]);
+    for (const table of ['marks', 'mark_batches', 'remarks', 'likeness_pairs', 'span_evidence'])
+      await change(connection, `DELETE FROM ${table} WHERE from_build = ? OR to_build = ?`, [
+        buildId,
+        buildId,
+      ]);
     // Jobs that would bring it in again are over with it.
     await change(
       connection,

@@ -4,7 +4,7 @@ import type { FreshPart } from '../../contract/names.ts';
 import { rankNews, type FileNews, type Ranked } from '../../core/findings/rank-news.ts';
 import type { PlainFinding } from '../../core/findings/find.ts';
 import { listTitles, type PlacedBuild } from '../builds/builds.ts';
-import { findCompared } from '../comparisons/comparisons.ts';
+import { findTexts, pairKey } from '../comparisons/comparisons.ts';
 import { pairOf } from '../comparisons/run-evidence.ts';
 import type { Pool } from '../database/pool.ts';
 import { select } from '../database/rows.ts';
@@ -115,19 +115,19 @@ async function findStrings(
   const list: NewString[] = [];
   const counts = new Map<string, number>();
   let untranslated = 0;
-  for (const finding of findings) {
-    const pair = finding.kind === 'text' ? pairOf(finding) : null;
-    if (!pair) continue;
-    const detail = (await findCompared(pool, pair))?.comparison?.detail;
-    if (detail?.kind !== 'text' || !detail.values) continue;
+  const pairs = findings.flatMap((finding) => (finding.kind === 'text' ? (pairOf(finding) ?? []) : []));
+  const texts = await findTexts(pool, pairs);
+  for (const pair of pairs) {
+    const detail = texts.get(pairKey(pair));
+    if (!detail?.values) continue;
     const { language } = detail;
     if (language !== null) untranslated += detail.untranslated.length;
     const fresh = detail.values.filter(({ status }) => status !== 'gone');
     // Only tables of strings have a language; values of definitions are no texts.
     if (language === null) continue;
-    counts.set(finding.path, fresh.filter(({ status }) => status === 'added').length);
+    counts.set(pair.path, fresh.filter(({ status }) => status === 'added').length);
     for (const { key, new: value, old, status } of fresh)
-      list.push({ path: finding.path, language, key, value, old: status === 'added' ? null : old });
+      list.push({ path: pair.path, language, key, value, old: status === 'added' ? null : old });
   }
   return { list, counts, untranslated };
 }

@@ -5,6 +5,7 @@ import type { PlacementRecipe } from '../../contract/recipes.ts';
 import { plural } from '../../core/figures.ts';
 import { headLength, identify } from '../../core/kinds/identify.ts';
 import { role } from '../builds/spans.ts';
+import { digestRanges, rangeCount } from '../database/digest-ranges.ts';
 import { openPool, type Pool } from '../database/pool.ts';
 import { change, parseColumn, select, selectOne } from '../database/rows.ts';
 import type { IndexOptions } from '../intake/run-index.ts';
@@ -39,8 +40,6 @@ interface SpanRow {
   hash: Buffer;
 }
 
-/** So many questions cover a channel: all of its rows at once would take more memory than is there. */
-const ranges = 64;
 const listedLines = 1000;
 
 /** Finds the placement tables of a title's builds by its recipes, and reads them. Nothing is unpacked again. */
@@ -56,10 +55,10 @@ export async function runRecipes(options: IndexOptions): Promise<JobReport> {
     const recipes = await readRecipes(pool, titleId);
     const channels = await select<{ id: number }>(pool, 'SELECT id FROM channels WHERE title_id = ?', [titleId]);
     const tables = new Map<string, { path: string; recipe: PlacementRecipe }>();
-    lease.meter.begin('finding files', channels.length * ranges, null);
+    lease.meter.begin('finding files', channels.length * rangeCount, null);
     let done = 0;
     for (const { id } of channels)
-      for (let range = 0; range < ranges; range++) {
+      for (const range of digestRanges()) {
         lease.signal.throwIfAborted();
         await labelRange(pool, options.folder.store, id, range, recipes, tables);
         lease.count(++done, 0);
@@ -80,14 +79,10 @@ async function labelRange(
   pool: Pool,
   store: string,
   channelId: number,
-  range: number,
+  [low, high]: readonly [Buffer, Buffer],
   recipes: readonly PlacementRecipe[],
   tables: Map<string, { path: string; recipe: PlacementRecipe }>,
 ): Promise<void> {
-  const low = Buffer.alloc(16);
-  low[0] = (range * 256) / ranges;
-  const high = Buffer.alloc(16, 0xff);
-  high[0] = ((range + 1) * 256) / ranges - 1;
   const rows = await select<SpanRow>(
     pool,
     `SELECT s.channel_id AS channelId, s.path_digest AS digest, s.first_sequence AS first, p.path, s.format, s.hash

@@ -2,6 +2,7 @@ import { formats } from '../../core/kinds/formats.ts';
 import { makePathTables } from '../../core/search/path-tables.ts';
 import type { RangeField } from '../../core/search/query.ts';
 import { role } from '../builds/spans.ts';
+import { digestRanges } from '../database/digest-ranges.ts';
 import type { Pool } from '../database/pool.ts';
 import { select } from '../database/rows.ts';
 import type { SearchTables } from './search-tables.ts';
@@ -30,18 +31,11 @@ type Row = {
   hasPreview: number;
 } & Partial<Record<RangeField, string | null>>;
 
-/** So many questions cover a channel: all of its rows at once would take more memory than the tables. */
-const ranges = 64;
-
 /** Reads what lies and lay in a channel, and makes the tables of it. */
 export async function loadTables(pool: Pool, channelId: number): Promise<SearchTables> {
   const spans = new SpanColumns();
   const figures = factPaths.map(([field, place]) => `JSON_VALUE(f.facts, '${place}') AS \`${field}\``).join(', ');
-  for (let range = 0; range < ranges; range++) {
-    const low = Buffer.alloc(16);
-    low[0] = (range * 256) / ranges;
-    const high = Buffer.alloc(16, 0xff);
-    high[0] = ((range + 1) * 256) / ranges - 1;
+  for (const [low, high] of digestRanges()) {
     const rows = await select<Row>(
       pool,
       `SELECT p.path, s.first_sequence AS first, s.last_sequence AS last, s.format, s.size, s.hash, f.preview_hash IS NOT NULL AS hasPreview, ${figures}

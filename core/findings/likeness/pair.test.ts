@@ -1,6 +1,6 @@
 import { expect } from 'chai';
 import { findDifferences, type Difference, type Leaf, type PlainFinding } from '../find.ts';
-import { folderMoves, moveFinder } from '../folder-moves.ts';
+import { folderTargets, moveFinder, wholeMoves } from '../folder-moves.ts';
 import { leastScore, pairByLikeness, type LikenessItem } from './pair.ts';
 import { SketchIndex } from './sketch-index.ts';
 import type { Sketch } from './sketch.ts';
@@ -108,9 +108,13 @@ describe('repacked and moved', () => {
       ],
       new Map(),
     );
-    const moves = folderMoves(findings);
+    const moves = wholeMoves(folderTargets(findings), new Set());
     expect(moves).to.deep.equal([{ from: 'v1', to: 'v2', files: 3 }]);
     const moveOf = moveFinder(moves);
     expect(findings.filter((finding) => moveOf(finding) !== null)).to.have.length(3);
+    // Of a folder in which something stayed only the folders below have moved.
+    expect(wholeMoves(folderTargets(findings), new Set(['v1']))).to.deep.equal([
+      { from: 'v1/props', to: 'v2/props', files: 2 },
+    ]);
   });
 });

@@ -26,6 +26,8 @@ CREATE TABLE IF NOT EXISTS span_evidence (
   state VARCHAR(120) NOT NULL,
   -- Counts up with everything that changes the findings of the span.
   revision INT UNSIGNED NOT NULL DEFAULT 1,
+  -- Folders that moved as a whole, [{from, to, files}, …].
+  folder_moves MEDIUMTEXT NULL,
   finished_at DATETIME(3) NOT NULL,
   PRIMARY KEY (channel_id, from_build, to_build)
 );
