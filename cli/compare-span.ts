@@ -8,11 +8,10 @@ import { RecentNews } from '../server/news/recent-news.ts';
 import { ChannelTables } from '../server/search/channel-tables.ts';
 import { printProgress } from './print-progress.ts';
 import { askJson } from './session.ts';
+import type { SpanNames } from './span-arguments.ts';
 import { withDatabase, type Session } from './with-database.ts';
 import { workHere } from './work-here.ts';
 import { followJob } from './work-there.ts';
-
-export type SpanNames = Record<'title' | 'channel' | 'from' | 'to', string>;
 
 export interface ComparedSpan {
   from: PlacedBuild;

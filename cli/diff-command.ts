@@ -1,23 +1,13 @@
 import type { EvidenceLine, FindingLine, Summary } from '../contract/findings.ts';
 import type { Fold } from '../contract/noise.ts';
 import { PlainError } from '../server/plain-error.ts';
-import { flagOption, parseArguments, textOption } from './arguments.ts';
+import { flagOption, parseArguments } from './arguments.ts';
 import { ask, dataPath, runningServer } from './session.ts';
+import { spanOf, spanOptions, type SpanNames } from './span-arguments.ts';
 
 export async function diffCommand(args: readonly string[]): Promise<void> {
-  const given = parseArguments(args, {
-    title: textOption,
-    from: textOption,
-    to: textOption,
-    channel: textOption,
-    evidence: flagOption,
-  });
-  const span = {
-    title: given.needed('title'),
-    channel: given.text('channel') ?? 'main',
-    from: given.needed('from'),
-    to: given.needed('to'),
-  };
+  const given = parseArguments(args, { ...spanOptions, evidence: flagOption });
+  const span = spanOf(given);
   const data = dataPath(given.text('data'));
   const server = await runningServer(data);
   if (given.flag('evidence')) {
@@ -29,16 +19,14 @@ export async function diffCommand(args: readonly string[]): Promise<void> {
   process.stdout.write(given.flag('json') ? text : readable(text));
 }
 
-type Span = Record<'title' | 'channel' | 'from' | 'to', string>;
-
 /** Compares what was not compared yet, and tells with each finding how the thing differs. */
-async function evidenceThere(server: string, span: Span): Promise<string> {
+async function evidenceThere(server: string, span: SpanNames): Promise<string> {
   const { compareThere } = await import('./compare-span.ts');
   await compareThere(server, span);
   return askServer(server, { ...span, evidence: '1' });
 }
 
-async function evidenceHere(data: string, span: Span): Promise<string> {
+async function evidenceHere(data: string, span: SpanNames): Promise<string> {
   const [{ compareHere }, { evidenceLines }] = await Promise.all([
     import('./compare-span.ts'),
     import('../server/findings/finding-lines.ts'),
@@ -50,14 +38,14 @@ async function evidenceHere(data: string, span: Span): Promise<string> {
   return text;
 }
 
-async function askServer(server: string, span: Span & { evidence: '0' | '1' }): Promise<string> {
+async function askServer(server: string, span: SpanNames & { evidence: '0' | '1' }): Promise<string> {
   const { status, body } = await ask(`${server}/api/diff?${new URLSearchParams(span)}`);
   if (status === 200) return body;
   const { failureSchema } = await import('../contract/failure.ts');
   throw new PlainError(failureSchema.parse(JSON.parse(body)).error);
 }
 
-async function findHere(data: string, { title, channel, from, to }: Span): Promise<string> {
+async function findHere(data: string, { title, channel, from, to }: SpanNames): Promise<string> {
   const [{ withDatabase }, { findBuild, findChannel }, { findBetween }, { findingLines }] = await Promise.all(
     [
       import('./with-database.ts'),

@@ -3,24 +3,14 @@ import { PlainError } from '../server/plain-error.ts';
 import { UsageError, parseArguments, textOption } from './arguments.ts';
 import { compareHere, compareThere } from './compare-span.ts';
 import { ask, dataPath, runningServer } from './session.ts';
+import { spanOf, spanOptions } from './span-arguments.ts';
 
 /** Writes the news of an update: comparing what was not compared yet comes first. */
 export async function reportCommand(args: readonly string[]): Promise<void> {
-  const given = parseArguments(args, {
-    title: textOption,
-    from: textOption,
-    to: textOption,
-    channel: textOption,
-    format: textOption,
-  });
+  const given = parseArguments(args, { ...spanOptions, format: textOption });
   const format = given.text('format') ?? 'md';
   if (!isFormat(format)) throw new UsageError(`--format is ${Object.keys(reportTypes).join(', ')}.`);
-  const span = {
-    title: given.needed('title'),
-    channel: given.text('channel') ?? 'main',
-    from: given.needed('from'),
-    to: given.needed('to'),
-  };
+  const span = spanOf(given);
   const data = dataPath(given.text('data'));
   const server = await runningServer(data);
   if (!server) {

@@ -32,10 +32,7 @@ describe('What changed', () => {
   let channel = 0;
   before(async () => {
     await house.open();
-    for (const label of ['0.1', '0.2'] as const) {
-      await writeBuild(label, house.path(label));
-      await house.index(house.path(label), title, label);
-    }
+    await house.indexDemo();
   });
   after(() => house.close());
 

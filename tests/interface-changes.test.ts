@@ -1,6 +1,5 @@
 import { expect } from 'chai';
 import type { Browser, Page } from 'playwright-core';
-import { writeBuild } from '../demo/mossline-ferry.ts';
 import { expectAccessible, openBrowser, openPage } from './support/browser.ts';
 import { TestHouse } from './support/worvel.ts';
 
@@ -16,10 +15,7 @@ describe('The interface of what changed', () => {
   let errors: string[];
   before(async () => {
     await house.open();
-    for (const label of ['0.1', '0.2'] as const) {
-      await writeBuild(label, house.path(label));
-      await house.index(house.path(label), 'Mossline Ferry', label);
-    }
+    await house.indexDemo();
     const { code, errors: said } = await house.run('diff', '--title', 'Mossline Ferry', '--from', '0.1', '--to', '0.2', '--evidence'); // prettier-ignore
     expect(code, said).to.equal(0);
     url = await house.serve(house.port);

@@ -1,7 +1,6 @@
 import { expect } from 'chai';
 import { writeFileSync } from 'node:fs';
 import type { Browser, Page } from 'playwright-core';
-import { writeBuild } from '../demo/mossline-ferry.ts';
 import { expectAccessible, openBrowser, openPage } from './support/browser.ts';
 import { TestHouse, testPort } from './support/worvel.ts';
 
@@ -17,10 +16,7 @@ describe('The interface of the library', () => {
   let errors: string[];
   before(async () => {
     await house.open();
-    for (const label of ['0.1', '0.2'] as const) {
-      await writeBuild(label, house.path(label));
-      await house.index(house.path(label), 'Mossline Ferry', label);
-    }
+    await house.indexDemo();
     url = await house.serve(testPort(7));
     browser = await openBrowser();
     ({ page, errors } = await openPage(browser, { permissions: ['clipboard-read', 'clipboard-write'] }));

@@ -29,9 +29,7 @@ describe('A published site', () => {
   const read = (path: string): string => readFileSync(join(site, path), 'utf8');
   before(async () => {
     await house.open();
-    await writeBuild('0.1', house.path('0.1'));
-    await writeBuild('0.2', house.path('0.2'));
-    for (const label of ['0.1', '0.2']) await house.index(house.path(label), 'Mossline Ferry', label);
+    await house.indexDemo();
     const channelId = await findChannel(house.pool, 'Mossline Ferry', 'main');
     await change(house.pool, "UPDATE titles SET rights = 'All of it is invented <b>here</b>.'");
     const entry = { channelId, internalName: '', summary: '', credits: '', spoiler: false };

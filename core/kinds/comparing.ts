@@ -11,7 +11,7 @@ export interface Outcome {
 /** Compares an older and a newer content. @throws ReadError of the one that cannot be read */
 export type Comparer = (old: ReadRequest, now: ReadRequest) => Promise<Outcome>;
 
-/** Figures that differ, in words; those that are equal are left out unless they are `kept`. */
+/** Figures that differ, in words; those that are equal are left out. */
 export function figure(name: string, old: string | number, now: string | number): Figure[] {
   const text = (value: string | number): string =>
     typeof value === 'number' ? value.toLocaleString('en') : value;

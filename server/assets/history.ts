@@ -16,10 +16,7 @@ export interface Span {
 }
 
 /** What happened, without what is known of the contents. */
-export type PlainStep = Pick<
-  HistoryStep,
-  'build' | 'sequence' | 'what' | 'hash' | 'size' | 'format' | 'sameAs'
->;
+type PlainStep = Pick<HistoryStep, 'build' | 'sequence' | 'what' | 'hash' | 'size' | 'format' | 'sameAs'>;
 
 /** What happened to a path along its channel's builds, oldest first, with what changed each time. */
 export async function historyOf(

@@ -91,7 +91,7 @@ export async function runEvidence(options: IndexOptions): Promise<JobReport> {
 } // prettier-ignore
 
 /** Findings that have two contents of formats that can be compared. */
-export function comparablePairs(findings: readonly PlainFinding[]): PlacedPair[] {
+function comparablePairs(findings: readonly PlainFinding[]): PlacedPair[] {
   const pairs = new Map<string, PlacedPair>();
   for (const finding of findings) {
     const pair = pairOf(finding);

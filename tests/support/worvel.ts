@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import type { IntakeResult } from '../../contract/builds.ts';
 import type { FindingLine, Summary } from '../../contract/findings.ts';
+import { writeBuild } from '../../demo/mossline-ferry.ts';
 import { applicationRoot } from '../../server/application-root.ts';
 import { openDataFolder, type DataFolder } from '../../server/data-folder.ts';
 import { openPool, type Pool } from '../../server/database/pool.ts';
@@ -100,6 +101,14 @@ export class TestHouse {
     child.stderr?.on('data', (piece: Buffer) => (errors += piece.toString('utf8')));
     const code = await new Promise<number>((resolve) => child.on('close', (status) => resolve(status ?? -1)));
     return { code, output, errors };
+  }
+
+  /** Writes both builds of the demo and indexes them. */
+  async indexDemo(): Promise<void> {
+    for (const label of ['0.1', '0.2'] as const) {
+      await writeBuild(label, this.path(label));
+      await this.index(this.path(label), 'Mossline Ferry', label);
+    }
   }
 
   async index(source: string, title: string, build: string, ...more: string[]): Promise<IntakeResult> {

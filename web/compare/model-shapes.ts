@@ -10,7 +10,7 @@ import {
 import type { Shape } from './distance-worker.ts';
 
 /** The meshes of a model, in the order in which their vertices are counted. */
-export function meshesOf(model: Object3D): Mesh<BufferGeometry>[] {
+function meshesOf(model: Object3D): Mesh<BufferGeometry>[] {
   const meshes: Mesh<BufferGeometry>[] = [];
   model.traverse((object) => {
     if (object instanceof Mesh) meshes.push(object as Mesh<BufferGeometry>);
@@ -18,24 +18,32 @@ export function meshesOf(model: Object3D): Mesh<BufferGeometry>[] {
   return meshes;
 }
 
+function disposeMaterials({ material }: Mesh): void {
+  for (const one of [material].flat()) one.dispose();
+}
+
 /** All triangles of a model where they stand at rest. */
 export function shapeOf(model: Object3D): Shape {
   model.updateMatrixWorld(true);
-  const positions: number[] = [];
-  const indices: number[] = [];
+  const meshes = meshesOf(model);
+  const sizes = meshes.map(({ geometry }) => {
+    const vertices = geometry.getAttribute('position').count;
+    return { vertices, corners: geometry.getIndex()?.count ?? vertices };
+  });
+  const positions = new Float32Array(sizes.reduce((sum, { vertices }) => sum + vertices * 3, 0));
+  const indices = new Uint32Array(sizes.reduce((sum, { corners }) => sum + corners, 0));
   const vertex = new Vector3();
-  for (const mesh of meshesOf(model)) {
-    const { geometry } = mesh;
-    const first = positions.length / 3;
-    const count = geometry.getAttribute('position').count;
-    for (let at = 0; at < count; at++) {
-      mesh.getVertexPosition(at, vertex).applyMatrix4(mesh.matrixWorld);
-      positions.push(vertex.x, vertex.y, vertex.z);
-    }
-    const index = geometry.getIndex();
-    for (let corner = 0; corner < (index?.count ?? count); corner++) indices.push(first + (index?.getX(corner) ?? corner));
+  let [first, firstCorner] = [0, 0];
+  for (const [number, mesh] of meshes.entries()) {
+    const { vertices, corners } = sizes[number] ?? { vertices: 0, corners: 0 };
+    for (let at = 0; at < vertices; at++)
+      mesh.getVertexPosition(at, vertex).applyMatrix4(mesh.matrixWorld).toArray(positions, (first + at) * 3);
+    const index = mesh.geometry.getIndex();
+    for (let corner = 0; corner < corners; corner++) indices[firstCorner + corner] = first + (index?.getX(corner) ?? corner);
+    first += vertices;
+    firstCorner += corners;
   }
-  return { positions: Float32Array.from(positions), indices: Uint32Array.from(indices) };
+  return { positions, indices };
 } // prettier-ignore
 
 /** Gives each vertex its colour, in place of the materials. */
@@ -44,6 +52,7 @@ export function paint(model: Object3D, colours: Float32Array): void {
   for (const mesh of meshesOf(model)) {
     const count = mesh.geometry.getAttribute('position').count;
     mesh.geometry.setAttribute('color', new BufferAttribute(colours.slice(at, at + count * 3), 3));
+    disposeMaterials(mesh);
     mesh.material = new MeshStandardMaterial({ vertexColors: true, roughness: 1, side: 2 });
     at += count * 3;
   }
@@ -52,6 +61,7 @@ export function paint(model: Object3D, colours: Float32Array): void {
 /** Makes a model pale and see-through, to be laid over another one. */
 export function makeGhost(model: Object3D, colour: string): void {
   for (const mesh of meshesOf(model)) {
+    disposeMaterials(mesh);
     mesh.material = new MeshStandardMaterial({ color: colour, roughness: 1, transparent: true, opacity: 0.42, depthWrite: false, side: 2 });
     if (mesh instanceof SkinnedMesh) mesh.frustumCulled = false;
   }

@@ -39,7 +39,7 @@ interface Item {
   onOpen: () => void;
 }
 
-export const markWords = { open: '', kept: '✓ kept', aside: '⌄ set aside', done: '■ done' } as const;
+const markWords = { open: '', kept: '✓ kept', aside: '⌄ set aside', done: '■ done' } as const;
 
 const isFaded = ({ pass }: Finding): boolean => pass.mark === 'aside' || pass.mark === 'done';
 

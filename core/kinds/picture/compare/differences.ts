@@ -4,7 +4,7 @@ import { ciede2000, writeLab, type Lab } from './colour-difference.ts';
 /** So many pixels of those that differ, spread evenly, stand for all in the measure of colour. */
 const mostMeasured = 4096;
 /** A pair of colours with less between them cannot be told apart (common practice for CIEDE2000, no published source). */
-export const visibleDifference = 2;
+const visibleDifference = 2;
 /** Side of the tiles that differences are gathered in. */
 export const tileSide = 16;
 

@@ -3,7 +3,7 @@ import { parseJson } from '../parse-json.ts';
 import { jsonPatch } from './json-patch.ts';
 
 /** A change of a text in a form that other programs apply. */
-export interface WrittenPatch {
+interface WrittenPatch {
   /** What its file is called after. */
   extension: 'patch.json' | 'diff';
   mediaType: string;
