@@ -61,8 +61,25 @@ export const clipDetailSchema = z.object({
   greatestMetres: z.number(),
   bone: z.string(),
   atSeconds: z.number(),
+  /** What else differs, each where it differs most: degrees, a share of the size, a share of a morph target. */
+  others: z.array(
+    z.object({
+      what: z.enum(['turned', 'scaled', 'morphed']),
+      amount: z.number(),
+      bone: z.string(),
+      atSeconds: z.number(),
+    }),
+  ),
 });
 export type ClipDetail = z.infer<typeof clipDetailSchema>;
+
+const nodeChangesSchema = z.object({
+  added: z.array(z.string()),
+  gone: z.array(z.string()),
+  reparented: z.array(z.object({ bone: z.string(), from: z.string(), to: z.string() })),
+  moved: z.array(z.object({ bone: z.string(), metres: z.number(), degrees: z.number() })),
+});
+export type NodeChanges = z.infer<typeof nodeChangesSchema>;
 
 export const modelDetailSchema = z.object({
   kind: z.literal('model'),
@@ -85,12 +102,9 @@ export const modelDetailSchema = z.object({
       greatestMetres: z.number().nullable(),
     }),
   ),
-  bones: z.object({
-    added: z.array(z.string()),
-    gone: z.array(z.string()),
-    reparented: z.array(z.object({ bone: z.string(), from: z.string(), to: z.string() })),
-    moved: z.array(z.object({ bone: z.string(), metres: z.number() })),
-  }),
+  bones: nodeChangesSchema,
+  /** Nodes that neither are bones nor carry a shape: places to hang things on, lights, cameras. */
+  nodes: nodeChangesSchema,
   /** How the older one is to be placed in order to lie on the newer one. */
   placed: z.object({ scale: z.number(), offsetMetres: triple, isTurned: z.boolean() }).nullable(),
   clips: z.array(clipDetailSchema),

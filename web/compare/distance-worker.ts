@@ -20,7 +20,7 @@ export interface DistanceAnswer {
 
 /** A thread that measures how far each vertex of a model is from the surface of another one. */
 self.onmessage = ({ data: { old, now } }: MessageEvent<DistanceRequest>): void => {
-  const surface = surfaceOf([{ ...old, uvs: null, material: null }]);
+  const surface = surfaceOf([old]);
   const colours = new Float32Array(now.positions.length);
   const metres = new Float32Array(now.positions.length / 3);
   let greatestMetres = 0;

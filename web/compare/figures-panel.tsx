@@ -1,9 +1,10 @@
 import { Box, Typography } from '@mui/material';
 import type { ReactNode } from 'react';
 import type { ComparedStates } from '../../contract/assets.ts';
-import type { Comparison } from '../../contract/comparisons.ts';
+import type { Comparison, NodeChanges } from '../../contract/comparisons.ts';
 import { bytesText, secondsText } from '../../core/figures.ts';
 import { metresText } from '../../core/kinds/comparing.ts';
+import { sayMoved, sayPose } from '../../core/kinds/model/compare/say-pose.ts';
 
 /** Figures of both, and what the comparison found out beyond its sentence. */
 export function FiguresPanel({ states }: { states: ComparedStates }): ReactNode {
@@ -26,22 +27,24 @@ export function FiguresPanel({ states }: { states: ComparedStates }): ReactNode 
   );
 } // prettier-ignore
 
+function nodeItems({ added, gone, reparented, moved }: NodeChanges): [string, string][] {
+  return [
+    ...added.map((name): [string, string] => ['added', name]),
+    ...gone.map((name): [string, string] => ['gone', name]),
+    ...reparented.map(({ bone, from, to }): [string, string] => ['hung', `${bone}: ${from || 'nothing'} → ${to || 'nothing'}`]),
+    ...moved.slice(0, 20).map(({ bone, metres, degrees }): [string, string] => ['moved', `${bone}, ${sayMoved(metres, degrees)}`]),
+  ];
+} // prettier-ignore
+
 function Detail({ detail }: { detail: NonNullable<Comparison['detail']> }): ReactNode {
   switch (detail.kind) {
     case 'model':
       return (
         <>
           <List title="Parts" items={detail.parts.map(({ name, status, greatestMetres, oldTriangles, newTriangles }) => [status, `${name}${status === 'changed' && greatestMetres !== null ? `, up to ${metresText(greatestMetres)} off` : ''}${oldTriangles !== null && newTriangles !== null && oldTriangles !== newTriangles ? `, ${oldTriangles.toLocaleString('en')} → ${newTriangles.toLocaleString('en')} triangles` : ''}`])} />
-          <List
-            title="Bones"
-            items={[
-              ...detail.bones.added.map((bone): [string, string] => ['added', bone]),
-              ...detail.bones.gone.map((bone): [string, string] => ['gone', bone]),
-              ...detail.bones.reparented.map(({ bone, from, to }): [string, string] => ['hung', `${bone}: ${from || 'nothing'} → ${to || 'nothing'}`]),
-              ...detail.bones.moved.slice(0, 20).map(({ bone, metres }): [string, string] => ['moved', `${bone}, by ${metresText(metres)}`]),
-            ]}
-          />
-          <List title="Clips" items={detail.clips.map(({ name, status, greatestMetres, bone, atSeconds }) => [status, `${name}${status === 'changed' ? `: ${bone} ${metresText(greatestMetres)} elsewhere at ${secondsText(atSeconds)}` : ''}`])} />
+          <List title="Bones" items={nodeItems(detail.bones)} />
+          <List title="Nodes without a shape" items={nodeItems(detail.nodes)} />
+          <List title="Clips" items={detail.clips.map((clip) => [clip.status, [clip.name, sayPose(clip)].filter(Boolean).join(': ')])} />
         </>
       );
     case 'sound':

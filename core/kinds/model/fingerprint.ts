@@ -1,5 +1,6 @@
-import type { Accessor, Document, Node, Primitive } from '@gltf-transform/core';
-import { triangleIndices } from './triangles.ts';
+import type { Document, Node, Primitive } from '@gltf-transform/core';
+import { propertyText } from './property-text.ts';
+import { elements, triangleIndices } from './triangles.ts';
 
 /**
  * A model's content in an order of its own, so that it is equal for equal models: the tree of nodes with their names and
@@ -18,9 +19,9 @@ export function decodedModel(document: Document): Uint8Array[] {
     if (skin) {
       write('skin', ...skin.listJoints().map((joint) => joint.getName()));
       const matrices = skin.getInverseBindMatrices();
-      if (matrices) pieces.push(bytesOf(floats(matrices)));
+      if (matrices) pieces.push(bytesOf(elements(matrices)));
     }
-    const parts = mesh?.listPrimitives().map((primitive) => ({ material: materialText(primitive), triangles: triangleHashes(primitive) })) ?? [];
+    const parts = mesh?.listPrimitives().map((primitive) => ({ material: propertyText(primitive.getMaterial()), triangles: triangleHashes(primitive) })) ?? [];
     // Parts of one mesh have no order that says anything.
     parts.sort((a, b) => compare(a.material, b.material) || a.triangles.length - b.triangles.length || Number((a.triangles[0] ?? 0n) - (b.triangles[0] ?? 0n)));
     for (const { material, triangles } of parts) {
@@ -38,7 +39,7 @@ export function decodedModel(document: Document): Uint8Array[] {
     channels.sort((a, b) => compare(a.key, b.key));
     for (const { key, sampler } of channels) {
       write('channel', key, sampler?.getInterpolation() ?? '');
-      for (const accessor of [sampler?.getInput(), sampler?.getOutput()]) if (accessor) pieces.push(bytesOf(floats(accessor)));
+      for (const accessor of [sampler?.getInput(), sampler?.getOutput()]) if (accessor) pieces.push(bytesOf(elements(accessor)));
     }
   }
   return pieces;
@@ -48,16 +49,6 @@ function compare(a: string, b: string): number {
   return a < b ? -1 : a > b ? 1 : 0;
 }
 
-function materialText(primitive: Primitive): string {
-  const material = primitive.getMaterial();
-  if (!material) return '';
-  const textures = [material.getBaseColorTexture(), material.getNormalTexture(), material.getMetallicRoughnessTexture(), material.getEmissiveTexture(), material.getOcclusionTexture()];
-  return [
-    material.getName(), ...material.getBaseColorFactor(), ...material.getEmissiveFactor(), material.getRoughnessFactor(), material.getMetallicFactor(), material.getAlphaMode(),
-    ...textures.map((texture) => (texture ? (texture.getURI() || texture.getName() || texture.getImage()?.length) ?? '' : '')),
-  ].join(' ');
-} // prettier-ignore
-
 /**
  * 64 bits for each triangle, of all that its corners have, beginning with the corner whose bits are least: the side that
  * faces out stays. Sorted. Points and lines are taken corner by corner.
@@ -66,12 +57,12 @@ function triangleHashes(primitive: Primitive): BigUint64Array {
   const semantics = primitive.listSemantics().sort();
   const attributes = semantics.flatMap((name) => {
     const accessor = primitive.getAttribute(name);
-    return accessor ? [{ bits: new Uint32Array(floats(accessor).buffer), size: accessor.getElementSize() }] : [];
+    return accessor ? [{ bits: new Uint32Array(elements(accessor).buffer), size: accessor.getElementSize() }] : [];
   });
   const targets = primitive.listTargets().flatMap((target) =>
     target.listSemantics().sort().flatMap((name) => {
       const accessor = target.getAttribute(name);
-      return accessor ? [{ bits: new Uint32Array(floats(accessor).buffer), size: accessor.getElementSize() }] : [];
+      return accessor ? [{ bits: new Uint32Array(elements(accessor).buffer), size: accessor.getElementSize() }] : [];
     }),
   );
   const all = [...attributes, ...targets];
@@ -126,20 +117,6 @@ function triangleHashes(primitive: Primitive): BigUint64Array {
 
 function joined(high: number, low: number): bigint {
   return (BigInt(high >>> 0) << 32n) | BigInt(low >>> 0);
-}
-
-/** Values as floats, normalised integers scaled. */
-function floats(accessor: Accessor): Float32Array<ArrayBuffer> {
-  const array = accessor.getArray() as unknown;
-  if (array instanceof Float32Array) return new Float32Array(array);
-  const size = accessor.getElementSize();
-  const values = new Float32Array(accessor.getCount() * size);
-  const element: number[] = [];
-  for (let at = 0; at < accessor.getCount(); at++) {
-    accessor.getElement(at, element);
-    for (let part = 0; part < size; part++) values[at * size + part] = element[part] ?? 0;
-  }
-  return values;
 }
 
 function bytesOf(values: Float32Array): Uint8Array {

@@ -21,6 +21,9 @@ export interface TriangleBatch {
   /** Three to a triangle. */
   indices: Uint32Array;
   material: Material | null;
+  /** What it is made of, and where that hangs. */
+  primitive: Primitive;
+  node: Node;
 }
 
 /** How many triangles a primitive of any mode draws (glTF 2.0, section 3.7.2.1). */
@@ -51,9 +54,11 @@ export function trianglesOf(document: Document): TriangleBatch[] {
       if (!positions) continue;
       const batch = {
         positions,
-        uvs: uv ? elements(uv, 2) : null,
+        uvs: uv ? elements(uv) : null,
         indices: triangleIndices(primitive),
         material: primitive.getMaterial(),
+        primitive,
+        node,
       };
       batches.push(
         ...(instancesOf(node)?.map((matrix) => ({ ...batch, positions: moved(node, primitive, matrix) })) ?? [
@@ -93,7 +98,7 @@ export function instancesOf(node: Node): Matrix[] | null {
 
 function moved(node: Node, primitive: Primitive, matrix: Matrix): Float32Array {
   const accessor = primitive.getAttribute('POSITION');
-  const positions = accessor ? elements(accessor, 3) : new Float32Array(0);
+  const positions = accessor ? elements(accessor) : new Float32Array(0);
   const result = new Float32Array(positions.length);
   const whole = multiply(node.getWorldMatrix(), matrix);
   for (let vertex = 0; vertex < positions.length / 3; vertex++)
@@ -101,10 +106,11 @@ function moved(node: Node, primitive: Primitive, matrix: Matrix): Float32Array {
   return result;
 }
 
-function worldPositions(node: Node, primitive: Primitive): Float32Array | null {
+/** xyz triples of a primitive's vertices where they stand, skinned in the pose of the nodes. */
+export function worldPositions(node: Node, primitive: Primitive): Float32Array | null {
   const accessor = primitive.getAttribute('POSITION');
   if (!accessor) return null;
-  const positions = elements(accessor, 3);
+  const positions = elements(accessor);
   const joints = primitive.getAttribute('JOINTS_0');
   const weights = primitive.getAttribute('WEIGHTS_0');
   const skin = node.getSkin();
@@ -166,12 +172,15 @@ function addTransformed(
 }
 
 /** Values of an accessor as floats, normalised integers scaled: `getElement` does both. */
-function elements(accessor: Accessor, size: number): Float32Array {
+export function elements(accessor: Accessor): Float32Array<ArrayBuffer> {
+  const array = accessor.getArray() as unknown;
+  if (array instanceof Float32Array) return new Float32Array(array);
+  const size = accessor.getElementSize();
   const result = new Float32Array(accessor.getCount() * size);
   const element: number[] = [];
-  for (let i = 0; i < accessor.getCount(); i++) {
-    accessor.getElement(i, element);
-    for (let k = 0; k < size; k++) result[i * size + k] = element[k] ?? 0;
+  for (let at = 0; at < accessor.getCount(); at++) {
+    accessor.getElement(at, element);
+    for (let part = 0; part < size; part++) result[at * size + part] = element[part] ?? 0;
   }
   return result;
 }

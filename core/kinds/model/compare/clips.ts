@@ -1,9 +1,13 @@
 import type { Animation, Document } from '@gltf-transform/core';
 import type { ClipDetail } from '../../../../contract/comparisons.ts';
 import { Pose } from './pose.ts';
+import { degreesBetween, metresBetween, scaleBetween } from './skeleton.ts';
 
 const framesPerSecond = 30;
 const mostFrames = 600;
+/** What is less is left by the packing of numbers: metres, degrees, shares. */
+const leastMetres = 1e-4;
+const least = { turned: 0.2, scaled: 0.002, morphed: 0.005 } as const;
 
 /** Clips by name, each with the greatest difference of a pose: at which moment, at which bone. */
 export function compareClips(old: Document, now: Document): ClipDetail[] {
@@ -11,7 +15,7 @@ export function compareClips(old: Document, now: Document): ClipDetail[] {
   const after = byName(now);
   const result: ClipDetail[] = [];
   const one = (name: string, status: 'added' | 'gone', seconds: number): ClipDetail => ({
-    name, status, oldSeconds: status === 'gone' ? seconds : null, newSeconds: status === 'added' ? seconds : null, greatestMetres: 0, bone: '', atSeconds: 0,
+    name, status, oldSeconds: status === 'gone' ? seconds : null, newSeconds: status === 'added' ? seconds : null, greatestMetres: 0, bone: '', atSeconds: 0, others: [],
   }); // prettier-ignore
   for (const [name, animation] of after) {
     const pose = new Pose(now, animation);
@@ -21,11 +25,11 @@ export function compareClips(old: Document, now: Document): ClipDetail[] {
       continue;
     }
     const oldPose = new Pose(old, then);
-    const { metres, bone, seconds } = greatestDifference(oldPose, pose);
-    const isSame = metres < 1e-4 && Math.abs(oldPose.seconds - pose.seconds) < 1e-3;
+    const { moved, others } = greatestDifferences(oldPose, pose);
+    const isSame = moved.amount < leastMetres && others.length === 0 && Math.abs(oldPose.seconds - pose.seconds) < 1e-3;
     result.push({
       name, status: isSame ? 'same' : 'changed', oldSeconds: oldPose.seconds, newSeconds: pose.seconds,
-      greatestMetres: metres, bone, atSeconds: seconds,
+      greatestMetres: moved.amount, bone: moved.bone, atSeconds: moved.atSeconds, others,
     }); // prettier-ignore
   }
   for (const [name, animation] of before)
@@ -33,26 +37,45 @@ export function compareClips(old: Document, now: Document): ClipDetail[] {
   return result;
 }
 
+/** One without a name, or with one that another has, goes by its place. */
 function byName(document: Document): Map<string, Animation> {
-  return new Map(
-    document.getRoot().listAnimations().map((animation, at) => [animation.getName() || `clip ${at + 1}`, animation]),
-  );
+  const clips = new Map<string, Animation>();
+  document.getRoot().listAnimations().forEach((animation, at) => {
+    const name = animation.getName() || `clip ${at + 1}`;
+    clips.set(clips.has(name) ? `${name} ${at + 1}` : name, animation);
+  });
+  return clips;
 } // prettier-ignore
 
+interface Greatest {
+  amount: number;
+  bone: string;
+  atSeconds: number;
+}
+
 /** At the same seconds from the first key, as long as both last. */
-function greatestDifference(old: Pose, now: Pose): { metres: number; bone: string; seconds: number } {
+function greatestDifferences(old: Pose, now: Pose): { moved: Greatest; others: ClipDetail['others'] } {
   const length = Math.min(old.seconds, now.seconds);
   const frames = Math.min(mostFrames, Math.max(1, Math.ceil(length * framesPerSecond)));
-  const result = { metres: 0, bone: '', seconds: 0 };
+  const none = (): Greatest => ({ amount: 0, bone: '', atSeconds: 0 });
+  const greatest = { moved: none(), turned: none(), scaled: none(), morphed: none() };
   for (let frame = 0; frame <= frames; frame++) {
-    const seconds = (frame / frames) * length;
-    const before = old.placesAt(seconds);
-    for (const [bone, place] of now.placesAt(seconds)) {
+    const atSeconds = (frame / frames) * length;
+    const note = (what: keyof typeof greatest, amount: number, bone: string): void => {
+      if (amount > greatest[what].amount + 1e-9) greatest[what] = { amount, bone, atSeconds };
+    };
+    const before = old.matricesAt(atSeconds);
+    for (const [bone, matrix] of now.matricesAt(atSeconds)) {
       const then = before.get(bone);
       if (!then) continue;
-      const metres = Math.hypot(place[0] - then[0], place[1] - then[1], place[2] - then[2]);
-      if (metres > result.metres + 1e-9) Object.assign(result, { metres, bone, seconds });
+      note('moved', metresBetween(then, matrix), bone);
+      note('turned', degreesBetween(then, matrix), bone);
+      note('scaled', scaleBetween(then, matrix), bone);
     }
+    const weights = old.weightsAt(atSeconds);
+    for (const [node, shares] of now.weightsAt(atSeconds))
+      shares.forEach((share, at) => note('morphed', Math.abs(share - (weights.get(node)?.[at] ?? 0)), node));
   }
-  return result;
-}
+  const others = (['turned', 'scaled', 'morphed'] as const).flatMap((what) => greatest[what].amount >= least[what] ? [{ what, ...greatest[what] }] : []);
+  return { moved: greatest.moved, others };
+} // prettier-ignore

@@ -4,34 +4,63 @@ import { fieldOf, samplesOf, type Surface } from './surface.ts';
 type Placed = NonNullable<ModelDetail['placed']>;
 
 const looked = 400;
+/** So many vertices either way, where the samples lie well: what is small is at a vertex. */
+const checked = 3000;
 /** Shapes are the same when no point is farther off than this share of the size. */
-const tolerance = 0.002;
+const tolerance = 0.0005;
 
 /**
  * Whether the newer shape is the older one at another place, at another scale, or turned by quarters: from Z up to Y up,
- * or mirrored in no way. Null where it is not.
+ * or mirrored in no way. Null where it is not, and where it stands as it stood.
  */
 export function placingOf(old: Surface, now: Surface): Placed | null {
   if (old.diagonal === 0 || now.diagonal === 0) return null;
   const scale = now.diagonal / old.diagonal;
-  const field = fieldOf(now);
-  const points = [...samplesOf(old, looked)].map(({ x, y, z }) => [x, y, z] as const);
   const [oldCentre, newCentre] = [centreOf(old), centreOf(now)];
+  const samples = [...samplesOf(old, looked)].map(({ x, y, z }): Row => [x, y, z]);
   for (const turn of quarterTurns) {
-    let worst = 0;
-    for (const point of points) {
-      const about = [0, 1, 2].map((axis) => ((point[axis] ?? 0) - (oldCentre[axis] ?? 0)) * scale);
-      const placed = turn.map((row) => row[0] * (about[0] ?? 0) + row[1] * (about[1] ?? 0) + row[2] * (about[2] ?? 0));
-      const distance = field.distance((placed[0] ?? 0) + newCentre[0], (placed[1] ?? 0) + newCentre[1], (placed[2] ?? 0) + newCentre[2]);
-      worst = Math.max(worst, distance);
-      if (worst > tolerance * now.diagonal) break;
-    }
-    if (worst > tolerance * now.diagonal) continue;
+    const forth = (point: Row): Row => addRows(newCentre, turned(turn, scaled(scale, addRows(point, scaled(-1, oldCentre)))));
+    if (!liesOn(now, samples.map(forth), tolerance)) continue;
+    const back = (point: Row): Row => addRows(oldCentre, turned(transposed(turn), scaled(1 / scale, addRows(point, scaled(-1, newCentre)))));
+    if (!liesOn(now, cornersOf(old).map(forth), tolerance) || !liesOn(old, cornersOf(now).map(back), tolerance)) continue;
     const isTurned = turn !== quarterTurns[0];
-    const moved = turn.map((row, axis) => (newCentre[axis] ?? 0) - scale * (row[0] * oldCentre[0] + row[1] * oldCentre[1] + row[2] * oldCentre[2]));
-    return { scale, offsetMetres: [moved[0] ?? 0, moved[1] ?? 0, moved[2] ?? 0], isTurned };
+    const offset = forth([0, 0, 0]);
+    const isAsItWas = !isTurned && Math.abs(scale - 1) < tolerance && Math.hypot(...offset) < tolerance * now.diagonal;
+    return isAsItWas ? null : { scale, offsetMetres: [...offset], isTurned };
   }
   return null;
+} // prettier-ignore
+
+function liesOn(surface: Surface, points: readonly Row[], share: number): boolean {
+  const field = fieldOf(surface);
+  return points.every(([x, y, z]) => field.distance(x, y, z) <= share * surface.diagonal);
+}
+
+function cornersOf({ positions, indices }: Surface): Row[] {
+  const every = Math.max(1, Math.ceil(indices.length / checked));
+  const corners: Row[] = [];
+  for (let corner = 0; corner < indices.length; corner += every) {
+    const at = (indices[corner] ?? 0) * 3;
+    corners.push([positions[at] ?? 0, positions[at + 1] ?? 0, positions[at + 2] ?? 0]);
+  }
+  return corners;
+}
+
+function addRows(a: Row, b: Row): Row {
+  return [a[0] + b[0], a[1] + b[1], a[2] + b[2]];
+}
+
+function scaled(by: number, [x, y, z]: Row): Row {
+  return [by * x, by * y, by * z];
+}
+
+function turned([x, y, z]: Turn, point: Row): Row {
+  const dot = (row: Row): number => row[0] * point[0] + row[1] * point[1] + row[2] * point[2];
+  return [dot(x), dot(y), dot(z)];
+}
+
+function transposed([x, y, z]: Turn): Turn {
+  return [[x[0], y[0], z[0]], [x[1], y[1], z[1]], [x[2], y[2], z[2]]];
 } // prettier-ignore
 
 function centreOf({ min, max }: Surface): [number, number, number] {
@@ -39,9 +68,10 @@ function centreOf({ min, max }: Surface): [number, number, number] {
 }
 
 type Row = readonly [number, number, number];
+type Turn = readonly [Row, Row, Row];
 
 /** The 24 rotations of a cube, no turn at all first. */
-const quarterTurns: readonly (readonly [Row, Row, Row])[] = [
+const quarterTurns: readonly Turn[] = [
   ...allOf([0, 1, 2]),
   ...allOf([1, 2, 0]),
   ...allOf([2, 0, 1]),

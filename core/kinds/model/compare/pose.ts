@@ -8,8 +8,11 @@ import {
   type vec3,
   type vec4,
 } from '@gltf-transform/core';
+import { elements } from '../triangles.ts';
 
 type Path = 'translation' | 'rotation' | 'scale';
+
+const sizes = { translation: 3, rotation: 4, scale: 3, weights: 1 } as const;
 
 interface Track {
   times: Float32Array;
@@ -25,6 +28,7 @@ export class Pose {
   readonly seconds: number;
   private readonly first: number;
   private readonly tracks = new Map<Node, Partial<Record<Path, Track>>>();
+  private readonly morphs = new Map<Node, Track>();
   private readonly roots: readonly Node[];
 
   constructor(document: Document, animation: Animation) {
@@ -33,21 +37,22 @@ export class Pose {
       const node = channel.getTargetNode();
       const sampler = channel.getSampler();
       const path = channel.getTargetPath();
-      if (!node || !sampler || !(path === 'translation' || path === 'rotation' || path === 'scale')) continue;
-      const track = trackOf(sampler, path === 'rotation' ? 4 : 3);
+      if (!node || !sampler || !path || !(path in sizes)) continue;
+      const track = trackOf(sampler, path === 'weights' ? morphCount(sampler) : sizes[path]);
       if (track.times.length === 0) continue;
       first = Math.min(first, track.times[0] ?? 0);
       last = Math.max(last, track.times.at(-1) ?? 0);
-      this.tracks.set(node, { ...this.tracks.get(node), [path]: track });
+      if (path === 'weights') this.morphs.set(node, track);
+      else this.tracks.set(node, { ...this.tracks.get(node), [path]: track });
     }
     this.first = Number.isFinite(first) ? first : 0;
     this.seconds = last > first ? last - first : 0;
     this.roots = document.getRoot().listScenes().flatMap((scene) => scene.listChildren());
   }
 
-  /** Places of all nodes that have a name, in metres, so many seconds after the first key. */
-  placesAt(seconds: number): Map<string, vec3> {
-    const places = new Map<string, vec3>();
+  /** World matrices of all nodes by name, or by place where they have none, so many seconds after the first key. */
+  matricesAt(seconds: number): Map<string, mat4> {
+    const matrices = new Map<string, mat4>();
     const time = this.first + seconds;
     const visit = (node: Node, above: mat4 | null): void => {
       const tracks = this.tracks.get(node);
@@ -58,13 +63,31 @@ export class Pose {
         [] as unknown as mat4,
       );
       const world = above ? multiply(above, local) : local;
-      if (node.getName() !== '') places.set(node.getName(), [world[12], world[13], world[14]]);
+      matrices.set(nameOfNode(node), world);
       for (const child of node.listChildren()) visit(child, world);
     };
     for (const root of this.roots) visit(root, null);
-    return places;
+    return matrices;
+  }
+
+  /** Shares of morph targets by the name of the node that they move. */
+  weightsAt(seconds: number): Map<string, readonly number[]> {
+    return new Map([...this.morphs].map(([node, track]) => [nameOfNode(node), valueAt(track, this.first + seconds) ?? []]));
   }
 } // prettier-ignore
+
+/** One without a name goes by its place among its sisters. */
+export function nameOfNode(node: Node): string {
+  if (node.getName() !== '') return node.getName();
+  const parent = node.getParentNode();
+  return parent ? `${nameOfNode(parent)}/${parent.listChildren().indexOf(node)}` : '0';
+}
+
+/** Weights of all targets stand side by side at each key (glTF 2.0, section 3.11). */
+function morphCount(sampler: AnimationSampler): number {
+  const keys = (sampler.getInput()?.getCount() ?? 0) * (sampler.getInterpolation() === 'CUBICSPLINE' ? 3 : 1);
+  return Math.max(1, Math.floor((sampler.getOutput()?.getCount() ?? 0) / Math.max(1, keys)));
+}
 
 function multiply(a: mat4, b: mat4): mat4 {
   const product = [] as unknown as mat4;
@@ -80,11 +103,8 @@ function multiply(a: mat4, b: mat4): mat4 {
 function trackOf(sampler: AnimationSampler, size: number): Track {
   const output = sampler.getOutput();
   const input = sampler.getInput();
-  const values = new Float32Array((output?.getCount() ?? 0) * size);
-  const element: number[] = [];
-  // Normalised integers are scaled by `getElement`.
-  for (let at = 0; at < (output?.getCount() ?? 0); at++) values.set(output?.getElement(at, element).slice(0, size) ?? [], at * size);
-  const times = Float32Array.from({ length: input?.getCount() ?? 0 }, (_, at) => input?.getScalar(at) ?? 0);
+  const values = output ? elements(output) : new Float32Array(0);
+  const times = input ? elements(input) : new Float32Array(0);
   return { times, values, size, isStep: sampler.getInterpolation() === 'STEP', isCubic: sampler.getInterpolation() === 'CUBICSPLINE' };
 } // prettier-ignore
 

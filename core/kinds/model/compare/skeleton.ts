@@ -1,41 +1,88 @@
 import type { Document, Node } from '@gltf-transform/core';
-import type { ModelDetail } from '../../../../contract/comparisons.ts';
+import type { NodeChanges } from '../../../../contract/comparisons.ts';
+import { nameOfNode } from './pose.ts';
 
-/** A bone is told by its name; it moved when it stands farther from where it stood than this, in metres. */
-const movedMetres = 0.001;
+/** A node moved when it stands farther from where it stood than this, or is turned by more. */
+const [movedMetres, turnedDegrees] = [0.001, 0.5];
 
-/** Bones that came, went, moved, or hang on another one. */
-export function compareBones(old: Document, now: Document): ModelDetail['bones'] {
-  const before = bonesOf(old);
-  const after = bonesOf(now);
+/** Joints of all skins that came, went, moved, or hang on another one. Told by their names. */
+export function compareBones(old: Document, now: Document): NodeChanges {
+  return compareNodes(bonesOf(old), bonesOf(now));
+}
+
+/** The same of nodes that are no joints and have nothing to draw, nor anything below them that has. */
+export function compareEmptyNodes(old: Document, now: Document): NodeChanges {
+  return compareNodes(emptyNodesOf(old), emptyNodesOf(now));
+}
+
+interface Placed {
+  parent: string;
+  /** World matrix in column-major order. */
+  matrix: readonly number[];
+}
+
+function compareNodes(before: ReadonlyMap<string, Placed>, after: ReadonlyMap<string, Placed>): NodeChanges {
   const added = [...after.keys()].filter((name) => !before.has(name));
   const gone = [...before.keys()].filter((name) => !after.has(name));
-  const reparented: ModelDetail['bones']['reparented'] = [];
-  const moved: ModelDetail['bones']['moved'] = [];
-  for (const [bone, { parent, place }] of after) {
+  const reparented: NodeChanges['reparented'] = [];
+  const moved: NodeChanges['moved'] = [];
+  for (const [bone, { parent, matrix }] of after) {
     const then = before.get(bone);
     if (!then) continue;
     if (then.parent !== parent) reparented.push({ bone, from: then.parent, to: parent });
-    const metres = Math.hypot(place[0] - then.place[0], place[1] - then.place[1], place[2] - then.place[2]);
-    if (metres > movedMetres) moved.push({ bone, metres });
+    const metres = metresBetween(then.matrix, matrix);
+    const degrees = degreesBetween(then.matrix, matrix);
+    if (metres > movedMetres || degrees > turnedDegrees) moved.push({ bone, metres, degrees });
   }
-  moved.sort((a, b) => b.metres - a.metres || (a.bone < b.bone ? -1 : 1));
+  moved.sort((a, b) => b.metres - a.metres || b.degrees - a.degrees || (a.bone < b.bone ? -1 : 1));
   return { added: added.sort(), gone: gone.sort(), reparented, moved };
 }
 
-/** Joints of all skins by name, with the name of the joint above; one without a name goes by its place among its sisters. */
-function bonesOf(document: Document): Map<string, { parent: string; place: readonly [number, number, number] }> {
-  const joints = new Set(document.getRoot().listSkins().flatMap((skin) => skin.listJoints()));
-  const bones = new Map<string, { parent: string; place: readonly [number, number, number] }>();
-  for (const joint of joints) {
-    const parent = joint.getParentNode();
-    bones.set(nameOf(joint), { parent: parent ? nameOf(parent) : '', place: joint.getWorldTranslation() });
-  }
-  return bones;
+function bonesOf(document: Document): Map<string, Placed> {
+  return placedOf(new Set(document.getRoot().listSkins().flatMap((skin) => skin.listJoints())));
+}
+
+function emptyNodesOf(document: Document): Map<string, Placed> {
+  const taken = new Set<Node>(document.getRoot().listSkins().flatMap((skin) => skin.listJoints()));
+  for (const node of document.getRoot().listNodes())
+    if (node.getMesh()) for (let at: Node | null = node; at && !taken.has(at); at = at.getParentNode()) taken.add(at);
+  return placedOf(document.getRoot().listNodes().filter((node) => !taken.has(node)));
 } // prettier-ignore
 
-function nameOf(node: Node): string {
-  if (node.getName() !== '') return node.getName();
-  const parent = node.getParentNode();
-  return parent ? `${nameOf(parent)}/${parent.listChildren().indexOf(node)}` : '0';
+function placedOf(nodes: Iterable<Node>): Map<string, Placed> {
+  const placed = new Map<string, Placed>();
+  for (const node of nodes) {
+    const parent = node.getParentNode();
+    placed.set(nameOfNode(node), { parent: parent ? nameOfNode(parent) : '', matrix: node.getWorldMatrix() });
+  }
+  return placed;
+}
+
+export function metresBetween(a: readonly number[], b: readonly number[]): number {
+  return Math.hypot(...[12, 13, 14].map((at) => (b[at] ?? 0) - (a[at] ?? 0)));
+}
+
+/** By how much one is turned against the other, whatever their scales. */
+export function degreesBetween(a: readonly number[], b: readonly number[]): number {
+  let trace = 0;
+  for (let column = 0; column < 3; column++) {
+    const [from, to] = [axisOf(a, column), axisOf(b, column)];
+    const [long, other] = [Math.hypot(...from), Math.hypot(...to)];
+    if (long === 0 || other === 0) return 0;
+    trace += from.reduce((sum, value, at) => sum + value * (to[at] ?? 0), 0) / long / other;
+  }
+  // The arc of a cosine near 1 has few digits: 1e-7 of trace is 0.02 degrees.
+  return (Math.acos(Math.min(1, Math.max(-1, (trace - 1) / 2))) * 180) / Math.PI;
+}
+
+/** By which share the longest of its axes is longer or shorter than it was. */
+export function scaleBetween(a: readonly number[], b: readonly number[]): number {
+  return Math.max(...[0, 1, 2].map((column) => {
+    const [from, to] = [Math.hypot(...axisOf(a, column)), Math.hypot(...axisOf(b, column))];
+    return Math.max(from, to) === 0 ? 0 : Math.abs(to - from) / Math.max(from, to);
+  }));
+} // prettier-ignore
+
+function axisOf(matrix: readonly number[], column: number): readonly number[] {
+  return matrix.slice(column * 4, column * 4 + 3);
 }

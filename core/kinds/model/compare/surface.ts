@@ -2,6 +2,8 @@ import { BufferAttribute, BufferGeometry, Vector3 } from 'three';
 import { MeshBVH } from 'three-mesh-bvh';
 import type { TriangleBatch } from '../triangles.ts';
 
+type Shape = Pick<TriangleBatch, 'positions' | 'indices'>;
+
 /** All triangles of a model in one, to be asked how far points are from them. */
 export interface Surface {
   /** xyz triples in metres. */
@@ -16,11 +18,13 @@ export interface Surface {
   starts: readonly number[];
 }
 
-/** @returns null where nothing has a surface */
-export function surfaceOf(batches: readonly TriangleBatch[]): Surface | null {
+/**
+ * Triangles with a corner that is nowhere (infinite, or not a number) are not part of it.
+ * @returns null where nothing has a surface
+ */
+export function surfaceOf(batches: readonly Shape[]): Surface | null {
   const vertices = batches.reduce((sum, { positions }) => sum + positions.length, 0);
   const corners = batches.reduce((sum, { indices }) => sum + indices.length, 0);
-  if (corners === 0) return null;
   const positions = new Float32Array(vertices);
   const indices = new Uint32Array(corners);
   const starts: number[] = [];
@@ -28,21 +32,40 @@ export function surfaceOf(batches: readonly TriangleBatch[]): Surface | null {
   for (const batch of batches) {
     starts.push(cornerAt / 3);
     positions.set(batch.positions, vertexAt);
-    for (const corner of batch.indices) indices[cornerAt++] = corner + vertexAt / 3;
+    for (let corner = 0; corner + 2 < batch.indices.length; corner += 3) {
+      if (!isPlaced(batch, corner)) continue;
+      for (let at = corner; at < corner + 3; at++) indices[cornerAt++] = (batch.indices[at] ?? 0) + vertexAt / 3;
+    }
     vertexAt += batch.positions.length;
   }
+  if (cornerAt === 0) return null;
   const min: [number, number, number] = [Infinity, Infinity, Infinity];
   const max: [number, number, number] = [-Infinity, -Infinity, -Infinity];
   // Of what is drawn: vertices that no triangle uses are not part of the shape.
-  for (const corner of indices)
+  for (let corner = 0; corner < cornerAt; corner++)
     for (const axis of [0, 1, 2] as const) {
-      const value = positions[corner * 3 + axis] ?? 0;
+      const value = positions[(indices[corner] ?? 0) * 3 + axis] ?? 0;
       if (value < min[axis]) min[axis] = value;
       if (value > max[axis]) max[axis] = value;
     }
   const diagonal = Math.hypot(max[0] - min[0], max[1] - min[1], max[2] - min[2]);
-  return Number.isFinite(diagonal) ? { positions, indices, diagonal, min, max, starts } : null;
+  return { positions, indices: indices.subarray(0, cornerAt), diagonal, min, max, starts };
+} // prettier-ignore
+
+function isPlaced({ positions, indices }: Shape, corner: number): boolean {
+  let sum = 0;
+  for (let at = corner; at < corner + 3; at++)
+    for (let axis = 0; axis < 3; axis++) sum += positions[(indices[at] ?? 0) * 3 + axis] ?? NaN;
+  return Number.isFinite(sum);
 }
+
+/** How many triangles have a corner that is nowhere. */
+export function countUnplaced(batches: readonly Shape[]): number {
+  let count = 0;
+  for (const batch of batches)
+    for (let corner = 0; corner + 2 < batch.indices.length; corner += 3) if (!isPlaced(batch, corner)) count++;
+  return count;
+} // prettier-ignore
 
 /** Distances from points to a surface. Building takes most of the time: keep it while there are points to ask about. */
 export class DistanceField {
@@ -51,12 +74,14 @@ export class DistanceField {
   private readonly found = { point: new Vector3(), distance: 0, faceIndex: 0 };
   private readonly last = new Vector3(Infinity, 0, 0);
   private lastDistance = Infinity;
+  private readonly corners: Uint32Array;
 
   constructor({ positions, indices }: Surface) {
     const geometry = new BufferGeometry();
     geometry.setAttribute('position', new BufferAttribute(positions, 3));
     // The tree sorts the indices that it is given.
-    geometry.setIndex(new BufferAttribute(new Uint32Array(indices), 1));
+    this.corners = new Uint32Array(indices);
+    geometry.setIndex(new BufferAttribute(this.corners, 1));
     this.tree = new MeshBVH(geometry);
   }
 
@@ -71,6 +96,15 @@ export class DistanceField {
     this.lastDistance = hit ? hit.distance : Infinity;
     this.last.copy(this.point);
     return this.lastDistance;
+  }
+
+  /** The corners of the triangle that is nearest to a point. */
+  nearest(x: number, y: number, z: number): { corners: [number, number, number]; point: Vector3 } | null {
+    this.point.set(x, y, z);
+    const hit = this.tree.closestPointToPoint(this.point, this.found);
+    if (!hit) return null;
+    const at = hit.faceIndex * 3;
+    return { corners: [this.corners[at] ?? 0, this.corners[at + 1] ?? 0, this.corners[at + 2] ?? 0], point: hit.point };
   }
 }
 

@@ -53,18 +53,24 @@ export function patternOf(mono: Float32Array, sampleRate: number, stepSeconds: n
   return { levels, steps, stepSeconds };
 } // prettier-ignore
 
-/** How many steps later the newer one has what the older one has: where their risings and fallings fit best. */
+/**
+ * How many steps later the newer one has what the older one has: where the risings and fallings of all bands fit best.
+ * Their levels alone would not do: of a sound that only fades, all that fades is alike at every shift.
+ */
 export function lagOf(old: Pattern, now: Pattern): number {
   const size = 2 ** Math.ceil(Math.log2(old.steps + now.steps + 1));
   if (size < 4) return 0;
   const fft = new FFT(size);
-  const a = spectrum(fft, old, size);
-  const b = spectrum(fft, now, size);
-  const product = fft.createComplexArray() as number[];
-  for (let at = 0; at < size * 2; at += 2) {
-    const [ar = 0, ai = 0, br = 0, bi = 0] = [a[at], a[at + 1], b[at], b[at + 1]];
-    product[at] = br * ar + bi * ai;
-    product[at + 1] = bi * ar - br * ai;
+  const input = new Float64Array(size);
+  const [a, b, product] = [fft.createComplexArray(), fft.createComplexArray(), fft.createComplexArray()] as number[][] as [number[], number[], number[]];
+  for (let band = 0; band < bands; band++) {
+    transformChanges(fft, old, band, input, a);
+    transformChanges(fft, now, band, input, b);
+    for (let at = 0; at < size * 2; at += 2) {
+      const ar = a[at] ?? 0, ai = a[at + 1] ?? 0, br = b[at] ?? 0, bi = b[at + 1] ?? 0;
+      product[at] = (product[at] ?? 0) + br * ar + bi * ai;
+      product[at + 1] = (product[at + 1] ?? 0) + bi * ar - br * ai;
+    }
   }
   const result = fft.createComplexArray() as number[];
   fft.inverseTransform(result, product);
@@ -74,26 +80,18 @@ export function lagOf(old: Pattern, now: Pattern): number {
     const bestPlace = best < 0 ? best + size : best;
     // Of equals the smaller shift.
     const by = (result[place * 2] ?? 0) - (result[bestPlace * 2] ?? 0);
-    if (by > 1e-9 || (Math.abs(by) <= 1e-9 && Math.abs(lag) < Math.abs(best))) best = lag;
+    if (by > 1e-6 || (Math.abs(by) <= 1e-6 && Math.abs(lag) < Math.abs(best))) best = lag;
   }
   return best;
-}
+} // prettier-ignore
 
-function spectrum(fft: FFT, pattern: Pattern, size: number): number[] {
-  const input = new Float64Array(size);
-  let mean = 0;
-  for (let step = 0; step < pattern.steps; step++) {
-    let sum = 0;
-    for (let band = 0; band < bands; band++) sum += pattern.levels[step * bands + band] ?? 0;
-    input[step] = sum / bands;
-    mean += sum / bands / pattern.steps;
-  }
-  for (let step = 0; step < pattern.steps; step++) input[step] = (input[step] ?? 0) - mean;
-  const output = fft.createComplexArray() as number[];
+/** Transforms how the level of a band changes from step to step. */
+function transformChanges(fft: FFT, { levels, steps }: Pattern, band: number, input: Float64Array, output: number[]): void {
+  input.fill(0);
+  for (let step = 1; step < steps; step++) input[step] = (levels[step * bands + band] ?? 0) - (levels[(step - 1) * bands + band] ?? 0);
   fft.realTransform(output, input);
   fft.completeSpectrum(output);
-  return output;
-}
+} // prettier-ignore
 
 export interface PatternDifference {
   /** Correlation over all that overlaps, each band about its mean. */

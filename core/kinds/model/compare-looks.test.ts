@@ -1,0 +1,192 @@
+import { Document, NodeIO, Primitive } from '@gltf-transform/core';
+import { KHRMaterialsClearcoat } from '@gltf-transform/extensions';
+import { expect } from 'chai';
+import sharp from 'sharp';
+import { IcosahedronGeometry, SphereGeometry, type BufferGeometry } from 'three';
+import type { Comparison, ModelDetail } from '../../../contract/comparisons.ts';
+import { compareBytes } from '../../../tests/support/compare.ts';
+import { fingerprintOf, readBytes } from '../../../tests/support/read.ts';
+
+interface Made {
+  document: Document;
+  primitive: Primitive;
+  vertices: number;
+  array: (semantic: string) => Float32Array;
+}
+
+/** One part with places, normals and UVs, with a material; changed before it is written. */
+async function made(change: (made: Made) => void | Promise<void> = () => undefined, geometry: BufferGeometry = new SphereGeometry(1, 48, 24)): Promise<Uint8Array> {
+  const document = new Document();
+  const buffer = document.createBuffer();
+  const accessor = (type: 'VEC2' | 'VEC3', name: string) => document.createAccessor().setType(type).setArray(new Float32Array(geometry.getAttribute(name).array)).setBuffer(buffer);
+  const index = geometry.getIndex();
+  const primitive = document.createPrimitive()
+    .setAttribute('POSITION', accessor('VEC3', 'position')).setAttribute('NORMAL', accessor('VEC3', 'normal')).setAttribute('TEXCOORD_0', accessor('VEC2', 'uv'))
+    .setMaterial(document.createMaterial('wood').setBaseColorFactor([0.5, 0.3, 0.1, 1]));
+  if (index) primitive.setIndices(document.createAccessor().setType('SCALAR').setArray(new Uint32Array(index.array)).setBuffer(buffer));
+  document.createScene().addChild(document.createNode('barrel').setMesh(document.createMesh('barrel').addPrimitive(primitive)));
+  const array = (semantic: string): Float32Array => primitive.getAttribute(semantic)?.getArray() as Float32Array;
+  await change({ document, primitive, vertices: array('POSITION').length / 3, array });
+  return new NodeIO().registerExtensions([KHRMaterialsClearcoat]).writeBinary(document);
+} // prettier-ignore
+
+async function compared(old: Uint8Array, now: Uint8Array, path = 'a.glb'): Promise<Comparison & { model: ModelDetail }> {
+  const comparison = await compareBytes({ bytes: old, path }, { bytes: now, path });
+  if (comparison.detail?.kind !== 'model') throw new Error('no detail of a model');
+  return { ...comparison, model: comparison.detail };
+}
+
+const textured = (png: Buffer) => ({ document, primitive }: Made): void => {
+  primitive.getMaterial()?.setBaseColorTexture(document.createTexture('wood').setImage(new Uint8Array(png)).setMimeType('image/png'));
+};
+
+const picture = (red: number, compressionLevel: number): Promise<Buffer> =>
+  sharp({ create: { width: 64, height: 64, channels: 3, background: { r: red, g: 40, b: 40 } } }).png({ compressionLevel }).toBuffer();
+
+describe('what lies on a shape that stays', () => {
+  it('finds one vertex among 100,000 triangles that moved, by how far', async () => {
+    const fine = (): BufferGeometry => new IcosahedronGeometry(1, 70);
+    const spike = await made(({ array, vertices }) => {
+      const at = Math.floor(vertices / 3) * 3;
+      array('POSITION').set(array('POSITION').slice(at, at + 3).map((value) => value * 1.05), at);
+    }, fine());
+    const { model, nature } = await compared(await made(undefined, fine()), spike);
+    expect(nature).to.equal('other');
+    expect(model.surface?.greatestMetres).to.be.closeTo(0.05, 1e-4);
+  }); // prettier-ignore
+
+  it('is not merely written otherwise where UVs, normals or colours of a few triangles changed', async () => {
+    const base = await made();
+    const uvs = await compared(base, await made(({ array }) => void array('TEXCOORD_0').fill(0.9, 600, 602)));
+    expect(uvs.nature).to.equal('other');
+    expect(uvs.sentence).to.match(/^The same shape, UVs differ on 0\.\d\d % of its triangles, by up to 0\.\d+ of the picture\.$/);
+    const normals = await compared(base, await made(({ array }) => array('NORMAL').forEach((value, at, all) => (all[at] = -value))));
+    expect(normals.sentence).to.equal('The same shape, normals differ on 100.0 % of its triangles, by up to 180°.');
+    const colours = await compared(base, await made(({ document, primitive, vertices }) => {
+      const values = new Float32Array(vertices * 3).fill(0.5);
+      primitive.setAttribute('COLOR_0', document.createAccessor().setType('VEC3').setArray(values).setBuffer(document.getRoot().listBuffers()[0] ?? null));
+    }));
+    expect(colours.sentence).to.equal('The same shape, with vertex colours now.');
+  }); // prettier-ignore
+
+  it('is merely written otherwise where vertices stand in another order, or numbers have fewer digits', async () => {
+    const base = await made();
+    const shuffled = await made(({ primitive, vertices, array }) => {
+      for (const semantic of ['POSITION', 'NORMAL', 'TEXCOORD_0']) {
+        const [values, size] = [array(semantic), primitive.getAttribute(semantic)?.getElementSize() ?? 0];
+        const turned = new Float32Array(values.length);
+        for (let vertex = 0; vertex < vertices; vertex++) turned.set(values.subarray(vertex * size, (vertex + 1) * size), (vertices - 1 - vertex) * size);
+        primitive.getAttribute(semantic)?.setArray(turned);
+      }
+      primitive.getIndices()?.setArray(Uint32Array.from(primitive.getIndices()?.getArray() as Uint32Array, (vertex) => vertices - 1 - vertex));
+    });
+    const rounded = await made(({ array }) => {
+      array('POSITION').forEach((value, at, all) => (all[at] = Math.round(value * 32_767) / 32_767));
+      array('TEXCOORD_0').forEach((value, at, all) => (all[at] = Math.round(value * 4095) / 4095));
+      array('NORMAL').forEach((value, at, all) => (all[at] = Math.round(value * 127) / 127));
+    });
+    for (const other of [shuffled, rounded]) {
+      const { nature, sentence } = await compared(base, other);
+      expect([nature, sentence]).to.deep.equal(['rewritten', 'The same shape.']);
+    }
+  }); // prettier-ignore
+
+  it('tells what a material says otherwise, in its extensions too', async () => {
+    const base = await made();
+    const red = await compared(base, await made(({ primitive }) => void primitive.getMaterial()?.setBaseColorFactor([0.9, 0.1, 0.1, 1]).setDoubleSided(true)));
+    expect(red.sentence).to.equal('The same shape, material wood otherwise: colour, sides.');
+    expect(red.figures).to.deep.include({ name: 'colour of wood', old: '0.5, 0.3, 0.1, 1', new: '0.9, 0.1, 0.1, 1' });
+    const coat = (factor: number) => made(({ document, primitive }) => {
+      const clearcoat = document.createExtension(KHRMaterialsClearcoat).createClearcoat().setClearcoatFactor(factor);
+      primitive.getMaterial()?.setExtension('KHR_materials_clearcoat', clearcoat);
+    });
+    expect((await compared(await coat(0.2), await coat(0.8))).sentence).to.equal('The same shape, material wood otherwise: what its extensions say.');
+    const renamed = await compared(base, await made(({ primitive }) => void primitive.getMaterial()?.setName('oak')));
+    expect(renamed.sentence).to.include('material oak instead of wood');
+  }); // prettier-ignore
+
+  it('compares pictures inside a model as pictures: another one is told, the same one packed otherwise is not', async () => {
+    const base = await made(textured(await picture(200, 9)));
+    const packed = await made(textured(await picture(200, 0)));
+    const other = await made(textured(await picture(20, 9)));
+    expect((await compared(base, packed)).nature).to.equal('rewritten');
+    const { sentence, nature } = await compared(base, other);
+    expect([nature, sentence]).to.deep.equal(['other', 'The same shape, material wood otherwise: the picture for colour of wood another.']);
+    // Nor may the fingerprint take the two for one.
+    const fingerprints = await Promise.all([base, other].map(async (bytes) => fingerprintOf(await readBytes(bytes, 'a.glb'))));
+    expect(fingerprints[0]).to.not.equal(fingerprints[1]);
+  });
+
+  it('tells of points to hang things on that moved or turned', async () => {
+    const withHook = (metres: number, turned: boolean) => made(({ document }) => {
+      const hook = document.createNode('hook').setTranslation([0, metres, 0]).setRotation(turned ? [0, Math.SQRT1_2, 0, Math.SQRT1_2] : [0, 0, 0, 1]);
+      document.getRoot().listScenes()[0]?.addChild(hook);
+    });
+    const base = await withHook(1, false);
+    expect((await compared(base, await withHook(1.25, false))).sentence).to.equal('The same shape, 1 node moved, hook by 250 mm.');
+    expect((await compared(base, await withHook(1, true))).sentence).to.equal('The same shape, 1 node moved, hook turned by 90°.');
+    expect((await compared(await made(), base)).sentence).to.equal('The same shape, node hook new.');
+  }); // prettier-ignore
+
+  it('tells of clips that only turn a part in its place, or only morph', async () => {
+    const turning = (degrees: number) => made(({ document }) => {
+      const buffer = document.getRoot().listBuffers()[0] ?? null;
+      const half = (degrees * Math.PI) / 360;
+      const input = document.createAccessor().setType('SCALAR').setArray(new Float32Array([0, 1])).setBuffer(buffer);
+      const output = document.createAccessor().setType('VEC4').setArray(new Float32Array([0, 0, 0, 1, 0, Math.sin(half), 0, Math.cos(half)])).setBuffer(buffer);
+      const sampler = document.createAnimationSampler().setInput(input).setOutput(output);
+      const channel = document.createAnimationChannel().setTargetNode(document.getRoot().listNodes()[0] ?? null).setTargetPath('rotation').setSampler(sampler);
+      document.createAnimation('spin').addSampler(sampler).addChannel(channel);
+    });
+    expect((await compared(await turning(90), await turning(120))).sentence).to.equal('The same shape, clip spin: barrel turned by up to 30°, at 1.00 s.');
+    const morphing = (share: number) => made(({ document, primitive, vertices }) => {
+      const buffer = document.getRoot().listBuffers()[0] ?? null;
+      const target = document.createPrimitiveTarget().setAttribute('POSITION', document.createAccessor().setType('VEC3').setArray(new Float32Array(vertices * 3).fill(0.1)).setBuffer(buffer));
+      primitive.addTarget(target);
+      const input = document.createAccessor().setType('SCALAR').setArray(new Float32Array([0, 2])).setBuffer(buffer);
+      const output = document.createAccessor().setType('SCALAR').setArray(new Float32Array([0, share])).setBuffer(buffer);
+      const sampler = document.createAnimationSampler().setInput(input).setOutput(output);
+      const channel = document.createAnimationChannel().setTargetNode(document.getRoot().listNodes()[0] ?? null).setTargetPath('weights').setSampler(sampler);
+      document.createAnimation('swell').addSampler(sampler).addChannel(channel);
+    });
+    expect((await compared(await morphing(1), await morphing(0.5))).sentence).to.equal('The same shape, clip swell: barrel morphed by up to 50.0 %, at 2.00 s.');
+  }); // prettier-ignore
+});
+
+describe('shapes that are hard to compare', () => {
+  const obj = (...lines: string[]): Uint8Array => new TextEncoder().encode(`o cloud\n${lines.join('\n')}\n`);
+
+  it('compares what has points and no triangles by its points', async () => {
+    const cloud = (y: number): Uint8Array => obj('v 0 0 0', `v 1 ${y} 0`, 'v 2 0 0', 'p 1 2 3');
+    const { sentence, nature, kind } = await compared(cloud(0), cloud(0.5), 'a.obj');
+    expect([nature, kind]).to.deep.equal(['other', 'model']);
+    expect(sentence).to.equal('1 of 3 points moved, by up to 500 mm.');
+    expect((await compared(cloud(0), obj('v 0 0 0', 'v 1 0 0', 'p 1 2'), 'a.obj')).sentence).to.equal('2 points instead of 3.');
+  });
+
+  it('leaves out triangles that are nowhere, and counts them', async () => {
+    const broken = await made(({ array }) => void array('POSITION').fill(NaN, 600, 601));
+    const { sentence, model, nature } = await compared(await made(), broken);
+    expect(nature).to.equal('other');
+    expect(model.surface?.greatestMetres).to.be.lessThan(1);
+    expect(sentence).to.match(/, \d+ triangles nowhere instead of 0\.$/);
+  });
+
+  it('does not call a shape with one other vertex placed otherwise, wherever it stands', async () => {
+    const change = (offset: number, spike: number) => made(({ array }) => {
+      const positions = array('POSITION');
+      for (let at = 0; at < positions.length; at += 3) positions[at] = (positions[at] ?? 0) + offset;
+      positions[3 * 500 + 1] = (positions[3 * 500 + 1] ?? 0) * spike;
+    });
+    expect((await compared(await made(), await change(0, 0.9))).model.placed).to.equal(null);
+    expect((await compared(await made(), await change(5, 0.9))).model.placed).to.equal(null);
+    expect((await compared(await made(), await change(5, 1))).sentence).to.equal('The same shape, 5.00 m away from where it was.');
+  }); // prettier-ignore
+
+  it('says that a surface came or went', async () => {
+    const points = obj('v 0 0 0', 'v 1 0 0', 'v 0 1 0', 'p 1 2 3');
+    const triangle = obj('v 0 0 0', 'v 1 0 0', 'v 0 1 0', 'f 1 2 3');
+    expect((await compared(points, triangle, 'a.obj')).sentence).to.match(/^It has a surface now, /);
+    expect((await compared(triangle, points, 'a.obj')).sentence).to.match(/^It has no surface any more, /);
+  });
+});

@@ -1,0 +1,194 @@
+import { metresText, percentText } from '../../comparing.ts';
+import type { TriangleBatch } from '../triangles.ts';
+import type { SharedTriangles } from './shared-triangles.ts';
+import { fieldOf, type Surface } from './surface.ts';
+import { vertexDataOf, type VertexData } from './vertex-data.ts';
+
+/** Triangles that only one file has are looked at where the other one is nearest; so many, of more every n-th. */
+const mostAsked = 10_000;
+/** Of triangles that only one file has: where these lie near a seam of the other one, they do not count. */
+const seamShare = 0.01;
+
+/** What the vertices of two surfaces have besides their places, and what of it differs. */
+export interface LookDifference {
+  name: string;
+  status: 'added' | 'gone' | 'changed';
+  /** Of the triangles that were looked at. */
+  share: number;
+  /** In units of what it is: of the picture, degrees, of full colour, metres; null where it is there on one side only. */
+  greatest: number | null;
+}
+
+export interface LookedAt {
+  surface: Surface;
+  batches: readonly TriangleBatch[];
+}
+
+/**
+ * Compares UVs, normals, vertex colours, weights and morph targets of triangles that lie at one place, by the corners
+ * which they share; of the same surface in other triangles, by the nearest place.
+ */
+export function compareLooks(old: LookedAt, now: LookedAt, shared: SharedTriangles, isSameSurface: boolean): LookDifference[] {
+  const before = vertexDataOf(old.batches);
+  const after = vertexDataOf(now.batches);
+  const names = [...after.keys()].filter((name) => before.has(name));
+  const pairs = names.map((name) => ({ name, tolerance: toleranceOf(name, old.surface.diagonal), old: before.get(name) as VertexData, now: after.get(name) as VertexData }));
+  const exact = pairs.map(() => ({ differing: 0, greatest: 0 }));
+  const nearest = pairs.map(() => ({ differing: 0, greatest: 0 }));
+  const own: number[] = [];
+  let asked = 0;
+  const found = new Float64Array(pairs.length);
+  const best = new Float64Array(pairs.length);
+  for (let triangle = 0; triangle < shared.partners.length; triangle++) {
+    let partner = shared.partners[triangle] ?? -1;
+    if (partner < 0) {
+      own.push(triangle);
+      continue;
+    }
+    asked++;
+    // Triangles may lie on one another, front and back: the one that fits best.
+    let least = Infinity;
+    for (; partner >= 0 && least > 0; partner = shared.next[partner] ?? -1) {
+      const misfit = cornerDifferences(triangle, partner, old.surface, now.surface, shared, pairs, found);
+      if (misfit >= least) continue;
+      least = misfit;
+      best.set(found);
+    }
+    count(best, pairs, exact);
+  }
+  const oneSided = [...oneSidedOf(before, after, 'gone'), ...oneSidedOf(after, before, 'added')];
+  const results = pairs.map(({ name }, at) => resultOf(name, exact[at], asked, 0));
+  if (!isSameSurface || own.length === 0) return [...oneSided, ...results.filter(({ share }) => share > 0)];
+  const every = Math.max(1, Math.ceil(own.length / mostAsked));
+  let askedNearest = 0;
+  for (let at = 0; at < own.length; at += every) {
+    if (!nearestDifferences(own[at] ?? 0, old.surface, now.surface, pairs, found)) continue;
+    askedNearest++;
+    count(found, pairs, nearest);
+  }
+  pairs.forEach(({ name }, at) => {
+    const result = resultOf(name, nearest[at], askedNearest, seamShare);
+    if (result.share > (results[at]?.share ?? 0)) results[at] = result;
+  });
+  return [...oneSided, ...results.filter(({ share }) => share > 0)];
+} // prettier-ignore
+
+/** UV sets and colours are among the facts of a model. */
+function oneSidedOf(all: ReadonlyMap<string, unknown>, others: ReadonlyMap<string, unknown>, status: 'added' | 'gone'): LookDifference[] {
+  return [...all.keys()]
+    .filter((name) => !others.has(name) && !name.startsWith('UV') && !name.startsWith('vertex'))
+    .map((name) => ({ name, status, share: 1, greatest: null }));
+} // prettier-ignore
+
+interface Pair {
+  name: string;
+  tolerance: number;
+  old: VertexData;
+  now: VertexData;
+}
+
+interface Count {
+  differing: number;
+  greatest: number;
+}
+
+function resultOf(name: string, count: Count | undefined, asked: number, least: number): LookDifference {
+  const share = (count?.differing ?? 0) / Math.max(1, asked);
+  return { name, status: 'changed', share: share > least ? share : 0, greatest: count && count.greatest > 0 ? count.greatest : null };
+} // prettier-ignore
+
+/** What the usual packing of numbers leaves (8 bits of colours and weights, 10 of normals, 12 of UVs) is no difference. */
+function toleranceOf(name: string, diagonal: number): number {
+  if (name.startsWith('UV')) return 1 / 1500;
+  if (name === 'normals') return 0.035;
+  if (name.startsWith('morph')) return diagonal / 10_000;
+  return name.startsWith('weights') ? 0.03 : 0.012;
+}
+
+function count(differences: Float64Array, pairs: readonly Pair[], counts: Count[]): void {
+  pairs.forEach(({ tolerance }, at) => {
+    const difference = differences[at] ?? 0;
+    const sum = counts[at];
+    if (difference <= tolerance || !sum) return;
+    sum.differing++;
+    if (Number.isFinite(difference)) sum.greatest = Math.max(sum.greatest, difference);
+  });
+}
+
+/** Fills in the greatest difference of any corner. @returns how badly they fit, all told */
+function cornerDifferences(
+  triangle: number, partner: number, old: Surface, now: Surface, shared: SharedTriangles, pairs: readonly Pair[], found: Float64Array,
+): number {
+  found.fill(0);
+  for (let corner = 0; corner < 3; corner++) {
+    const vertex = now.indices[triangle * 3 + corner] ?? 0;
+    const key = shared.newVertices[vertex];
+    let other = 0;
+    while (other < 2 && shared.oldVertices[old.indices[partner * 3 + other] ?? 0] !== key) other++;
+    const oldVertex = old.indices[partner * 3 + other] ?? 0;
+    for (let at = 0; at < pairs.length; at++) {
+      const { old: before, now: after } = pairs[at] as Pair;
+      let sum = 0;
+      for (let part = 0; part < after.size; part++) {
+        const by = (after.values[vertex * after.size + part] ?? 0) - (before.values[oldVertex * after.size + part] ?? 0);
+        sum += by * by;
+      }
+      const difference = Number.isNaN(sum) ? oneSided(before, oldVertex, after, vertex) : Math.sqrt(sum);
+      if (difference > (found[at] ?? 0)) found[at] = difference;
+    }
+  }
+  let misfit = 0;
+  for (let at = 0; at < pairs.length; at++) misfit += Math.min(1e6, (found[at] ?? 0) / (pairs[at]?.tolerance ?? 1));
+  return misfit;
+} // prettier-ignore
+
+/** Of what is not a number on either side: no difference; on one side: all of it. */
+function oneSided(before: VertexData, oldVertex: number, after: VertexData, vertex: number): number {
+  return Number.isNaN(before.values[oldVertex * before.size]) && Number.isNaN(after.values[vertex * after.size]) ? 0 : Infinity;
+} // prettier-ignore
+
+/** The same at the middle of a triangle and the place of the older surface that is nearest to it. */
+function nearestDifferences(triangle: number, old: Surface, now: Surface, pairs: readonly Pair[], found: Float64Array): boolean {
+  const corners = [0, 1, 2].map((corner) => now.indices[triangle * 3 + corner] ?? 0);
+  const middle = [0, 1, 2].map((axis) => corners.reduce((sum, vertex) => sum + (now.positions[vertex * 3 + axis] ?? 0) / 3, 0));
+  const hit = fieldOf(old).nearest(middle[0] ?? 0, middle[1] ?? 0, middle[2] ?? 0);
+  const shares = hit ? barycentric(old, hit.corners, [hit.point.x, hit.point.y, hit.point.z]) : null;
+  if (!hit || !shares) return false;
+  pairs.forEach(({ old: before, now: after }, at) => {
+    let sum = 0;
+    for (let part = 0; part < after.size; part++) {
+      const then = hit.corners.reduce((value, vertex, corner) => value + (before.values[vertex * before.size + part] ?? 0) * (shares[corner] ?? 0), 0);
+      const value = corners.reduce((value, vertex) => value + (after.values[vertex * after.size + part] ?? 0) / 3, 0);
+      sum += (value - then) ** 2;
+    }
+    found[at] = Number.isNaN(sum) ? oneSided(before, hit.corners[0], after, corners[0] ?? 0) : Math.sqrt(sum);
+  });
+  return true;
+} // prettier-ignore
+
+/** Shares of the corners in a point of a triangle; null of a triangle without an area. */
+function barycentric({ positions }: Surface, corners: readonly number[], point: readonly number[]): number[] | null {
+  const from = (which: number): number[] => [0, 1, 2].map((axis) => (positions[(corners[which] ?? 0) * 3 + axis] ?? 0) - (positions[(corners[0] ?? 0) * 3 + axis] ?? 0));
+  const dot = (a: readonly number[], b: readonly number[]): number => a.reduce((sum, value, at) => sum + value * (b[at] ?? 0), 0);
+  const [u, v] = [from(1), from(2)];
+  const p = point.map((value, axis) => value - (positions[(corners[0] ?? 0) * 3 + axis] ?? 0));
+  const [uu, uv, vv, pu, pv] = [dot(u, u), dot(u, v), dot(v, v), dot(p, u), dot(p, v)];
+  const area = uu * vv - uv * uv;
+  if (!(area > 0)) return null;
+  const [b, c] = [(pu * vv - pv * uv) / area, (pv * uu - pu * uv) / area];
+  return [1 - b - c, b, c];
+} // prettier-ignore
+
+/** In words of a person: “UVs differ on 12 % of its triangles, by up to 0.25”. */
+export function sayLook({ name, status, share, greatest }: LookDifference): string {
+  if (status !== 'changed') return `${name} ${status === 'added' ? 'new' : 'gone'}`;
+  const verb = name.startsWith('UV s') || name.startsWith('morph') ? 'differs' : 'differ';
+  return `${name} ${verb} on ${percentText(share)} of its triangles${greatest === null ? '' : `, by up to ${amountText(name, greatest)}`}`;
+} // prettier-ignore
+
+function amountText(name: string, greatest: number): string {
+  if (name.startsWith('morph')) return metresText(greatest);
+  // Two unit vectors so far apart are at this angle.
+  if (name === 'normals') return `${((2 * Math.asin(Math.min(1, greatest / 2)) * 180) / Math.PI).toFixed(0)}°`;
+  return name.startsWith('UV') ? `${greatest.toFixed(greatest < 0.1 ? 3 : 2)} of the picture` : percentText(Math.min(1, greatest));
+}

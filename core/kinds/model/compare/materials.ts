@@ -1,0 +1,127 @@
+import type { Document, Material, Texture } from '@gltf-transform/core';
+import type { Figure } from '../../../../contract/comparisons.ts';
+import { sameBytes } from '../../../bytes.ts';
+import { named } from '../../comparing.ts';
+import { comparePictures } from '../../picture/compare.ts';
+import { isReadError, type ReadRequest } from '../../reading.ts';
+import { propertyText } from '../property-text.ts';
+
+export interface MaterialDifferences {
+  /** Each a part of a sentence. */
+  said: string[];
+  figures: Figure[];
+}
+
+const slots = ['BaseColor', 'MetallicRoughness', 'Normal', 'Occlusion', 'Emissive'] as const;
+/** How a person calls them, in the order of `slots`. */
+const slotNames = ['colour', 'metal and roughness', 'normals', 'occlusion', 'glow'] as const;
+
+/** Factors that are nearer to one another than this are the same: as colours of 8 bits are. */
+const sameFactor = 1 / 512;
+
+/**
+ * Materials by name: their factors, and the pictures that they take. A picture inside a model is compared as any other
+ * one: merely packed otherwise it is a figure and no difference.
+ */
+export async function compareMaterials(old: Document, now: Document, request: ReadRequest): Promise<MaterialDifferences> {
+  const [before, after] = [byName(old), byName(now)];
+  const result: MaterialDifferences = { said: [], figures: [] };
+  const only = (names: Iterable<string>, others: ReadonlyMap<string, unknown>): string[] => [...names].filter((name) => !others.has(name));
+  const [added, gone] = [only(after.keys(), before), only(before.keys(), after)];
+  // One that came where one went is most likely that one under another name; its factors say whether it is.
+  if (added.length === 1 && gone.length === 1 && added[0] !== undefined && gone[0] !== undefined) {
+    result.said.push(`material ${added[0]} instead of ${gone[0]}`);
+    await compareOne(added[0], before.get(gone[0]), after.get(added[0]), request, result);
+  } else {
+    if (added.length > 0) result.said.push(added.length <= 2 ? `material${added.length === 1 ? '' : 's'} ${added.join(' and ')} new` : `${added.length} materials new`);
+    if (gone.length > 0) result.said.push(gone.length <= 2 ? `material${gone.length === 1 ? '' : 's'} ${gone.join(' and ')} gone` : `${gone.length} materials gone`);
+  }
+  for (const [name, material] of after) if (before.has(name)) await compareOne(name, before.get(name), material, request, result);
+  return result;
+} // prettier-ignore
+
+/** Those without a name, or with one that another has, go by their place. */
+function byName(document: Document): Map<string, Material> {
+  const materials = new Map<string, Material>();
+  document.getRoot().listMaterials().forEach((material, at) => {
+    const name = material.getName();
+    materials.set(name === '' || materials.has(name) ? `${name || 'no name'} ${at + 1}` : name, material);
+  });
+  return materials;
+} // prettier-ignore
+
+async function compareOne(name: string, old: Material | undefined, now: Material | undefined, request: ReadRequest, result: MaterialDifferences): Promise<void> {
+  if (!old || !now) return;
+  const changed: string[] = [];
+  const before = factorsOf(old);
+  for (const [factor, value] of Object.entries(factorsOf(now))) {
+    const then = before[factor];
+    if (then === undefined || isSame(then, value)) continue;
+    changed.push(factor);
+    result.figures.push({ name: `${factor} of ${name}`, old: valueText(then), new: valueText(value) });
+  }
+  for (const [at, slot] of slots.entries()) {
+    const said = await compareTextures(`${slotNames[at] ?? slot} of ${name}`, textureOf(old, slot), textureOf(now, slot), request, result.figures);
+    if (said !== '') changed.push(said);
+  }
+  if (changed.length === 0 && besidesOf(old) !== besidesOf(now)) changed.push('what its extensions say');
+  if (changed.length > 0) result.said.push(`material ${name} otherwise: ${changed.slice(0, 3).join(', ')}${changed.length > 3 ? ' and more' : ''}`);
+} // prettier-ignore
+
+/** Its extensions, and how its pictures are laid and repeated. */
+function besidesOf(material: Material): string {
+  const infos = slots.map((slot) => (textureOf(material, slot) ? material[`get${slot}TextureInfo`]() : null));
+  return [...material.listExtensions(), ...infos].map(propertyText).join('\n');
+}
+
+function factorsOf(material: Material): Record<string, string | readonly number[]> {
+  return {
+    colour: material.getBaseColorFactor(),
+    glow: material.getEmissiveFactor(),
+    roughness: [material.getRoughnessFactor()],
+    metal: [material.getMetallicFactor()],
+    'strength of normals': [material.getNormalScale()],
+    'strength of occlusion': [material.getOcclusionStrength()],
+    transparency: material.getAlphaMode().toLowerCase(),
+    'cut of alpha': [material.getAlphaCutoff()],
+    sides: material.getDoubleSided() ? 'both' : 'one',
+  };
+}
+
+function isSame(a: string | readonly number[], b: string | readonly number[]): boolean {
+  if (typeof a === 'string' || typeof b === 'string') return a === b;
+  return a.every((value, at) => Math.abs(value - (b[at] ?? 0)) <= sameFactor);
+}
+
+function valueText(value: string | readonly number[]): string {
+  return typeof value === 'string' ? value : value.map((number) => Number(number.toPrecision(3))).join(', ');
+}
+
+function textureOf(material: Material, slot: (typeof slots)[number]): Texture | null {
+  return material[`get${slot}Texture`]();
+}
+
+/** @returns what differs, empty where nothing does */
+async function compareTextures(name: string, old: Texture | null, now: Texture | null, request: ReadRequest, figures: Figure[]): Promise<string> {
+  if (!old && !now) return '';
+  if (!old || !now) return `picture for ${name} ${now ? 'new' : 'gone'}`;
+  const [before, after] = [old.getURI(), now.getURI()];
+  if (before !== '' && after !== '' && before !== after) {
+    figures.push({ name: `picture for ${name}`, old: before, new: after });
+    return `takes ${named(after)} instead of ${named(before)}`;
+  }
+  const [oldBytes, newBytes] = [old.getImage(), now.getImage()];
+  if (!oldBytes || !newBytes || sameBytes(oldBytes, newBytes)) return '';
+  // A file beside the model is an asset of its own, and told of there.
+  if (after !== '' && before !== '') return '';
+  // Its name says nothing: only a TGA is known by its end.
+  const side = (bytes: Uint8Array): ReadRequest => ({ ...request, bytes, size: bytes.length, path: 'x.tga' });
+  const outcome = await comparePictures(side(oldBytes), side(newBytes)).catch((error: unknown) => {
+    if (isReadError(error)) return null;
+    throw error;
+  });
+  const nature = outcome?.comparison.nature;
+  const sentence = outcome?.comparison.sentence ?? 'Its bytes differ, and they cannot be read.';
+  figures.push({ name: `picture for ${name}`, old: '', new: sentence });
+  return nature === 'same' || nature === 'rewritten' || nature === 'recompressed' ? '' : `the picture for ${name} another`;
+} // prettier-ignore

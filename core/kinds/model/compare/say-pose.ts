@@ -1,0 +1,20 @@
+import type { ClipDetail } from '../../../../contract/comparisons.ts';
+import { secondsText } from '../../../figures.ts';
+import { metresText, percentText } from '../../comparing.ts';
+
+/** How far a node moved, or else by how much it is turned. */
+export function sayMoved(metres: number, degrees: number): string {
+  return metres >= 0.001 ? `by ${metresText(metres)}` : `turned by ${degreesText(degrees)}`;
+}
+
+function degreesText(degrees: number): string {
+  return `${degrees.toFixed(degrees < 10 ? 1 : 0)}°`;
+}
+
+/** Where a pose differs most: how far, else by how much it is turned, scaled or morphed. Empty where it does not. */
+export function sayPose({ greatestMetres, bone, atSeconds, others: [other] }: ClipDetail): string {
+  if (greatestMetres >= 1e-4) return `${bone} up to ${metresText(greatestMetres)} elsewhere, at ${secondsText(atSeconds)}`;
+  if (!other) return '';
+  const amount = other.what === 'turned' ? degreesText(other.amount) : percentText(other.amount);
+  return `${other.bone} ${other.what} by up to ${amount}, at ${secondsText(other.atSeconds)}`;
+}
