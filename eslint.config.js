@@ -63,7 +63,7 @@ export default tseslint.config(
           patterns: [
             { regex: `^(\\.\\./)+(${closed.core.join('|')})/|^node:`, message: 'core/ stands by itself.' },
             {
-              regex: `^\\.\\./(${kinds.filter((other) => other !== kind).join('|')})/`,
+              regex: `^(\\.\\./)+(${kinds.filter((other) => other !== kind).join('|')})/`,
               message: 'A kind never imports another.',
             },
           ],

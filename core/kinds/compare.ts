@@ -38,5 +38,12 @@ export async function compareContents(old: ComparedSide, now: ComparedSide): Pro
     ? await comparers[formatOf(now.format).kind]?.()
     : undefined;
   if (!comparer) throw new ReadError(`${old.format} and ${now.format} are not compared`);
-  return comparer(withRaster(old.request), withRaster(now.request));
-}
+  const [before, after] = [withRaster(old.request), withRaster(now.request)];
+  const comparePictures = async (oldPicture: Uint8Array, newPicture: Uint8Array): Promise<Outcome> => {
+    const { comparePictures: compare } = await import('./picture/compare.ts');
+    // Their names say nothing: only a TGA is known by its end.
+    const inside = (request: ReadRequest, bytes: Uint8Array): ReadRequest => ({ ...request, bytes, size: bytes.length, path: 'x.tga' });
+    return compare(inside(before, oldPicture), inside(after, newPicture), { comparePictures });
+  };
+  return comparer(before, after, { comparePictures });
+} // prettier-ignore

@@ -8,8 +8,13 @@ export interface Outcome {
   picture: Raster | null;
 }
 
+/** What comparers of one kind need of another: pictures inside of something. @throws ReadError */
+export interface OtherKinds {
+  comparePictures: (old: Uint8Array, now: Uint8Array) => Promise<Outcome>;
+}
+
 /** Compares an older and a newer content. @throws ReadError of the one that cannot be read */
-export type Comparer = (old: ReadRequest, now: ReadRequest) => Promise<Outcome>;
+export type Comparer = (old: ReadRequest, now: ReadRequest, others: OtherKinds) => Promise<Outcome>;
 
 /** Figures that differ, in words; those that are equal are left out. */
 export function figure(name: string, old: string | number, now: string | number): Figure[] {

@@ -20,11 +20,11 @@ export interface PlatformPicture {
   colourSpace: string;
   encoding: string;
   /**
-   * All pixels of the first frame: RGBA of 8 or 16 bits, straight alpha, rows from the top, values as they are stored. A
+   * All pixels of a frame, the first is 0: RGBA of 8 or 16 bits, straight alpha, rows from the top, values as they are stored. A
    * drawing of vectors comes larger than it says, so that there is something to see.
    * @throws ReadError where the bytes are damaged or cut short
    */
-  decode: () => Promise<{ width: number; height: number; data: Uint8Array | Uint16Array }>;
+  decode: (frame?: number) => Promise<{ width: number; height: number; data: Uint8Array | Uint16Array }>;
 }
 
 /** A texture of Basis Universal, opened. */

@@ -24,6 +24,7 @@ const imageQuery = z.object({
   layer: z.coerce.number().int().min(0).default(0),
   face: z.coerce.number().int().min(0).max(5).default(0),
   slice: z.coerce.number().int().min(0).default(0),
+  frame: z.coerce.number().int().min(0).default(0),
 });
 
 export function assetRoutes({ pool, folder, shower, library }: ServerContext): Hono {

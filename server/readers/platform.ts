@@ -62,8 +62,8 @@ export const nodePlatform: Platform = {
         frames: pages ?? 1,
         colourSpace: space === 'rgb16' ? 'srgb' : space,
         encoding: isPalette ? 'palette' : (compression ?? format),
-        decode: () =>
-          decode(sharp, bytes, format === 'svg' ? Math.max(width, height) : null, depth === 'ushort'),
+        decode: (frame = 0) =>
+          decode(sharp, bytes, format === 'svg' ? Math.max(width, height) : null, depth === 'ushort', frame),
       };
     } catch (error) {
       throw cannotDecode(error);
@@ -76,11 +76,12 @@ async function decode(
   bytes: Uint8Array,
   vectorPixels: number | null,
   isWide: boolean,
+  frame: number,
 ): Promise<{ width: number; height: number; data: Uint8Array | Uint16Array }> {
   try {
     const density = vectorPixels === null ? {} : { density: Math.min(2400, Math.max(72, (72 * vectorSize) / vectorPixels)) };
     // Values as they are stored: the profile of a texture says nothing about what the game does with it.
-    const image = sharp(bytes, { failOn: 'truncated', limitInputPixels: mostPixels, ignoreIcc: true, ...density })
+    const image = sharp(bytes, { failOn: 'truncated', limitInputPixels: mostPixels, ignoreIcc: true, ...(frame > 0 ? { page: frame } : {}), ...density })
       .toColourspace(isWide ? 'rgb16' : 'srgb')
       .ensureAlpha();
     const { data, info } = await image.raw({ depth: isWide ? 'ushort' : 'uchar' }).toBuffer({ resolveWithObject: true });

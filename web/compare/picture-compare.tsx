@@ -41,7 +41,7 @@ export default function PictureCompare({ states }: { states: ComparedStates }): 
   const { old, new: now } = states;
   const facts = now.facts?.kind === 'picture' ? now.facts : null;
   const address = (asset: Asset): string => {
-    const isFirst = image.level + image.layer + image.face + image.slice === 0;
+    const isFirst = image.level + image.layer + image.face + image.slice + image.frame === 0;
     if (isFirst && isShownPlain(asset)) return sourceOf(channel.id, asset);
     return `${shownAddress(channel.id, asset.build, asset.path)}?${new URLSearchParams(Object.entries(image).map(([key, at]) => [key, String(at)]))}`;
   };

@@ -8,14 +8,15 @@ export interface ImageChoice {
   layer: number;
   face: number;
   slice: number;
+  frame: number;
 }
 
-export const firstImage: ImageChoice = { level: 0, layer: 0, face: 0, slice: 0 };
+export const firstImage: ImageChoice = { level: 0, layer: 0, face: 0, slice: 0, frame: 0 };
 
 /** Sides of a cube in the order in which the formats keep them. */
 const sides = ['+X', '−X', '+Y', '−Y', '+Z', '−Z'];
 
-/** Chooses among mips, layers, sides and slices; shows nothing where a picture has one image. */
+/** Chooses among mips, layers, sides, slices and frames; shows nothing where a picture has one image. */
 export function ImageChooser({
   facts,
   chosen,
@@ -32,6 +33,7 @@ export function ImageChooser({
     ['layer', 'Layer', facts.layers, String],
     ['face', 'Side', facts.faces, (at) => sides[at] ?? String(at)],
     ['slice', 'Slice', Math.max(1, facts.depth >> chosen.level), String],
+    ['frame', 'Frame', facts.frames, String],
   ];
   return choices
     .filter(([, , count]) => count > 1)

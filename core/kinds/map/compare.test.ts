@@ -3,6 +3,7 @@ import munkres from 'munkres-js';
 import type { MapDetail } from '../../../contract/comparisons.ts';
 import { placementSchema, type Placement } from '../../../contract/facts.ts';
 import { compareBytes } from '../../../tests/support/compare.ts';
+import { fingerprintOf, readBytes } from '../../../tests/support/read.ts';
 import { cheapestAssignment } from './compare/assign.ts';
 import { matchPlacements, metresBetween } from './compare/match.ts';
 import { compareScenes } from './compare/scenes.ts';
@@ -112,6 +113,24 @@ describe('comparing maps', () => {
     );
     expect(comparison.sentence).to.equal('2 tiles set otherwise, in ground.');
   });
+
+  it('tells values beside the placements and the tiles, whatever their order', async () => {
+    const marsh = (more: object, placements: object[] = [...base]): Uint8Array => new TextEncoder().encode(JSON.stringify({ ...more, placements }));
+    const against = async (now: Uint8Array) => compareBytes({ bytes: marsh({ weather: 'rain', tide: 2 }), path: 'a.map.json' }, { bytes: now, path: 'a.map.json' });
+    const weather = await against(marsh({ tide: 2, weather: 'fog' }));
+    expect([weather.nature, weather.sentence]).to.deep.equal(['other', 'The same placements, “weather” rain → fog.']);
+    expect((await against(marsh({ tide: 2, weather: 'rain' }, [...base].reverse()))).nature).to.equal('rewritten');
+    const loot = await against(marsh({ weather: 'rain', tide: 2 }, base.map((item) => (item.id === 'c' ? { ...item, loot: 'amber' } : item))));
+    expect(loot.sentence).to.equal('The same placements, “placements.loot” new: amber.');
+    const fingerprints = await Promise.all([marsh({ weather: 'rain' }), marsh({ weather: 'fog' }), marsh({ weather: 'rain' }, [...base].reverse())].map(async (bytes) => fingerprintOf(await readBytes(bytes, 'a.map.json'))));
+    expect(fingerprints[0]).to.not.equal(fingerprints[1]);
+    expect(fingerprints[0]).to.equal(fingerprints[2]);
+    const tmx = (music: string, written: string): Uint8Array =>
+      new TextEncoder().encode(`<?xml version="1.0"?><map version="${written}" orientation="orthogonal" width="1" height="1" tilewidth="8" tileheight="8"><properties><property name="music" value="${music}"/></properties><layer id="1" name="ground" width="1" height="1"><data encoding="csv">1</data></layer></map>`);
+    const music = await compareBytes({ bytes: tmx('calm', '1.9'), path: 'a.tmx' }, { bytes: tmx('storm', '1.10'), path: 'a.tmx' });
+    expect(music.sentence).to.equal('The same tiles, “map.properties.property.value” calm → storm.');
+    expect((await compareBytes({ bytes: tmx('calm', '1.9'), path: 'a.tmx' }, { bytes: tmx('calm', '1.10'), path: 'a.tmx' })).nature).to.equal('rewritten');
+  }); // prettier-ignore
 
   it('says which map cannot be read', async () => {
     const failure = await compareBytes({ bytes: table(base), path: 'a.map.json' }, { bytes: new TextEncoder().encode('{"placements": [{}]}'), path: 'a.map.json' }).catch(String);

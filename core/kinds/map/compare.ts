@@ -3,6 +3,7 @@ import { plural } from '../../figures.ts';
 import { figure, metresText, named, sentenceOf, type Comparer } from '../comparing.ts';
 import { identify } from '../identify.ts';
 import type { ReadRequest } from '../reading.ts';
+import { besidesOf, compareBesides } from './besides.ts';
 import { compareTileMaps } from './compare/tiles.ts';
 import { drawChanges } from './compare/draw-changes.ts';
 import { compareScenes } from './compare/scenes.ts';
@@ -14,6 +15,7 @@ export const compareMaps: Comparer = async (oldRequest, newRequest) => {
   if (hasTiles(oldRequest) && hasTiles(newRequest)) return compareTileMaps(oldRequest, newRequest);
   const [old, now] = [openPlacements(oldRequest), openPlacements(newRequest)];
   const { changes, firstModels, goneModels } = compareScenes(old, now);
+  const besides = compareBesides(besidesOf(oldRequest), besidesOf(newRequest));
   const classes: MapDetail['classes'] = {};
   for (const { class: name, status } of changes) {
     const counts = (classes[name] ??= {});
@@ -24,9 +26,9 @@ export const compareMaps: Comparer = async (oldRequest, newRequest) => {
   return {
     comparison: {
       kind: 'map',
-      nature: changes.length === 0 ? 'rewritten' : 'other',
-      extent: Math.min(1, share),
-      sentence: sentenceOf(sayChanges(changes, firstModels)),
+      nature: changes.length + besides.said.length === 0 ? 'rewritten' : 'other',
+      extent: Math.min(1, share + (besides.said.length > 0 ? 0.002 : 0)),
+      sentence: sentenceOf([...sayChanges(changes, firstModels, besides.said.length > 0), ...besides.said]),
       figures: [
         ...figure('placements', old.length, now.length),
         ...(['added', 'gone', 'moved', 'turned', 'scaled', 'swapped', 'changed'] as const)
@@ -34,6 +36,7 @@ export const compareMaps: Comparer = async (oldRequest, newRequest) => {
           .map((status) => ({ name: status, old: '', new: count(status).toLocaleString('en') })),
         ...(firstModels.length > 0 ? [{ name: 'models placed for the first time', old: '', new: firstModels.slice(0, 6).join(', ') + (firstModels.length > 6 ? ' …' : '') }] : []),
         ...(goneModels.length > 0 ? [{ name: 'models placed no more', old: goneModels.slice(0, 6).join(', ') + (goneModels.length > 6 ? ' …' : ''), new: '' }] : []),
+        ...besides.figures,
       ],
       detail: { kind: 'map', changes: changes.slice(0, mostChanges), total: changes.length, classes, firstModels, goneModels, tiles: [] },
     },
@@ -45,8 +48,8 @@ function hasTiles({ bytes, path }: ReadRequest): boolean {
   return ['tmx', 'tileset'].includes(identify(bytes.subarray(0, 1024), path).format);
 }
 
-function sayChanges(changes: readonly PlacementChange[], firstModels: readonly string[]): string[] {
-  if (changes.length === 0) return ['the same placements, written otherwise'];
+function sayChanges(changes: readonly PlacementChange[], firstModels: readonly string[], hasMore: boolean): string[] {
+  if (changes.length === 0) return [hasMore ? 'the same placements' : 'the same placements, written otherwise'];
   const parts: string[] = [];
   const of = (status: PlacementChange['status']): PlacementChange[] => changes.filter((change) => change.status === status);
   const added = of('added');

@@ -1,3 +1,4 @@
+import { besidesPiece } from './besides.ts';
 import type { MapFacts } from '../../../contract/facts.ts';
 import { Mentions } from '../mentions.ts';
 import { previewSize, readingOf, type Raster, type ReadRequest, type Reading } from '../reading.ts';
@@ -41,7 +42,7 @@ export async function readTiles(request: ReadRequest): Promise<Reading> {
   return readingOf(facts, {
     preview: raster,
     mentions: mentions.list(),
-    decoded: [new TextEncoder().encode(`tiles ${map.width} ${map.height}\n${JSON.stringify(map.objects)}\n`), ...cells],
+    decoded: [new TextEncoder().encode(`tiles ${map.width} ${map.height}\n${JSON.stringify(map.objects)}\n`), ...cells, besidesPiece(request)],
   });
 } // prettier-ignore
 

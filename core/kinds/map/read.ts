@@ -10,6 +10,7 @@ import {
   type Reading,
 } from '../reading.ts';
 import { identify } from '../identify.ts';
+import { besidesPiece } from './besides.ts';
 import { readTileSetFile, readTiles } from './read-tiles.ts';
 import { placementsByRecipe } from './recipe.ts';
 import { placementsOf } from './placements.ts';
@@ -22,12 +23,12 @@ export const readMap: Reader = async (request) => {
       faultCount === 0
         ? null
         : `${faultCount.toLocaleString('en')} of ${rows.toLocaleString('en')} rows do not fit the recipe “${recipe.name}”: ${faults[0] ?? ''}`;
-    return { ...readingOfPlacements(placements, recipe.name), damage };
+    return { ...readingOfPlacements(placements, recipe.name, besidesPiece(request)), damage };
   }
   const { format } = identify(bytes.subarray(0, 1024), path);
   if (format === 'tmx') return readTiles(request);
   if (format === 'tileset') return readTileSetFile(request);
-  return readingOfPlacements(openPlacements(request), '');
+  return readingOfPlacements(openPlacements(request), '', besidesPiece(request));
 };
 
 /** Placements of a table, by its recipe or by its own form. @throws ReadError */
@@ -35,7 +36,7 @@ export function openPlacements({ bytes, recipe }: Pick<ReadRequest, 'bytes' | 'r
   return recipe ? placementsByRecipe(bytes, recipe).placements : placementsOf(parse(bytes));
 }
 
-function readingOfPlacements(placements: readonly Placement[], recipe: string): Reading {
+function readingOfPlacements(placements: readonly Placement[], recipe: string, besides: Uint8Array): Reading {
   const classes: Record<string, number> = {};
   for (const { class: name } of placements) classes[name] = (classes[name] ?? 0) + 1;
   const boundsMetres = boundsOf(placements);
@@ -52,20 +53,24 @@ function readingOfPlacements(placements: readonly Placement[], recipe: string): 
     {
       preview: boundsMetres && plan(placements, boundsMetres),
       mentions: mentionsOf(placements),
-      decoded: decodedPlacements(placements),
+      decoded: [...decodedPlacements(placements), besides],
     },
   );
 }
 
 /** The order of placements, and how numbers are written, say nothing. */
 function decodedPlacements(placements: readonly Placement[]): Uint8Array[] {
-  const lines = placements.map(({ model, class: name, position, rotation, scale }) => {
+  const lines = placements.map(({ model, class: group, name, locator, position, rotation, scale }) => {
     // A rotation and its negative are the same turn.
     const sign = rotation[3] < 0 ? -1 : 1;
     const numbers = [...position, ...rotation.map((value) => value * sign), ...scale];
-    return [model, name, ...numbers.map((value) => (Math.round(value * 1e4) / 1e4 || 0).toString())].join(
-      ' ',
-    );
+    return [
+      model,
+      group,
+      name,
+      locator,
+      ...numbers.map((value) => (Math.round(value * 1e4) / 1e4 || 0).toString()),
+    ].join(' ');
   });
   return [new TextEncoder().encode(`placements\n${lines.sort().join('\n')}`)];
 }

@@ -10,18 +10,18 @@ export type Row = (selector: string) => unknown;
 export function rowsOf(bytes: Uint8Array, recipe: PlacementRecipe): Row[] {
   switch (recipe.form) {
     case 'json':
-      return jsonRows(decoded(bytes), recipe.rows);
+      return jsonRows(decodedTable(bytes), recipe.rows);
     case 'csv':
-      return csvRows(decoded(bytes), recipe.delimiter);
+      return csvRows(decodedTable(bytes), recipe.delimiter);
     case 'xml':
-      return xmlRows(decoded(bytes), recipe.rows);
+      return xmlRows(decodedTable(bytes), recipe.rows);
     case 'binary':
       return binaryRows(bytes, recipe.binary);
   }
 }
 
 /** Text by its byte order mark, and UTF-8 without one. */
-function decoded(bytes: Uint8Array): string {
+export function decodedTable(bytes: Uint8Array): string {
   const wide = bytes[0] === 0xff && bytes[1] === 0xfe ? 'utf-16le' : bytes[0] === 0xfe && bytes[1] === 0xff ? 'utf-16be' : 'utf-8';
   return new TextDecoder(wide).decode(bytes);
 } // prettier-ignore

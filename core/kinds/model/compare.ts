@@ -30,7 +30,7 @@ interface Side {
 }
 
 /** Compares two models, or two files of clips: their surfaces, what lies on them, parts, materials, bones and poses. */
-export const compareModels: Comparer = async (oldRequest, newRequest) => {
+export const compareModels: Comparer = async (oldRequest, newRequest, others) => {
   const oldModel = await openModel(oldRequest);
   const newModel = await openModel(newRequest);
   const [old, now] = [sideOf(oldModel.document), sideOf(newModel.document)];
@@ -43,14 +43,14 @@ export const compareModels: Comparer = async (oldRequest, newRequest) => {
   const nodes = compareEmptyNodes(old.document, now.document);
   const clips = compareClips(old.document, now.document);
   const detail: ModelDetail = { kind: 'model', surface: surfaceDetail(distance, diagonal, parts), parts, bones, nodes, placed: shape.placed, clips };
-  const materials = await compareMaterials(old.document, now.document, newRequest);
+  const materials = await compareMaterials(old.document, now.document, others);
   const isClip = !hasShape(old) && !hasShape(now);
   const changes: Changes = {
     detail, isSameSurface, isClip, looks: shape.looks, materials: materials.said,
     unplaced: [old.unplaced, now.unplaced], points: comparePoints(old.points, now.points),
   };
   const said = sayModel(changes, facts);
-  const nature = natureOf(detail, isSameSurface, old.surface === null && now.surface === null, said.others.length);
+  const nature = natureOf(detail, isSameSurface || (old.surface === null && now.surface === null), said.others.length);
   const comparison: Comparison = {
     kind: isClip ? 'clip' : 'model',
     nature,
@@ -131,11 +131,11 @@ function figuresOf(old: ModelFacts, now: ModelFacts, { detail: { surface, nodes 
   ];
 } // prettier-ignore
 
-function natureOf({ placed, clips }: ModelDetail, isSameSurface: boolean, hasNoSurface: boolean, others: number): Nature {
+function natureOf({ placed, clips }: ModelDetail, isSameShape: boolean, others: number): Nature {
   const hasClips = clips.some(({ status }) => status !== 'same');
   if (others > 0 || hasClips) return 'other';
   if (placed) return 'placed otherwise';
-  return isSameSurface || hasNoSurface ? 'rewritten' : 'other';
+  return isSameShape ? 'rewritten' : 'other';
 }
 
 function extentOf({ surface, parts, bones, clips, placed }: ModelDetail, isSameSurface: boolean, nature: Nature, looks: readonly LookDifference[]): number {

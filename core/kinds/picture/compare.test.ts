@@ -1,6 +1,6 @@
 import { expect } from 'chai';
 import { spawnSync } from 'node:child_process';
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import pixelmatch from 'pixelmatch';
@@ -8,6 +8,7 @@ import sharp from 'sharp';
 import ssim from 'ssim.js';
 import type { Comparison } from '../../../contract/comparisons.ts';
 import { compareBytes } from '../../../tests/support/compare.ts';
+import { fingerprintOf, readBytes } from '../../../tests/support/read.ts';
 import type { Raster } from '../reading.ts';
 import { comparePair } from './compare.ts';
 import { brightnessOf, structuralSimilarity } from './compare/structural-similarity.ts';
@@ -142,6 +143,34 @@ describe('comparing pictures', () => {
     const hiddenOld = copy(base);
     for (let at = 0; at < 4000; at += 4) { hidden.rgba.set([9, 9, 9, 0], at); hiddenOld.rgba.set([80, 9, 9, 0], at); }
     expect(comparePair(hiddenOld, hidden).comparison.sentence).to.equal('Only colours that are fully transparent differ.');
+  }); // prettier-ignore
+
+  it('looks at every frame of a picture that moves, and at more than 8 bits', async () => {
+    const folder = mkdtempSync(join(tmpdir(), 'worvel-frames-'));
+    try {
+      const moving = (third: string, name: string): { bytes: Uint8Array; path: string } => {
+        const { status } = spawnSync('convert', ['-size', '40x30', 'xc:red', 'xc:green', `xc:${third}`, join(folder, name)]);
+        expect(status).to.equal(0);
+        return { bytes: readFileSync(join(folder, name)), path: name };
+      };
+      const [blue, white] = [moving('blue', 'blue.gif'), moving('white', 'white.gif')];
+      const { nature, sentence } = await compareBytes(blue, white);
+      expect(nature).to.equal('other');
+      expect(sentence).to.match(/^100\.0 % of the pixels differ.*, on frame 2\.$/);
+      const fingerprints = await Promise.all([blue, white].map(async ({ bytes, path }) => fingerprintOf(await readBytes(bytes, path))));
+      expect(fingerprints[0]).to.not.equal(fingerprints[1]);
+      const still = spawnSync('convert', ['-size', '40x30', 'xc:red', 'xc:green', join(folder, 'short.gif')]);
+      expect(still.status).to.equal(0);
+      expect((await compareBytes(blue, { bytes: readFileSync(join(folder, 'short.gif')), path: 'short.gif' })).sentence).to.equal('Frames 3 → 2.');
+    } finally {
+      rmSync(folder, { recursive: true, force: true });
+    }
+    const heights = (last: number): Promise<Buffer> => {
+      const values = Uint16Array.from({ length: 64 * 64 * 3 }, (_, at) => (at === 3000 ? last : 30_000));
+      return sharp(values, { raw: { width: 64, height: 64, channels: 3 } }).toColourspace('rgb16').png().toBuffer();
+    };
+    const finer = await compareBytes({ bytes: await heights(30_000), path: 'a.png' }, { bytes: await heights(30_012), path: 'a.png' });
+    expect([finer.nature, finer.sentence]).to.deep.equal(['other', 'The same in 8 bits, finer values differ.']);
   }); // prettier-ignore
 
   it('compares files of different formats, and says which one cannot be read', async () => {

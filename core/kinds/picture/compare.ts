@@ -1,5 +1,6 @@
-import type { Comparison, Figure } from '../../../contract/comparisons.ts';
+import type { Comparison, Figure, Nature } from '../../../contract/comparisons.ts';
 import { figure, percentText, sentenceOf, type Comparer, type Outcome } from '../comparing.ts';
+import { sameBytes } from '../../bytes.ts';
 import type { Raster } from '../reading.ts';
 import { boxesOf } from './compare/boxes.ts';
 import { pixelDifferences, tileSide, type PixelDifferences } from './compare/differences.ts';
@@ -10,27 +11,39 @@ import { bandsOf, structuralSimilarity } from './compare/structural-similarity.t
 import { meanLab, normalDegrees, sharpness } from './compare/tone.ts';
 import { openPicture } from './open.ts';
 import type { ImagePlace, Picture } from './picture.ts';
+import { narrow } from './read.ts';
 import { reduce } from './reduce.ts';
 import { shrink } from './shrink.ts';
 
 const mostSide = 8192;
 /** Pictures as a whole are looked at in this size, and what differs is drawn in it. */
 const smallSide = 256;
-const mostImages = 64;
+const mostImages = 256;
+
+/** Natures that say that nothing is to be seen. */
+const unseen: ReadonlySet<Nature> = new Set<Nature>(['same', 'recompressed']);
 
 /** Compares two pictures image by image, and tells of the one that differs most. */
 export const comparePictures: Comparer = async (oldRequest, newRequest) => {
   const old = await openPicture(oldRequest.bytes, oldRequest.path, oldRequest.platform);
   const now = await openPicture(newRequest.bytes, newRequest.path, newRequest.platform);
   let worst: { outcome: Outcome; place: ImagePlace } | null = null;
-  for (const place of commonImages(old, now)) {
-    const outcome = comparePair(await rasterAt(old, place), await rasterAt(now, place));
-    if (!worst || outcome.comparison.extent > worst.outcome.comparison.extent) worst = { outcome, place };
+  let looked = 0;
+  const places = commonImages(old, now);
+  for (const place of places.slice(0, mostImages)) {
+    const outcome = await compareAt(old, now, place);
+    looked++;
+    if (!worst || rank(outcome) > rank(worst.outcome)) worst = { outcome, place };
   }
-  const { outcome, place } = worst ?? { outcome: comparePair(await rasterAt(old, {}), await rasterAt(now, {})), place: {} };
+  const { outcome, place } = worst ?? { outcome: await compareAt(old, now, {}), place: {} };
   const where = nameOfPlace(place);
   const { comparison } = outcome;
   const figures = [...factFigures(old, now), ...comparison.figures];
+  // What is there on one side only, or was not looked at, may be anything.
+  const unlooked = looked < places.length ? [`the same in ${looked} images, ${places.length - looked} more were not looked at`] : [];
+  const counts = countFigures(old, now).map(({ name, old: before, new: after }) => `${name} ${before} → ${after}`);
+  if (unseen.has(comparison.nature) && counts.length + unlooked.length > 0)
+    return { ...outcome, comparison: { ...comparison, nature: 'other', extent: 0.5, figures, sentence: sentenceOf([...counts, ...unlooked]) } };
   const sentence =
     comparison.nature === 'same' && figures.length > 0
       ? sentenceOf(['the same to look at', figures.map(({ name, old: before, new: after }) => `${name} ${before} → ${after}`).join(', ')])
@@ -38,25 +51,42 @@ export const comparePictures: Comparer = async (oldRequest, newRequest) => {
   return { ...outcome, comparison: { ...comparison, figures, sentence } };
 }; // prettier-ignore
 
-async function rasterAt(picture: Picture, place: ImagePlace): Promise<Raster> {
-  return shrink(await picture.image(place), mostSide);
+/** What is to be seen goes before what packing leaves, however much that is. */
+function rank({ comparison: { nature, extent } }: Outcome): number {
+  return extent + (unseen.has(nature) ? 0 : 1);
 }
 
-/** The largest level of every layer, side and slice that both have; then the smaller levels. */
-function* commonImages(old: Picture, now: Picture): Generator<ImagePlace> {
-  const count = (key: 'layers' | 'faces' | 'depth' | 'levels'): number => Math.min(old[key], now[key]);
-  let made = 0;
-  for (let level = 0; level < count('levels'); level++)
-    for (let layer = 0; layer < (level === 0 ? count('layers') : 1); layer++)
-      for (let face = 0; face < (level === 0 ? count('faces') : 1); face++)
-        for (let slice = 0; slice < (level === 0 ? count('depth') : 1); slice++)
-          if (made++ < mostImages) yield { level, layer, face, slice };
+async function compareAt(old: Picture, now: Picture, place: ImagePlace): Promise<Outcome> {
+  const [before, after] = [await old.image(place), await now.image(place)];
+  const outcome = comparePair(shrink(before, mostSide), shrink(after, mostSide));
+  if (outcome.comparison.nature !== 'same') return outcome;
+  const [a, b] = [narrow(before.data), narrow(after.data)];
+  if (a.BYTES_PER_ELEMENT === b.BYTES_PER_ELEMENT && sameBytes(bytesOf(a), bytesOf(b))) return outcome;
+  // Heights and floats say more than is looked at.
+  const finer = Math.max(a.BYTES_PER_ELEMENT, b.BYTES_PER_ELEMENT) > 1 ? 'the same in 8 bits, finer values differ' : 'the same when it is seen smaller, single pixels differ';
+  return { ...outcome, comparison: { ...outcome.comparison, nature: 'other', extent: 0.001, sentence: sentenceOf([finer]) } };
+} // prettier-ignore
+
+function bytesOf({ buffer, byteOffset, byteLength }: Uint8Array | Uint16Array | Float32Array): Uint8Array {
+  return new Uint8Array(buffer, byteOffset, byteLength);
+}
+
+/** The largest level of every layer, side, slice and frame that both have; then the smaller levels. */
+function commonImages(old: Picture, now: Picture): ImagePlace[] {
+  const count = (key: 'layers' | 'faces' | 'depth' | 'levels' | 'frames'): number => Math.min(old[key], now[key]);
+  const places: ImagePlace[] = [];
+  for (let layer = 0; layer < count('layers'); layer++)
+    for (let face = 0; face < count('faces'); face++)
+      for (let slice = 0; slice < count('depth'); slice++) places.push({ layer, face, slice });
+  for (let frame = 1; frame < count('frames'); frame++) places.push({ frame });
+  for (let level = 1; level < count('levels'); level++) places.push({ level });
+  return places;
 }
 
 const sides = ['+X', '−X', '+Y', '−Y', '+Z', '−Z'];
 
-function nameOfPlace({ level = 0, layer = 0, face = 0, slice = 0 }: ImagePlace): string {
-  const names = [level > 0 ? `mip ${level}` : '', layer > 0 ? `layer ${layer}` : '', face > 0 ? `side ${sides[face] ?? face}` : '', slice > 0 ? `slice ${slice}` : ''];
+function nameOfPlace({ level = 0, layer = 0, face = 0, slice = 0, frame = 0 }: ImagePlace): string {
+  const names = [level > 0 ? `mip ${level}` : '', layer > 0 ? `layer ${layer}` : '', face > 0 ? `side ${sides[face] ?? face}` : '', slice > 0 ? `slice ${slice}` : '', frame > 0 ? `frame ${frame}` : ''];
   return names.filter(Boolean).join(', ');
 } // prettier-ignore
 
@@ -70,11 +100,17 @@ function factFigures(old: Picture, now: Picture): Figure[] {
     ...figure('alpha', alpha(old), alpha(now)),
     ...figure('bits to a channel', old.bitsPerChannel, now.bitsPerChannel),
     ...figure('mips', old.levels, now.levels),
+    ...countFigures(old, now),
+    ...figure('colour space', old.colourSpace, now.colourSpace),
+  ];
+}
+
+function countFigures(old: Picture, now: Picture): Figure[] {
+  return [
     ...figure('layers', old.layers, now.layers),
     ...figure('sides', old.faces, now.faces),
     ...figure('slices', old.depth, now.depth),
     ...figure('frames', old.frames, now.frames),
-    ...figure('colour space', old.colourSpace, now.colourSpace),
   ];
 }
 

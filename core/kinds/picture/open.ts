@@ -26,7 +26,7 @@ export async function openPicture(bytes: Uint8Array, path: string, platform: Pla
   const opener = openers[format];
   if (opener) return opener(bytes, platform);
   const { decode, ...facts } = await platform.openPicture(bytes);
-  return { ...facts, depth: 1, levels: 1, layers: 1, faces: 1, image: decode };
+  return { ...facts, depth: 1, levels: 1, layers: 1, faces: 1, image: (place) => decode(place?.frame) };
 }
 
 /** For materials: a picture that a model holds. Its name says nothing, so a TGA among them is not known. */

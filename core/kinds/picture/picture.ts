@@ -14,6 +14,8 @@ export interface ImagePlace {
   face?: number;
   /** Depth within a volume. */
   slice?: number;
+  /** Moment of a picture that moves, or page. */
+  frame?: number;
 }
 
 /** The canonical form of a picture: what is told of it, and its images when they are asked for. */

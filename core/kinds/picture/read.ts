@@ -27,9 +27,12 @@ function factsOf({ image, ...picture }: Picture) {
   return { kind: 'picture' as const, ...picture };
 }
 
-/** The largest level of every layer, side and slice; 8 bits where 16 say no more than they would. */
+/** More frames than these are told apart by the first ones. */
+const mostFrames = 500;
+
+/** The largest level of every layer, side, slice and frame; 8 bits where 16 say no more than they would. */
 async function decodedOf(picture: Picture, first: Pixels): Promise<Uint8Array[]> {
-  const { width, height, depth, layers, faces } = picture;
+  const { width, height, depth, layers, faces, frames } = picture;
   const pieces: Uint8Array[] = [];
   let name = '';
   for (let layer = 0; layer < layers; layer++)
@@ -40,10 +43,15 @@ async function decodedOf(picture: Picture, first: Pixels): Promise<Uint8Array[]>
         if (isFirst) name = data.constructor.name;
         pieces.push(new Uint8Array(data.buffer, data.byteOffset, data.byteLength));
       }
-  return [new TextEncoder().encode(`picture ${width} ${height} ${depth} ${layers} ${faces} ${name}\n`), ...pieces];
+  for (let frame = 1; frame < Math.min(frames, mostFrames); frame++) {
+    const data = narrow((await picture.image({ frame })).data);
+    pieces.push(new Uint8Array(data.buffer, data.byteOffset, data.byteLength));
+  }
+  return [new TextEncoder().encode(`picture ${width} ${height} ${depth} ${layers} ${faces} ${frames} ${name}\n`), ...pieces];
 } // prettier-ignore
 
-function narrow(data: Pixels['data']): Pixels['data'] {
+/** 16 bits as 8 where they say no more. */
+export function narrow(data: Pixels['data']): Pixels['data'] {
   if (!(data instanceof Uint16Array)) return data;
   const narrowed = new Uint8Array(data.length);
   for (let at = 0; at < data.length; at++) {

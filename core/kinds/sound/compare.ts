@@ -1,14 +1,15 @@
 import type { Comparison, Nature } from '../../../contract/comparisons.ts';
+import type { SoundFacts } from '../../../contract/facts.ts';
 import { plural, secondsText } from '../../figures.ts';
 import { figure, sentenceOf, type Comparer, type Outcome } from '../comparing.ts';
 import { identify } from '../identify.ts';
 import { ReadError, type ReadRequest } from '../reading.ts';
 import { bands, lagOf, patternDifference, patternOf, type PatternDifference } from './compare/pattern.ts';
 import { drawWaveforms } from './compare/draw-waveforms.ts';
-import { sampleRelation, type SampleRelation } from './compare/samples.ts';
+import { residualRanges, sampleRelation, type SampleRelation } from './compare/samples.ts';
 import { floatsOf, type DecodedSound } from './decoded.ts';
 import { integratedLoudness, truePeak } from './loudness.ts';
-import { loopsOf, decodeSound } from './read.ts';
+import { cuesOf, decodeSound, loopsOf } from './read.ts';
 
 /** Packing with loss leaves this much between the bands of two sounds that are the same to hear. */
 const lossResidual = 2.5;
@@ -24,13 +25,14 @@ interface Side {
   format: string;
   channels: readonly Float32Array[];
   mono: Float32Array;
-  loops: string;
+  loops: SoundFacts['loops'];
+  cues: SoundFacts['cues'];
 }
 
 /** Compares two sounds by what is heard: where they begin, how loud they are, what they are filtered by, and what is other. */
-export const compareSounds: Comparer = async (oldRequest, newRequest) => {
+export const compareSounds: Comparer = async (oldRequest, newRequest, others) => {
   const formats = [oldRequest, newRequest].map(({ bytes, path }) => identify(bytes.subarray(0, 1024), path).format);
-  if (formats.includes('midi')) return (await import('./compare-notes.ts')).compareNotes(oldRequest, newRequest);
+  if (formats.includes('midi')) return (await import('./compare-notes.ts')).compareNotes(oldRequest, newRequest, others);
   return compareSides(await sideOf(oldRequest), await sideOf(newRequest));
 }; // prettier-ignore
 
@@ -40,7 +42,17 @@ async function sideOf({ bytes, path }: ReadRequest): Promise<Side> {
   if (sound.channels === 0 || sound.frames === 0) throw new ReadError(sound.damage ?? 'no sound could be decoded from it');
   const loops = await loopsOf(bytes, format, sound.frames);
   const channels = floatsOf(sound);
-  return { sound, format, channels, mono: mixed(channels), loops: loops.map(({ startFrame, endFrame }) => `${startFrame} to ${endFrame}`).join(', ') || 'none' };
+  return { sound, format, channels, mono: mixed(channels), loops, cues: cuesOf(bytes, format) };
+} // prettier-ignore
+
+/** In seconds: at another rate the same loop begins at another frame. */
+function loopsText({ loops, sound: { sampleRate } }: Side): string {
+  const seconds = (frame: number): string => (frame / sampleRate).toFixed(3);
+  return loops.map(({ startFrame, endFrame }) => `${seconds(startFrame)} to ${seconds(endFrame)} s`).join(', ') || 'none';
+} // prettier-ignore
+
+function cuesText({ cues, sound: { sampleRate } }: Side): string {
+  return cues.map(({ frame, label }) => `${label || 'no name'} at ${(frame / sampleRate).toFixed(3)} s`).join(', ') || 'none';
 } // prettier-ignore
 
 function mixed(channels: readonly Float32Array[]): Float32Array {
@@ -66,9 +78,16 @@ function compareSides(old: Side, now: Side): Outcome {
   const exact = isOneForm ? sampleRelation(old.channels, now.channels, roughFrames, Math.ceil(stepSeconds * now.sound.sampleRate * 1.5)) : null;
   const isExact = exact !== null && exact.signalToResidual > 50;
   const shiftSeconds = isExact ? exact.shiftFrames / now.sound.sampleRate : Math.abs(lag) <= 2 ? 0 : lag * stepSeconds;
-  const ranges = [...(isExact ? [] : rangesOf(difference, stepSeconds)), ...newEnds(now, shiftSeconds, oldSeconds, newSeconds)];
+  const ranges = [...(isExact ? residualRanges(old.channels, now.channels, exact, now.sound.sampleRate) : rangesOf(difference, stepSeconds)), ...newEnds(now, shiftSeconds, oldSeconds, newSeconds)];
   const gainDecibels = isExact ? 20 * Math.log10(Math.max(1e-6, Math.abs(exact.gain))) : difference.gainDecibels;
-  const nature = natureOf(exact, isExact, difference, ranges, shiftSeconds, gainDecibels, newSeconds - oldSeconds);
+  const heard = natureOf(exact, isExact, difference, ranges, shiftSeconds, gainDecibels, newSeconds - oldSeconds);
+  const besides = [
+    ...(loopsText(old) === loopsText(now) ? [] : [`loop ${loopsText(now)} instead of ${loopsText(old)}`]),
+    ...(cuesText(old) === cuesText(now) ? [] : [`marks ${cuesText(now)} instead of ${cuesText(old)}`]),
+    ...(old.sound.channels === now.sound.channels ? [] : [`${plural(now.sound.channels, 'channel')} instead of ${old.sound.channels}`]),
+  ];
+  // The tune is the same; what plays on, or from which side, is not.
+  const nature = besides.length > 0 && (heard === 'same' || heard === 'recompressed') ? 'other' : heard;
   const loudness = [integratedLoudness(old.channels, old.sound.sampleRate), integratedLoudness(now.channels, now.sound.sampleRate)] as const;
   const peaks = [truePeak(old.channels), truePeak(now.channels)] as const;
   const level = (value: number | null, unit: string): string => (value === null ? 'silence' : `${value.toFixed(1)} ${unit}`);
@@ -76,8 +95,11 @@ function compareSides(old: Side, now: Side): Outcome {
   const comparison: Comparison = {
     kind: 'sound',
     nature,
-    extent: nature === 'same' ? 0 : nature === 'recompressed' ? 0.02 : nature === 'other' ? Math.max(0.05, Math.min(1, otherSeconds / Math.max(0.01, newSeconds))) : 0.1,
-    sentence: sentenceOf(saySound(nature, difference, ranges, { shiftSeconds, gainDecibels, oldSeconds, newSeconds }, exact)),
+    extent: nature === 'same' ? 0 : nature === 'recompressed' ? 0.02 : nature === 'other' ? Math.max(besides.length > 0 ? 0.1 : 0.05, Math.min(1, otherSeconds / Math.max(0.01, newSeconds))) : 0.1,
+    sentence: sentenceOf([
+      ...saySound(heard, difference, ranges, { shiftSeconds, gainDecibels, oldSeconds, newSeconds }, exact),
+      ...besides,
+    ]),
     figures: [
       ...figure('length', secondsText(oldSeconds), secondsText(newSeconds)),
       ...figure('rate', `${old.sound.sampleRate} Hz`, `${now.sound.sampleRate} Hz`),
@@ -86,7 +108,8 @@ function compareSides(old: Side, now: Side): Outcome {
       ...figure('bits', old.sound.bits ?? 'not said', now.sound.bits ?? 'not said'),
       ...figure('loudness', level(loudness[0], 'LUFS'), level(loudness[1], 'LUFS')),
       ...figure('true peak', level(peaks[0], 'dBTP'), level(peaks[1], 'dBTP')),
-      ...figure('loop', old.loops, now.loops),
+      ...figure('loop', loopsText(old), loopsText(now)),
+      ...figure('marks', cuesText(old), cuesText(now)),
       { name: 'likeness of what is heard', old: '', new: difference.likeness.toFixed(3) },
       ...(exact && exact.signalToResidual > 1 && nature !== 'same' ? [{ name: 'left over, once shifted and levelled', old: '', new: Number.isFinite(exact.signalToResidual) ? `${(-exact.signalToResidual).toFixed(0)} dB` : 'nothing' }] : []),
     ],

@@ -1,3 +1,5 @@
+import type { SoundFacts } from '../../../contract/facts.ts';
+
 /** A sound in memory. */
 export interface DecodedSound {
   sampleRate: number;
@@ -56,12 +58,12 @@ export function floatsOf({ channels, frames, samples }: DecodedSound): readonly 
   });
 } // prettier-ignore
 
-/** The content for the fingerprint: equal for equal samples, whatever packed them. */
-export function contentOf({ sampleRate, channels, frames, samples }: DecodedSound): Uint8Array[] {
+/** The content for the fingerprint: equal for equal samples, loops and marks, whatever packed them. */
+export function contentOf({ sampleRate, channels, frames, samples }: DecodedSound, loops: SoundFacts['loops'], cues: SoundFacts['cues']): Uint8Array[] {
   const arrays = 'integers' in samples ? [samples.integers] : samples.floats;
   const name = 'integers' in samples ? samples.integers.BYTES_PER_ELEMENT * 8 : 'float';
   return [
-    new TextEncoder().encode(`sound ${sampleRate} ${channels} ${frames} ${name}\n`),
+    new TextEncoder().encode(`sound ${sampleRate} ${channels} ${frames} ${name} ${JSON.stringify([loops, cues])}\n`),
     ...arrays.map(({ buffer, byteOffset, byteLength }) => new Uint8Array(buffer, byteOffset, byteLength)),
   ];
 }

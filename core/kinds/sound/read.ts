@@ -22,8 +22,8 @@ export const readSound: Reader = async ({ bytes, path }) => {
   const sound = await decodeSound(bytes, format);
   if (sound.channels === 0 || sound.frames === 0) 
     throw new ReadError(sound.damage ?? 'no sound could be decoded from it');
-  const chunks = format === 'wav' ? riffChunks(bytes) : [];
   const loops = await loopsOf(bytes, format, sound.frames);
+  const cues = cuesOf(bytes, format);
   return readingOf(
     {
       kind: 'sound',
@@ -34,14 +34,19 @@ export const readSound: Reader = async ({ bytes, path }) => {
       ...envelopeOf(sound),
       coding: sound.coding,
       bits: sound.bits,
-      cues: cuePoints(bytes, chunks),
+      cues,
       notes: null,
       instruments: [],
     },
     // What is heard in part only is no content that another could be equal to.
-    { decoded: sound.damage === null ? contentOf(sound) : null, signature: soundSignature(sound), damage: sound.damage },
+    { decoded: sound.damage === null ? contentOf(sound, loops, cues) : null, signature: soundSignature(sound), damage: sound.damage },
   );
 }; // prettier-ignore
+
+/** Places that the `cue ` chunk of WAV marks, with their labels. */
+export function cuesOf(bytes: Uint8Array, format: string): SoundFacts['cues'] {
+  return format === 'wav' ? cuePoints(bytes, riffChunks(bytes)) : [];
+}
 
 /** Loops as the file says them: the `smpl` chunk of WAV, or comments of the others. */
 export async function loopsOf(

@@ -99,6 +99,12 @@ describe('comparing texts', () => {
     expect((await compared('id,price\noar,3\nrope,5\n', 'id,price\noar,4\nrope,5\nsail,9\n', 'a.csv')).sentence).to.equal('“oar.price” 3 → 4, “sail.price” new: 9.'); // prettier-ignore
   });
 
+  it('tells words of comments, which are no values', async () => {
+    const { nature, sentence } = await compared('; keep\n[ferry]\nspeed = 4\n', '; cut with the swamp\n[ferry]\nspeed=4\n', 'a.ini');
+    expect([nature, sentence]).to.deep.equal(['other', 'The same values, other words beside them: cut with the swamp keep.']);
+    expect((await compared('; keep\n[ferry]\nspeed = 4\n', '; keep\n\n[ferry]\nspeed=4\n', 'a.ini')).nature).to.equal('rewritten');
+  }); // prettier-ignore
+
   it('tells strings by language, and what is untranslated', async () => {
     const po = (bell: string): string => `msgid ""\nmsgstr "Language: de\\n"\n\nmsgid "lamp"\nmsgstr "Lampe"\n\nmsgid "bell"\nmsgstr "${bell}"\n`; // prettier-ignore
     const { text, sentence } = await compared(po('Glocke'), po(''), 'text/de.po');

@@ -4,7 +4,7 @@ import { figure, named, sentenceOf, type Comparer } from '../comparing.ts';
 import { identify } from '../identify.ts';
 import { isReadError, type ReadRequest } from '../reading.ts';
 import { lineRuns, wordRuns, type LineRun } from './compare/lines.ts';
-import { compareValues } from './compare/values.ts';
+import { compareValues } from '../keyed-values.ts';
 import { decodeText } from './decode.ts';
 import { languageOfPath } from './language.ts';
 import { valuesOf, type TextValues } from './values.ts';
@@ -21,7 +21,10 @@ export const compareTexts: Comparer = async (oldRequest, newRequest) => {
   const changes = old.values && now.values ? compareValues(old.values.values, now.values.values) : null;
   const [linesAdded, linesGone] = [countOf(runs, 'added'), countOf(runs, 'gone')];
   const words = changedWords(runs);
-  const isSame = changes ? changes.length === 0 : linesAdded + linesGone === 0;
+  const format = identify(newRequest.bytes.subarray(0, 1024), newRequest.path).format;
+  // JSON has no comments, and writes one value in several ways.
+  const remarks = changes?.length === 0 && linesAdded + linesGone > 0 && format !== 'json' ? otherWords(old.text, now.text) : [];
+  const isSame = changes ? changes.length + remarks.length === 0 : linesAdded + linesGone === 0;
   const detail: TextDetail = {
     kind: 'text',
     linesAdded,
@@ -36,8 +39,8 @@ export const compareTexts: Comparer = async (oldRequest, newRequest) => {
   const comparison: Comparison = {
     kind: 'text',
     nature: isSame ? (linesAdded + linesGone === 0 ? 'same' : 'rewritten') : 'other',
-    extent: isSame ? 0 : Math.min(1, Math.max(0.002, (changes?.length ?? Math.max(linesAdded, linesGone)) / total)),
-    sentence: sentenceOf(sayText(detail, changes, isSame)),
+    extent: isSame ? 0 : Math.min(1, Math.max(0.002, (changes?.length ??  Math.max(linesAdded, linesGone)) / total)),
+    sentence: sentenceOf(remarks.length > 0 ? [`the same values, other words beside them: ${remarks.slice(0, 8).join(' ')}${remarks.length > 8 ? ' …' : ''}`] : sayText(detail, changes, isSame)),
     figures: [
       ...figure('values', old.values?.values.length ?? 'none', now.values?.values.length ?? 'none'),
       ...figure('lines', old.lines, now.lines),
@@ -70,6 +73,15 @@ async function sideOf({ bytes, path }: ReadRequest): Promise<Side> {
     if (!isReadError(error)) throw error;
   }
   return { text, lines: text.split(/\r\n|\r|\n/).length, encoding, values, language: values?.language ?? languageOfPath(path) };
+} // prettier-ignore
+
+/** Words that only one of two texts has, or has more often, as of comments; the newer one's first. */
+function otherWords(old: string, now: string): string[] {
+  const wordsOf = (text: string): string[] => text.match(/[\p{L}\p{N}]+/gu) ?? [];
+  const counts = new Map<string, number>();
+  for (const word of wordsOf(now)) counts.set(word, (counts.get(word) ?? 0) + 1);
+  for (const word of wordsOf(old)) counts.set(word, (counts.get(word) ?? 0) - 1);
+  return [...counts].filter(([, count]) => count !== 0).sort(([, a], [, b]) => b - a).map(([word]) => word);
 } // prettier-ignore
 
 function untranslatedOf(values: TextValues | null): number {

@@ -2,13 +2,14 @@ import { expect } from 'chai';
 import type { TextFacts } from '../../../contract/facts.ts';
 import { fingerprintOf, readBytes } from '../../../tests/support/read.ts';
 import { decodeText } from './decode.ts';
-import { valuesOf, type TextValue } from './values.ts';
+import type { KeyedValue } from '../keyed-values.ts';
+import { valuesOf } from './values.ts';
 
 const whole = (text: string | Uint8Array, path: string) =>
   readBytes(typeof text === 'string' ? new TextEncoder().encode(text) : text, path);
 const read = async (text: string | Uint8Array, path: string): Promise<TextFacts> =>
   (await whole(text, path)).facts as TextFacts;
-const values = async (text: string, format: string): Promise<TextValue[]> =>
+const values = async (text: string, format: string): Promise<KeyedValue[]> =>
   (await valuesOf(text, format))?.values ?? [];
 
 describe('readText', () => {

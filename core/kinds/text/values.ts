@@ -1,16 +1,11 @@
 import { Mentions, type Mention } from '../mentions.ts';
 import { ReadError } from '../reading.ts';
+import { flattened, type KeyedValue } from '../keyed-values.ts';
 import { hashOfData } from './data-hash.ts';
 import { parseJson } from './parse-json.ts';
 
-export interface TextValue {
-  /** Where it stands: the keys that lead to it, with dots between them; rows of tables by their first column. */
-  key: string;
-  value: string;
-}
-
 export interface TextValues {
-  values: TextValue[];
+  values: KeyedValue[];
   /** Of a table of strings, where it says so. */
   language: string | null;
 }
@@ -44,7 +39,7 @@ export async function summaryOfValues(text: string, format: string): Promise<Val
 /** Values of these are what people read, and name no files. */
 const hasSayings: ReadonlySet<string> = new Set(['po', 'strings']);
 
-function mentionsIn(values: Iterable<TextValue>): Mention[] {
+function mentionsIn(values: Iterable<KeyedValue>): Mention[] {
   const mentions = new Mentions();
   for (const { key, value } of values) mentions.addValue(value, key);
   return mentions.list();
@@ -83,16 +78,16 @@ function countOf(root: unknown, hasMentions: boolean): Pick<ValuesSummary, 'coun
 export async function valuesOf(text: string, format: string): Promise<TextValues | null> {
   switch (format) {
     case 'json': {
-      return { ...flattened(parseJson(text)), language: null };
+      return { values: flattened(parseJson(text)), language: null };
     }
     case 'yaml': {
       const { parseAllDocuments } = await import('./structured.ts');
-      const values: TextValue[] = [];
+      const values: KeyedValue[] = [];
       for (const document of parseAllDocuments(text.replace(/^\ufeff/, ''))) {
         const [error] = ('errors' in document ? document.errors : []) as { message: string }[];
         if (error) throw new ReadError(`this is not valid YAML: ${error.message.split('\n')[0] ?? ''}`);
         const root: unknown = 'toJS' in document ? document.toJS({ maxAliasCount: 100 }) : null;
-        for (const value of flattened(root).values) values.push(value);
+        for (const value of flattened(root)) values.push(value);
       }
       return { values, language: null };
     }
@@ -113,40 +108,21 @@ export async function valuesOf(text: string, format: string): Promise<TextValues
   }
 } // prettier-ignore
 
-function flattened(root: unknown): { values: TextValue[] } {
-  const values: TextValue[] = [];
-  // A stack of its own: data may be nested deeper than calls may.
-  const stack: { key: string; value: unknown }[] = [{ key: '', value: root }];
-  for (let top = stack.pop(); top; top = stack.pop()) {
-    const { key, value } = top;
-    if (typeof value !== 'object' || value === null) {
-      values.push({ key, value: typeof value === 'string' ? value : JSON.stringify(value) ?? '' });
-      continue;
-    }
-    const entries = Object.entries(value as Record<string, unknown>);
-    for (let at = entries.length - 1; at >= 0; at--) {
-      const [name, inner] = entries[at] ?? ['', null];
-      stack.push({ key: key === '' ? name : `${key}.${name}`, value: inner });
-    }
-  }
-  return { values };
-} // prettier-ignore
-
-async function xmlValues(text: string): Promise<TextValue[]> {
+async function xmlValues(text: string): Promise<KeyedValue[]> {
   const { XMLParser, XMLValidator } = await import('./structured.ts');
   const checked = XMLValidator.validate(text);
   if (checked !== true)
     throw new ReadError(`this is not valid XML: line ${checked.err.line}, column ${checked.err.col}: ${checked.err.msg}`);
   // Entities of the document's own are not taken: they can grow without bounds.
   const parser = new XMLParser({ ignoreAttributes: false, attributeNamePrefix: '@', processEntities: false, parseTagValue: false, parseAttributeValue: false });
-  return flattened(parser.parse(text)).values.filter(({ value }) => value.trim() !== '');
+  return flattened(parser.parse(text)).filter(({ value }) => value.trim() !== '');
 } // prettier-ignore
 
-async function rowValues(text: string): Promise<TextValue[]> {
+async function rowValues(text: string): Promise<KeyedValue[]> {
   const { papa } = await import('./structured.ts');
   const { data } = papa.parse<string[]>(text.replace(/^\ufeff/, ''), { skipEmptyLines: 'greedy' });
   const [columns = [], ...rows] = data;
-  const values: TextValue[] = [];
+  const values: KeyedValue[] = [];
   for (const [number, row] of rows.entries())
     row.forEach((value, column) => {
       if (column > 0 || columns.length === 1)
@@ -156,8 +132,8 @@ async function rowValues(text: string): Promise<TextValue[]> {
 } // prettier-ignore
 
 /** `[section]`, then `name = value`; lines that begin with ; or # are remarks. */
-function sectionValues(text: string): TextValue[] {
-  const values: TextValue[] = [];
+function sectionValues(text: string): KeyedValue[] {
+  const values: KeyedValue[] = [];
   let section = '';
   for (const line of text.split(/\r\n|\r|\n/)) {
     const head = /^\s*\[([^\]]+)\]/.exec(line);
@@ -169,8 +145,8 @@ function sectionValues(text: string): TextValue[] {
 }
 
 /** Materials of OBJ: `newmtl name`, then `key value`, where options of textures stand before the file. */
-function materialValues(text: string): TextValue[] {
-  const values: TextValue[] = [];
+function materialValues(text: string): KeyedValue[] {
+  const values: KeyedValue[] = [];
   let material = '';
   for (const line of text.split(/\r\n|\r|\n/)) {
     const [, key = '', value = ''] = /^\s*([A-Za-z]\w*)\s+(.*?)\s*$/.exec(line) ?? [];
@@ -182,8 +158,8 @@ function materialValues(text: string): TextValue[] {
 } // prettier-ignore
 
 /** `name = value`, `name: value` or `"name" = "value";`, one to a line. */
-function pairValues(text: string): TextValue[] {
-  const values: TextValue[] = [];
+function pairValues(text: string): KeyedValue[] {
+  const values: KeyedValue[] = [];
   for (const line of text.split(/\r\n|\r|\n/)) {
     const pair = /^\s*"?((?:[^"=:#!\\]|\\.)+?)"?\s*[=:]\s*(?:"((?:[^"\\]|\\.)*)"\s*;?|(.*?))\s*$/.exec(line);
     if (pair) values.push({ key: (pair[1] ?? '').trim(), value: pair[2] ?? pair[3] ?? '' });
@@ -199,7 +175,7 @@ async function poValues(text: string): Promise<TextValues> {
   } catch (error) {
     throw new ReadError(`this is no valid PO file: ${error instanceof Error ? error.message : String(error)}`);
   }
-  const values: TextValue[] = [];
+  const values: KeyedValue[] = [];
   for (const [context, messages] of Object.entries(parsed.translations))
     for (const { msgid, msgstr } of Object.values(messages)) {
       if (msgid === '') continue;

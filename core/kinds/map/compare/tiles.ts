@@ -3,6 +3,7 @@ import { plural } from '../../../figures.ts';
 import { figure, sentenceOf, type Outcome } from '../../comparing.ts';
 import { previewSize, ReadError, type Raster, type ReadRequest } from '../../reading.ts';
 import { identify } from '../../identify.ts';
+import { besidesOf, compareBesides } from '../besides.ts';
 import { openTiles } from '../read-tiles.ts';
 import type { TileMap } from '../tile-map.ts';
 import { compareScenes } from './scenes.ts';
@@ -33,26 +34,29 @@ export async function compareTileMaps(oldRequest: ReadRequest, newRequest: ReadR
   const classes: MapDetail['classes'] = {};
   for (const { class: name, status } of changes) (classes[name] ??= {})[status] = (classes[name]?.[status] ?? 0) + 1;
   const size = ({ width, height }: TileMap): string => `${width} × ${height} tiles`;
+  const besides = compareBesides(besidesOf(oldRequest), besidesOf(newRequest));
   const isSame = cells + changes.length === 0;
   const [first] = tiles;
   return {
     comparison: {
       kind: 'map',
-      nature: isSame ? 'rewritten' : 'other',
-      extent: Math.min(1, cells / Math.max(1, now.width * now.height) + changes.length / Math.max(1, old.objects.length, now.objects.length)),
-      sentence: sentenceOf(
-        isSame
-          ? ['the same tiles, written otherwise']
+      nature: isSame && besides.said.length === 0 ? 'rewritten' : 'other',
+      extent: Math.min(1, cells / Math.max(1, now.width * now.height) + changes.length / Math.max(1, old.objects.length, now.objects.length) + (besides.said.length > 0 ? 0.002 : 0)),
+      sentence: sentenceOf([
+        ...(isSame
+          ? [besides.said.length > 0 ? 'the same tiles' : 'the same tiles, written otherwise']
           : [
               ...(cells > 0 ? [`${plural(cells, 'tile')} set otherwise, ${tiles.length === 1 ? `in ${first?.layer ?? ''}` : `in ${tiles.length} layers`}`] : []),
               ...(changes.length > 0 ? [`${plural(changes.length, 'thing')} on it changed`] : []),
-            ],
-      ),
+            ]),
+        ...besides.said,
+      ]),
       figures: [
         ...figure('size', size(old), size(now)),
         ...figure('layers', old.layers.length, now.layers.length),
         ...figure('things on it', old.objects.length, now.objects.length),
         ...tiles.map(({ layer, changed: count }) => ({ name: `tiles of ${layer}`, old: '', new: `${count.toLocaleString('en')} set otherwise` })),
+        ...besides.figures,
       ],
       detail: { kind: 'map', changes: changes.slice(0, 1000), total: changes.length, classes, firstModels: [], goneModels: [], tiles },
     },

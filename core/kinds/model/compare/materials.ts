@@ -1,9 +1,8 @@
 import type { Document, Material, Texture } from '@gltf-transform/core';
 import type { Figure } from '../../../../contract/comparisons.ts';
 import { sameBytes } from '../../../bytes.ts';
-import { named } from '../../comparing.ts';
-import { comparePictures } from '../../picture/compare.ts';
-import { isReadError, type ReadRequest } from '../../reading.ts';
+import { named, type OtherKinds } from '../../comparing.ts';
+import { isReadError } from '../../reading.ts';
 import { propertyText } from '../property-text.ts';
 
 export interface MaterialDifferences {
@@ -23,7 +22,7 @@ const sameFactor = 1 / 512;
  * Materials by name: their factors, and the pictures that they take. A picture inside a model is compared as any other
  * one: merely packed otherwise it is a figure and no difference.
  */
-export async function compareMaterials(old: Document, now: Document, request: ReadRequest): Promise<MaterialDifferences> {
+export async function compareMaterials(old: Document, now: Document, others: OtherKinds): Promise<MaterialDifferences> {
   const [before, after] = [byName(old), byName(now)];
   const result: MaterialDifferences = { said: [], figures: [] };
   const only = (names: Iterable<string>, others: ReadonlyMap<string, unknown>): string[] => [...names].filter((name) => !others.has(name));
@@ -31,12 +30,12 @@ export async function compareMaterials(old: Document, now: Document, request: Re
   // One that came where one went is most likely that one under another name; its factors say whether it is.
   if (added.length === 1 && gone.length === 1 && added[0] !== undefined && gone[0] !== undefined) {
     result.said.push(`material ${added[0]} instead of ${gone[0]}`);
-    await compareOne(added[0], before.get(gone[0]), after.get(added[0]), request, result);
+    await compareOne(added[0], before.get(gone[0]), after.get(added[0]), others, result);
   } else {
     if (added.length > 0) result.said.push(added.length <= 2 ? `material${added.length === 1 ? '' : 's'} ${added.join(' and ')} new` : `${added.length} materials new`);
     if (gone.length > 0) result.said.push(gone.length <= 2 ? `material${gone.length === 1 ? '' : 's'} ${gone.join(' and ')} gone` : `${gone.length} materials gone`);
   }
-  for (const [name, material] of after) if (before.has(name)) await compareOne(name, before.get(name), material, request, result);
+  for (const [name, material] of after) if (before.has(name)) await compareOne(name, before.get(name), material, others, result);
   return result;
 } // prettier-ignore
 
@@ -50,7 +49,7 @@ function byName(document: Document): Map<string, Material> {
   return materials;
 } // prettier-ignore
 
-async function compareOne(name: string, old: Material | undefined, now: Material | undefined, request: ReadRequest, result: MaterialDifferences): Promise<void> {
+async function compareOne(name: string, old: Material | undefined, now: Material | undefined, others: OtherKinds, result: MaterialDifferences): Promise<void> {
   if (!old || !now) return;
   const changed: string[] = [];
   const before = factorsOf(old);
@@ -61,7 +60,7 @@ async function compareOne(name: string, old: Material | undefined, now: Material
     result.figures.push({ name: `${factor} of ${name}`, old: valueText(then), new: valueText(value) });
   }
   for (const [at, slot] of slots.entries()) {
-    const said = await compareTextures(`${slotNames[at] ?? slot} of ${name}`, textureOf(old, slot), textureOf(now, slot), request, result.figures);
+    const said = await compareTextures(`${slotNames[at] ?? slot} of ${name}`, textureOf(old, slot), textureOf(now, slot), others, result.figures);
     if (said !== '') changed.push(said);
   }
   if (changed.length === 0 && besidesOf(old) !== besidesOf(now)) changed.push('what its extensions say');
@@ -102,7 +101,7 @@ function textureOf(material: Material, slot: (typeof slots)[number]): Texture | 
 }
 
 /** @returns what differs, empty where nothing does */
-async function compareTextures(name: string, old: Texture | null, now: Texture | null, request: ReadRequest, figures: Figure[]): Promise<string> {
+async function compareTextures(name: string, old: Texture | null, now: Texture | null, others: OtherKinds, figures: Figure[]): Promise<string> {
   if (!old && !now) return '';
   if (!old || !now) return `picture for ${name} ${now ? 'new' : 'gone'}`;
   const [before, after] = [old.getURI(), now.getURI()];
@@ -114,9 +113,7 @@ async function compareTextures(name: string, old: Texture | null, now: Texture |
   if (!oldBytes || !newBytes || sameBytes(oldBytes, newBytes)) return '';
   // A file beside the model is an asset of its own, and told of there.
   if (after !== '' && before !== '') return '';
-  // Its name says nothing: only a TGA is known by its end.
-  const side = (bytes: Uint8Array): ReadRequest => ({ ...request, bytes, size: bytes.length, path: 'x.tga' });
-  const outcome = await comparePictures(side(oldBytes), side(newBytes)).catch((error: unknown) => {
+  const outcome = await others.comparePictures(oldBytes, newBytes).catch((error: unknown) => {
     if (isReadError(error)) return null;
     throw error;
   });

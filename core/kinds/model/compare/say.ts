@@ -36,6 +36,7 @@ export function sayModel(changes: Changes, [old, now]: readonly [ModelFacts, Mod
   if (before !== after) others.push(`${plural(Math.abs(after - before), 'UV set')} ${after > before ? 'more' : 'fewer'}`);
   if (old.hasColours !== now.hasColours) others.push(now.hasColours ? 'with vertex colours now' : 'without vertex colours now');
   const [nowhere, nowhereNow] = changes.unplaced;
+  if (nowhere === nowhereNow && nowhere > 0) others.push(`${plural(nowhere, 'triangle')} nowhere in both, which cannot be compared`);
   if (nowhere !== nowhereNow) others.push(`${plural(nowhereNow, 'triangle')} nowhere instead of ${nowhere.toLocaleString('en')}`);
   const points = changes.points ? sayPoints(changes.points) : '';
   if (points !== '') others.push(points);

@@ -54,6 +54,51 @@ export function sampleRelation(
   return { shiftFrames, gain, signalToResidual: energyNow === 0 ? Infinity : isNothing ? Infinity : 10 * Math.log10(energyNow / residual) };
 } // prettier-ignore
 
+const blockSeconds = 0.01;
+/** A block differs where so much is left of it, in dBFS, and so many decibels more than in the usual block. */
+const [leastResidual, aboveUsual] = [-66, 12];
+
+/**
+ * Stretches in which more is left than the rest has, once shift and gain are taken out: a click in an hour is little of
+ * all, and heard.
+ * @returns seconds of the newer sound
+ */
+export function residualRanges(
+  old: readonly Float32Array[],
+  now: readonly Float32Array[],
+  { shiftFrames, gain }: SampleRelation,
+  sampleRate: number,
+): { from: number; to: number }[] {
+  const block = Math.max(1, Math.round(sampleRate * blockSeconds));
+  const from = Math.max(0, shiftFrames);
+  const to = Math.min(now[0]?.length ?? 0, (old[0]?.length ?? 0) + shiftFrames);
+  const levels = new Float64Array(Math.max(0, Math.ceil((to - from) / block)));
+  for (const [channel, samples] of now.entries()) {
+    const before = old[channel];
+    if (!before) continue;
+    for (let at = 0; at < levels.length; at++) {
+      const [first, end] = [from + at * block, Math.min(to, from + (at + 1) * block)];
+      let energy = 0;
+      for (let frame = first; frame < end; frame++) {
+        const left = (samples[frame] ?? 0) - gain * (before[frame - shiftFrames] ?? 0);
+        energy += left * left;
+      }
+      levels[at] = Math.max(levels[at] ?? 0, energy / (end - first));
+    }
+  }
+  const decibels = levels.map((power) => 10 * Math.log10(power + 1e-16));
+  const usual = [...decibels].sort((a, b) => a - b)[decibels.length >> 1] ?? 0;
+  const ranges: { from: number; to: number }[] = [];
+  decibels.forEach((level, at) => {
+    if (level < leastResidual || level < usual + aboveUsual) return;
+    const range = { from: (from + at * block) / sampleRate, to: Math.min(to, from + (at + 1) * block) / sampleRate };
+    const last = ranges.at(-1);
+    if (last && range.from - last.to < 0.15) last.to = range.to;
+    else ranges.push(range);
+  });
+  return ranges;
+}
+
 /** Begin of the loudest stretch within a range. */
 function loudestPlace(samples: Float32Array, from: number, to: number): number {
   let [best, bestEnergy] = [Math.max(0, Math.min(from, samples.length - 1)), -1];
