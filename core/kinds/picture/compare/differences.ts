@@ -1,8 +1,9 @@
 import type { Raster } from '../../reading.ts';
+import { words } from '../words.ts';
 import { ciede2000, writeLab, type Lab } from './colour-difference.ts';
 
 /** So many pixels of those that differ, spread evenly, stand for all in the measure of colour. */
-const mostMeasured = 4096;
+const mostMeasured = 2048;
 /** A pair of colours with less between them cannot be told apart (common practice for CIEDE2000, no published source). */
 const visibleDifference = 2;
 /** Side of the tiles that differences are gathered in. */
@@ -58,19 +59,31 @@ export function pixelDifferences(old: Raster, now: Raster, factor: number): Pixe
       if (p >>> 24 === 0 && q >>> 24 === 0) hidden++;
       if ((differing & mask) === 0) sampled.push(pixel);
       differing++;
-      const red = Math.abs((p & 255) - (q & 255));
-      const green = Math.abs(((p >>> 8) & 255) - ((q >>> 8) & 255));
-      const blue = Math.abs(((p >>> 16) & 255) - ((q >>> 16) & 255));
-      const alpha = Math.abs((p >>> 24) - (q >>> 24));
-      if (red > 0) redCount++;
-      if (green > 0) greenCount++;
-      if (blue > 0) blueCount++;
-      if (alpha > 0) alphaCount++;
-      redSum += red;
-      greenSum += green;
-      blueSum += blue;
-      alphaSum += alpha;
-      const step = Math.max(red, green, blue, alpha);
+      const bits = p ^ q;
+      let step = 0;
+      if ((bits & 0xff) !== 0) {
+        step = Math.abs((p & 255) - (q & 255));
+        redCount++;
+        redSum += step;
+      }
+      if ((bits & 0xff00) !== 0) {
+        const green = Math.abs(((p >>> 8) & 255) - ((q >>> 8) & 255));
+        greenCount++;
+        greenSum += green;
+        if (green > step) step = green;
+      }
+      if ((bits & 0xff0000) !== 0) {
+        const blue = Math.abs(((p >>> 16) & 255) - ((q >>> 16) & 255));
+        blueCount++;
+        blueSum += blue;
+        if (blue > step) step = blue;
+      }
+      if (bits >>> 24 !== 0) {
+        const alpha = Math.abs((p >>> 24) - (q >>> 24));
+        alphaCount++;
+        alphaSum += alpha;
+        if (alpha > step) step = alpha;
+      }
       const block = blockRow + (blockOf[x] ?? 0);
       if (step > (blockSteps[block] ?? 0)) blockSteps[block] = step;
       const tile = tileRow + (x >> 4);
@@ -87,11 +100,6 @@ export function pixelDifferences(old: Raster, now: Raster, factor: number): Pixe
     isHiddenOnly: differing > 0 && hidden === differing,
   };
 } // prettier-ignore
-
-function words(rgba: Uint8Array): Uint32Array {
-  const aligned = rgba.byteOffset % 4 === 0 ? rgba : new Uint8Array(rgba);
-  return new Uint32Array(aligned.buffer, aligned.byteOffset, aligned.length >> 2);
-}
 
 /** Of few pixels that differ, nearly all; spread evenly. */
 function differingPixels(a: Uint32Array, b: Uint32Array, differing: number): number[] {
@@ -132,8 +140,8 @@ function measured(
 
 function writeOver(pixel: number, to: Float64Array, at: number): void {
   const alpha = (pixel >>> 24) / 255;
-  const over = (shift: number): number => Math.round(((pixel >>> shift) & 255) * alpha + 128 * (1 - alpha));
-  writeLab(over(0), over(8), over(16), to, at);
+  const grey = 128 * (1 - alpha) + 0.5;
+  writeLab(((pixel & 255) * alpha + grey) | 0, (((pixel >>> 8) & 255) * alpha + grey) | 0, (((pixel >>> 16) & 255) * alpha + grey) | 0, to, at);
 }
 
 function labOf(labs: Float64Array, at: number): Lab {

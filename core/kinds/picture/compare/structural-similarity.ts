@@ -6,26 +6,33 @@ export interface Bands {
   height: number;
 }
 
-/** Of large pictures every second band of eight rows, which is what a window is high; of others all rows. */
-export function bandsOf(raster: Raster): Bands {
-  const { width, height, rgba } = raster;
-  if (width * height < 500_000) return { values: brightnessOf(raster), height };
-  const bands = Math.floor(height / 16);
-  const rows = new Uint8Array(bands * 8 * width * 4);
+const bandRows = 8;
+
+/** Bands of eight rows, which is what a window is high, spread evenly over large pictures; of others all rows. */
+export function bandsOf({ width, height, rgba }: Raster): Bands {
+  const every = Math.max(1, Math.floor(Math.sqrt((width * height) / 65_536)));
+  if (every < 3) return { values: brightnessOf({ width, height, rgba }), height };
+  const bands = Math.max(1, Math.floor(height / bandRows / every));
+  const values = new Uint8Array(bands * bandRows * width);
   for (let band = 0; band < bands; band++)
-    rows.set(rgba.subarray(band * 16 * width * 4, (band * 16 + 8) * width * 4), band * 8 * width * 4);
-  return { values: brightnessOf({ width, height: bands * 8, rgba: rows }), height: bands * 8 };
+    writeBrightness(rgba, band * every * bandRows * width, bandRows * width, values, band * bandRows * width);
+  return { values, height: bands * bandRows };
 }
 
-/** Brightness in 255ths, Rec. 709 weights as whole 65536ths, over mid grey where alpha covers less than all. */
+/** Brightness in 255ths of all pixels. */
 export function brightnessOf({ width, height, rgba }: Raster): Uint8Array {
-  const result = new Uint8Array(width * height);
-  for (let pixel = 0, at = 0; pixel < result.length; pixel++, at += 4) {
+  const values = new Uint8Array(width * height);
+  writeBrightness(rgba, 0, values.length, values, 0);
+  return values;
+}
+
+/** Rec. 709 weights as whole 65536ths, over mid grey where alpha covers less than all. Pixels are counted, not bytes. */
+function writeBrightness(rgba: Uint8Array, from: number, count: number, to: Uint8Array, start: number): void {
+  for (let pixel = start, at = from * 4; pixel < start + count; pixel++, at += 4) {
     const value = (13_933 * (rgba[at] ?? 0) + 46_871 * (rgba[at + 1] ?? 0) + 4732 * (rgba[at + 2] ?? 0) + 32_768) >> 16;
     const alpha = rgba[at + 3] ?? 0;
-    result[pixel] = alpha === 255 ? value : (value * alpha + 128 * (255 - alpha)) / 255;
+    to[pixel] = alpha === 255 ? value : (value * alpha + 128 * (255 - alpha)) / 255;
   }
-  return result;
 } // prettier-ignore
 
 /**
@@ -68,12 +75,14 @@ export function structuralSimilarity(old: Uint8Array, now: Uint8Array, width: nu
     for (let x = 0; x + 1 < across; x++) {
       const at = (y * across + x) * 4;
       const below = at + across * 4;
-      const sum = (part: number): number =>
-        (sums[at + part] ?? 0) + (sums[at + part + 4] ?? 0) + (sums[below + part] ?? 0) + (sums[below + part + 4] ?? 0);
-      total += ofWindow(sum(0), sum(1), sum(2), sum(3));
+      total += ofWindow(sumOfFour(sums, at, below), sumOfFour(sums, at + 1, below + 1), sumOfFour(sums, at + 2, below + 2), sumOfFour(sums, at + 3, below + 3));
     }
   return total / ((across - 1) * (down - 1));
 } // prettier-ignore
+
+function sumOfFour(sums: Int32Array, at: number, below: number): number {
+  return (sums[at] ?? 0) + (sums[at + 4] ?? 0) + (sums[below] ?? 0) + (sums[below + 4] ?? 0);
+}
 
 /** Constants of the paper for 8 bits: (0.01 · 255)² and (0.03 · 255)², of 64 pixels. */
 const c1 = (0.01 * 255) ** 2 * 64 * 64;
