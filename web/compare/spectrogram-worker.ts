@@ -33,7 +33,7 @@ const mostColumns = 1200;
 self.onmessage = ({ data: { old, now, rates } }: MessageEvent<SpectrogramRequest>): void => {
   const seconds = Math.max(old.length / rates[0], now.length / rates[1]);
   const stepSeconds = Math.max(0.005, seconds / mostColumns);
-  const [before, after] = [patternOf(old, rates[0], stepSeconds), patternOf(now, rates[1], stepSeconds)];
+  const [before, after] = [patternOf([old], rates[0], stepSeconds), patternOf([now], rates[1], stepSeconds)];
   const lag = lagOf(before, after);
   const { bandGains } = patternDifference(before, after, lag);
   const difference: Spectrogram = { width: after.steps, height: bands, values: new Uint8Array(after.steps * bands) };

@@ -24,7 +24,6 @@ interface Side {
   sound: DecodedSound;
   format: string;
   channels: readonly Float32Array[];
-  mono: Float32Array;
   loops: SoundFacts['loops'];
   cues: SoundFacts['cues'];
 }
@@ -42,7 +41,7 @@ async function sideOf({ bytes, path }: ReadRequest): Promise<Side> {
   if (sound.channels === 0 || sound.frames === 0) throw new ReadError(sound.damage ?? 'no sound could be decoded from it');
   const loops = await loopsOf(bytes, format, sound.frames);
   const channels = floatsOf(sound);
-  return { sound, format, channels, mono: mixed(channels), loops, cues: cuesOf(bytes, format) };
+  return { sound, format, channels, loops, cues: cuesOf(bytes, format) };
 } // prettier-ignore
 
 /** In seconds: at another rate the same loop begins at another frame. */
@@ -55,22 +54,11 @@ function cuesText({ cues, sound: { sampleRate } }: Side): string {
   return cues.map(({ frame, label }) => `${label || 'no name'} at ${(frame / sampleRate).toFixed(3)} s`).join(', ') || 'none';
 } // prettier-ignore
 
-function mixed(channels: readonly Float32Array[]): Float32Array {
-  const [first = new Float32Array(0)] = channels;
-  if (channels.length === 1) return first;
-  const mono = new Float32Array(first);
-  for (const samples of channels.slice(1))
-    for (let at = 0; at < mono.length; at++) mono[at] = (mono[at] ?? 0) + (samples[at] ?? 0);
-  const share = 1 / channels.length;
-  for (let at = 0; at < mono.length; at++) mono[at] = (mono[at] ?? 0) * share;
-  return mono;
-}
-
 function compareSides(old: Side, now: Side): Outcome {
   const [oldSeconds, newSeconds] = [old.sound.frames / old.sound.sampleRate, now.sound.frames / now.sound.sampleRate];
   const longest = Math.max(oldSeconds, newSeconds);
   const stepSeconds = longest > 120 ? 0.05 : longest > 40 ? 0.02 : 0.01;
-  const [before, after] = [patternOf(old.mono, old.sound.sampleRate, stepSeconds), patternOf(now.mono, now.sound.sampleRate, stepSeconds)];
+  const [before, after] = [patternOf(old.channels, old.sound.sampleRate, stepSeconds), patternOf(now.channels, now.sound.sampleRate, stepSeconds)];
   const lag = lagOf(before, after);
   const difference = patternDifference(before, after, lag);
   const isOneForm = old.sound.sampleRate === now.sound.sampleRate && old.sound.channels === now.sound.channels;
@@ -119,7 +107,7 @@ function compareSides(old: Side, now: Side): Outcome {
       shiftSeconds, gainDecibels, likeness: Math.max(-1, Math.min(1, difference.likeness)), ranges,
     },
   };
-  return { comparison, picture: drawWaveforms(old.mono, now.mono, [old.sound.sampleRate, now.sound.sampleRate], shiftSeconds, ranges) };
+  return { comparison, picture: drawWaveforms(old.channels, now.channels, [old.sound.sampleRate, now.sound.sampleRate], shiftSeconds, ranges) };
 } // prettier-ignore
 
 function natureOf(
@@ -182,7 +170,7 @@ function rangesOf({ residuals }: PatternDifference, stepSeconds: number): { from
 const silence = -60;
 
 /** What the newer one has before the older one begins and after it ends, where that is no silence. */
-function newEnds({ mono, sound }: Side, shiftSeconds: number, oldSeconds: number, newSeconds: number): { from: number; to: number }[] {
+function newEnds({ channels, sound }: Side, shiftSeconds: number, oldSeconds: number, newSeconds: number): { from: number; to: number }[] {
   const ends = [
     { from: 0, to: Math.min(newSeconds, shiftSeconds) },
     { from: Math.max(0, oldSeconds + shiftSeconds), to: newSeconds },
@@ -191,7 +179,7 @@ function newEnds({ mono, sound }: Side, shiftSeconds: number, oldSeconds: number
     if (to - from < shortestRange) return false;
     let energy = 0;
     const [first, last] = [Math.floor(from * sound.sampleRate), Math.floor(to * sound.sampleRate)];
-    for (let at = first; at < last; at++) energy += (mono[at] ?? 0) ** 2;
+    for (const samples of channels) for (let at = first; at < last; at++) energy += (samples[at] ?? 0) ** 2 / channels.length;
     return 10 * Math.log10(energy / Math.max(1, last - first) + 1e-12) > silence;
   });
 } // prettier-ignore

@@ -84,32 +84,30 @@ function addEnergies(
   [leftWeight, rightWeight]: readonly [number, number],
   to: Float64Array,
 ): void {
-  let [x1, x2, y1, y2, z1, z2] = [0, 0, 0, 0, 0, 0];
-  let [p1, p2, q1, q2, r1, r2] = [0, 0, 0, 0, 0, 0];
+  // Transposed direct form II: two memories to a filter.
+  let [s1, s2, t1, t2] = [0, 0, 0, 0];
+  let [u1, u2, v1, v2] = [0, 0, 0, 0];
   const other = right ?? left;
   for (let part = 0; part < to.length; part++) {
     // What is left over at the end belongs to no block, unless there is but one.
     const end = to.length === 1 ? left.length : (part + 1) * hop;
-    let [energy, otherEnergy] = [0, 0];
+    let energy = 0;
+    let otherEnergy = 0;
     for (let at = part * hop; at < end; at++) {
       const x = left[at] ?? 0;
       const p = other[at] ?? 0;
-      const y = b0 * x + b1 * x1 + b2 * x2 - a1 * y1 - a2 * y2;
-      const q = b0 * p + b1 * p1 + b2 * p2 - a1 * q1 - a2 * q2;
-      const z = c0 * y + c1 * y1 + c2 * y2 - d1 * z1 - d2 * z2;
-      const r = c0 * q + c1 * q1 + c2 * q2 - d1 * r1 - d2 * r2;
-      x2 = x1;
-      x1 = x;
-      y2 = y1;
-      y1 = y;
-      z2 = z1;
-      z1 = z;
-      p2 = p1;
-      p1 = p;
-      q2 = q1;
-      q1 = q;
-      r2 = r1;
-      r1 = r;
+      const y = b0 * x + s1;
+      const q = b0 * p + u1;
+      s1 = b1 * x - a1 * y + s2;
+      u1 = b1 * p - a1 * q + u2;
+      s2 = b2 * x - a2 * y;
+      u2 = b2 * p - a2 * q;
+      const z = c0 * y + t1;
+      const r = c0 * q + v1;
+      t1 = c1 * y - d1 * z + t2;
+      v1 = c1 * q - d1 * r + v2;
+      t2 = c2 * y - d2 * z;
+      v2 = c2 * q - d2 * r;
       energy += z * z;
       otherEnergy += r * r;
     }
@@ -139,57 +137,61 @@ const mostRise = Math.max(
   ...filters.map((phase) => phase.reduce((sum, factor) => sum + Math.abs(factor), 0)),
 );
 
+const blockFrames = 256;
+/** So many of the blocks with the highest samples are looked between: the true peak is in one of them. */
+const mostBlocks = 3000;
+
 /** True peak in dBTP, the highest of all channels; null of silence. */
 export function truePeak(channels: readonly Float32Array[]): number | null {
+  const maxima = channels.map(blockMaxima);
   let peak = 0;
-  for (const samples of channels)
-    for (let at = 0; at < samples.length; at++) {
-      const value = Math.abs(samples[at] ?? 0);
-      if (value > peak) peak = value;
-    }
+  for (const ofChannel of maxima) for (const maximum of ofChannel) if (maximum > peak) peak = maximum;
   if (peak === 0) return null;
-  const floor = Math.max(peak / mostRise, candidateFloor(channels, peak));
-  for (const samples of channels) {
-    let before = 0;
-    let now = Math.abs(samples[0] ?? 0);
-    for (let at = 0; at < samples.length; at++) {
-      const next = Math.abs(samples[at + 1] ?? 0);
-      // What lies between samples rises highest beside one that is higher than its neighbours, and not far above it.
-      if (now >= floor && now >= before && now >= next) peak = Math.max(peak, between(samples, at));
-      before = now;
-      now = next;
+  const floor = Math.max(peak / mostRise, floorOfBlocks(maxima));
+  for (const [channel, samples] of channels.entries())
+    for (const [block, maximum] of (maxima[channel] ?? new Float32Array(0)).entries()) {
+      if (maximum < floor) continue;
+      const from = block * blockFrames;
+      let before = Math.abs(samples[from - 1] ?? 0);
+      let now = Math.abs(samples[from] ?? 0);
+      for (let at = from; at < Math.min(samples.length, from + blockFrames); at++) {
+        const next = Math.abs(samples[at + 1] ?? 0);
+        // What lies between samples rises highest beside one that is higher than its neighbours, and not far above it.
+        if (now >= floor && now >= before && now >= next) peak = Math.max(peak, between(samples, at));
+        before = now;
+        now = next;
+      }
     }
-  }
   return 20 * Math.log10(peak);
+} // prettier-ignore
+
+/** Highest sample of each block, whatever its sign. */
+function blockMaxima(samples: Float32Array): Float32Array {
+  const maxima = new Float32Array(Math.ceil(samples.length / blockFrames));
+  for (let block = 0; block < maxima.length; block++) {
+    const end = Math.min(samples.length, (block + 1) * blockFrames);
+    let [low, high] = [0, 0];
+    for (let at = block * blockFrames; at < end; at++) {
+      const value = samples[at] ?? 0;
+      if (value > high) high = value;
+      else if (value < low) low = value;
+    }
+    maxima[block] = Math.max(high, -low);
+  }
+  return maxima;
 }
 
-/** So many of the highest samples are looked between: the true peak is beside one of them. */
-const mostCandidates = 50_000;
-const bins = 512;
-
-/** The height from which on no more samples than that are higher than their neighbours. */
-function candidateFloor(channels: readonly Float32Array[], peak: number): number {
-  const counts = new Uint32Array(bins + 1);
-  for (const samples of channels) {
-    let before = 0;
-    let now = Math.abs(samples[0] ?? 0);
-    for (let at = 0; at < samples.length; at++) {
-      const next = Math.abs(samples[at + 1] ?? 0);
-      if (now >= before && now >= next) {
-        const bin = (now / peak) * bins;
-        counts[bin | 0] = (counts[bin | 0] ?? 0) + 1;
-      }
-      before = now;
-      now = next;
-    }
+/** The height that no more blocks than that reach. */
+function floorOfBlocks(maxima: readonly Float32Array[]): number {
+  const count = maxima.reduce((sum, { length }) => sum + length, 0);
+  if (count <= mostBlocks) return 0;
+  const all = new Float32Array(count);
+  let at = 0;
+  for (const ofChannel of maxima) {
+    all.set(ofChannel, at);
+    at += ofChannel.length;
   }
-  let bin = bins;
-  // The highest bin counts in full, however many are in it.
-  for (let sum = counts[bins] ?? 0; bin > 0; bin--) {
-    sum += counts[bin - 1] ?? 0;
-    if (sum > mostCandidates) break;
-  }
-  return (Math.min(bin, bins - 1) / bins) * peak;
+  return all.sort()[count - mostBlocks] ?? 0;
 }
 
 /** Highest of the four times as many values around a sample. */

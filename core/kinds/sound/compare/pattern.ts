@@ -20,8 +20,8 @@ export interface Pattern {
 const mel = (hertz: number): number => 2595 * Math.log10(1 + hertz / 700);
 const hertzOf = (value: number): number => 700 * (10 ** (value / 2595) - 1);
 
-/** @param mono one channel, 1 being full scale */
-export function patternOf(mono: Float32Array, sampleRate: number, stepSeconds: number): Pattern {
+/** @param channels of one length, 1 being full scale: their mean is what is looked at */
+export function patternOf(channels: readonly Float32Array[], sampleRate: number, stepSeconds: number): Pattern {
   const hop = sampleRate * stepSeconds;
   const size = 2 ** Math.round(Math.log2(Math.max(64, sampleRate * 0.025)));
   const fft = new FFT(size);
@@ -32,12 +32,16 @@ export function patternOf(mono: Float32Array, sampleRate: number, stepSeconds: n
     const hertz = hertzOf(mel(lowestHertz) + ((mel(highestHertz) - mel(lowestHertz)) * band) / bands);
     return Math.min(size / 2, Math.max(1, Math.round((hertz * size) / sampleRate)));
   });
-  const steps = Math.max(1, Math.floor(mono.length / hop));
+  const [first = new Float32Array(0), ...others] = channels;
+  const share = 1 / Math.max(1, channels.length);
+  const steps = Math.max(1, Math.floor(first.length / hop));
   const levels = new Float32Array(steps * bands);
   let loudest = -Infinity;
   for (let step = 0; step < steps; step++) {
     const from = Math.round(step * hop + hop / 2 - size / 2);
-    for (let at = 0; at < size; at++) input[at] = (mono[from + at] ?? 0) * (window[at] ?? 0);
+    for (let at = 0; at < size; at++) input[at] = first[from + at] ?? 0;
+    for (const other of others) for (let at = 0; at < size; at++) input[at] = (input[at] ?? 0) + (other[from + at] ?? 0);
+    for (let at = 0; at < size; at++) input[at] = (input[at] ?? 0) * (window[at] ?? 0) * share;
     fft.realTransform(output, input);
     for (let band = 0; band < bands; band++) {
       let energy = 0;

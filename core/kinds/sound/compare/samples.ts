@@ -7,7 +7,7 @@ export interface SampleRelation {
   signalToResidual: number;
 }
 
-const probeFrames = 4096;
+const probeFrames = 2048;
 
 /**
  * Finds the shift, to the sample, near a lag that is known roughly, from the loudest stretch of the older sound; then
