@@ -146,19 +146,27 @@ async function findStillThere(
   gone: ReadonlySet<string>,
 ): Promise<Map<string, string[]>> {
   const paths = new Map<string, string[]>();
-  for (let at = 0; at < hashes.length; at += 1000) {
-    const rows = await select<{ hash: Buffer; path: string }>(
-      database,
-      `SELECT s.hash, p.path FROM asset_spans s FORCE INDEX (spans_by_hash) JOIN paths p ON p.digest = s.path_digest
-        WHERE s.hash IN (?) AND s.channel_id = ? AND s.first_sequence <= ? AND s.last_sequence >= ? AND s.role = ?`,
-      [
-        hashes.slice(at, at + 1000).map((hash) => Buffer.from(hash, 'hex')),
-        from.channelId,
-        from.sequence,
-        from.sequence,
-        role.file,
-      ],
-    );
+  const parts = Array.from({ length: Math.ceil(hashes.length / 1000) }, (_, part) =>
+    hashes.slice(part * 1000, (part + 1) * 1000),
+  );
+  // As many at once as the pool has connections.
+  const found = await Promise.all(
+    parts.map((part) =>
+      select<{ hash: Buffer; path: string }>(
+        database,
+        `SELECT s.hash, p.path FROM asset_spans s FORCE INDEX (spans_by_hash) JOIN paths p ON p.digest = s.path_digest
+          WHERE s.hash IN (?) AND s.channel_id = ? AND s.first_sequence <= ? AND s.last_sequence >= ? AND s.role = ?`,
+        [
+          part.map((hash) => Buffer.from(hash, 'hex')),
+          from.channelId,
+          from.sequence,
+          from.sequence,
+          role.file,
+        ],
+      ),
+    ),
+  );
+  for (const rows of found)
     for (const row of rows) {
       if (gone.has(row.path)) continue;
       const hash = row.hash.toString('hex');
@@ -166,6 +174,5 @@ async function findStillThere(
       if (list) list.push(row.path);
       else paths.set(hash, [row.path]);
     }
-  }
   return paths;
 }
