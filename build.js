@@ -13,6 +13,7 @@ await build({
     'job-thread': 'server/work/job-thread.ts',
     'library-thread': 'server/library/library-thread.ts',
     'search-thread': 'server/search/search-thread.ts',
+    'span-thread': 'server/findings/span-thread.ts',
     'source-thread': 'server/intake/source-thread.ts',
   },
   outdir: 'dist/node',

@@ -109,7 +109,8 @@ export async function writeBuild(label: BuildLabel, folder: string): Promise<voi
       `ground/${name}_col.png`,
       await speckled(name, 256, colour(), [spots[0] + warmer, spots[1], spots[2]], 'png'),
     );
-    put(pictures, `ground/${name}_nrm.png`, await bumps(name, 256));
+    // The update packed them anew, and nothing else.
+    put(pictures, `ground/${name}_nrm.png`, await bumps(name, 256, newer ? 6 : 9));
     if (newer && name === 'tar') continue;
     put(
       pictures,

@@ -22,11 +22,12 @@ async function encode(
   width: number,
   height: number,
   format: 'png' | 'jpeg' | 'webp' | 'gif',
+  compressionLevel = 9,
 ): Promise<Uint8Array> {
   const image = sharp(pixels, { raw: { width, height, channels: 4 } });
   switch (format) {
     case 'png':
-      return image.png({ compressionLevel: 9 }).toBuffer();
+      return image.png({ compressionLevel }).toBuffer();
     case 'jpeg':
       return image.flatten({ background: '#e9e2d0' }).jpeg({ quality: 88 }).toBuffer();
     case 'webp':
@@ -76,8 +77,8 @@ export async function speckled(
   return encode(pixels, size, size, format);
 }
 
-/** A normal map of bumps: data, and no colour. */
-export async function bumps(name: string, size: number): Promise<Uint8Array> {
+/** A normal map of bumps: data, and no colour. @param compressionLevel of PNG: other bytes, the same pixels */
+export async function bumps(name: string, size: number, compressionLevel: number): Promise<Uint8Array> {
   const random = seeded(seedOf(name));
   const [a, b] = [3 + random() * 5, 3 + random() * 5];
   const pixels = draw(size, size, (x, y) => {
@@ -86,7 +87,7 @@ export async function bumps(name: string, size: number): Promise<Uint8Array> {
     const nz = Math.sqrt(Math.max(0, 1 - nx * nx - ny * ny));
     return [nx * 127 + 128, ny * 127 + 128, nz * 127 + 128, 255];
   });
-  return encode(pixels, size, size, 'png');
+  return encode(pixels, size, size, 'png', compressionLevel);
 }
 
 /** A sign on a clear ground: the shape of an icon with alpha. */

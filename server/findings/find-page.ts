@@ -13,6 +13,7 @@ import { countRemarks } from '../pass/remarks.ts';
 import { listStates, newestRevision, stateIn } from '../pass/states.ts';
 import type { RecentSpans } from './recent-spans.ts';
 import { factsOfFindings, sentenceOfFinding, type SpanView } from './span-view.ts';
+import { indexOf } from './view-index.ts';
 
 /** How much a finding is news, by its path; higher is more. */
 export type NewsRanks = ReadonlyMap<string, number>;
@@ -38,17 +39,24 @@ export interface Chosen {
 export async function chooseFindings(source: PageSource, from: PlacedBuild, to: PlacedBuild, query: FindingsQuery): Promise<Chosen> {
   const { pool, spans } = source;
   const view = await spans.view(from, to);
+  const index = indexOf(view);
+  const revision = await newestRevision(pool, from, to);
   const states = await listStates(pool, from, to);
-  const here = new Set(view.findings.map(({ path }) => path));
-  const carried = from.sequence < to.sequence ? await carriedInto(pool, spans, from, (path) => here.has(path)) : null;
+  const carried = from.sequence < to.sequence ? await carriedInto(pool, spans, from, (path) => index.placeOf.has(path)) : null;
   const carriedStates = carried ? await listStates(pool, carried.from, carried.to) : new Map<string, PassState>();
-  const isCarried = query.mark === 'carried';
-  const fits = filterOf(query, isCarried ? carriedStates : states);
-  const numberOfRule = view.folds.findIndex(({ key }) => key === query.noise);
-  const isShown = (at: number): boolean => query.noise === 'all' || isCarried || view.ruleOf[at] === (query.noise === '' ? -1 : numberOfRule);
-  const chosen = (isCarried ? (carried?.findings ?? []) : view.findings).filter((finding, at) => isShown(at) && fits(finding));
   const ranks = query.sort === 'news' ? await source.ranks(from, to) : null;
-  return { view, states, carried, carriedStates, findings: sorted(chosen, query.sort, view, ranks) };
+  if (query.mark === 'carried') {
+    const chosen = (carried?.findings ?? []).filter(filterOf(query, carriedStates));
+    return { view, states, carried, carriedStates, findings: sorted(chosen, query.sort, view, ranks) };
+  }
+  const numberOfRule = view.folds.findIndex(({ key }) => key === query.noise);
+  const isShown = (at: number): boolean => query.noise === 'all' || view.ruleOf[at] === (query.noise === '' ? -1 : numberOfRule);
+  const findings = index.listed(`${JSON.stringify({ ...query, offset: 0, limit: 0 })} ${revision}`, () => {
+    const fits = filterOf(query, states);
+    const chosen = view.findings.filter((finding, at) => isShown(at) && fits(finding));
+    return sorted(chosen, query.sort, view, ranks);
+  });
+  return { view, states, carried, carriedStates, findings };
 } // prettier-ignore
 
 export async function findPage(
@@ -64,19 +72,13 @@ export async function findPage(
     await countRemarks(pool, from, to),
   ];
   const { view, states, carried, findings } = chosen;
-  const kinds: FindingsPage['kinds'] = {};
-  const marks = { open: 0, kept: 0, aside: 0, done: 0 };
-  for (const [at, { kind, path }] of view.findings.entries()) {
-    if (view.ruleOf[at] !== -1 && query.noise !== 'all') continue;
-    kinds[kind] = (kinds[kind] ?? 0) + 1;
-    marks[stateIn(states, path).mark]++;
-  }
+  const index = indexOf(view);
   const said = [...states.values()];
   const shown = findings.slice(query.offset, query.offset + query.limit);
   return {
     summary: view.summary,
-    kinds,
-    marks,
+    kinds: index.kinds(query.noise === 'all'),
+    marks: index.marks(query.noise === 'all', states),
     carried: carried?.findings.length ?? 0,
     revision,
     people: [
@@ -150,12 +152,14 @@ async function dressed(
 ): Promise<Finding[]> {
   const factsOf = await factsOfFindings(pool, findings);
   const notes = await pathsWithNotes(pool, query.channel, findings.map(({ path }) => path));
-  const placeOf = new Map(view.findings.map((finding, at) => [finding, at]));
+  const { placeOf } = indexOf(view);
   const carriedFrom = query.mark === 'carried' && carried ? { from: carried.from.label, to: carried.to.label } : null;
   return findings.map((finding) => {
     const facts = factsOf(finding);
     const judged = view.judgedOf(finding);
-    const rule = view.ruleOf[placeOf.get(finding) ?? -1] ?? -1;
+    const place = placeOf.get(finding.path) ?? -1;
+    // What is carried over is of another span, and folded there if at all.
+    const rule = view.findings[place] === finding ? (view.ruleOf[place] ?? -1) : -1;
     const { hash, oldHash, format, oldFormat, path } = finding;
     return {
       ...finding,

@@ -30,6 +30,23 @@ class Recent<Value> {
   }
 }
 
+async function evidenceState(
+  pool: Pool,
+  from: PlacedBuild,
+  to: PlacedBuild,
+): Promise<{ state: 'none' | 'running' | 'done'; job: number | null }> {
+  const job = await openEvidenceJob(pool, from, to);
+  if (job !== null) return { state: 'running', job };
+  const known = await spanEvidence(pool, from, to);
+  return { state: known?.state === spanState(from, to) ? 'done' : 'none', job: null };
+}
+
+/** Has a span compared, unless that was done or is being done. @returns the job, null where none is needed */
+export async function startEvidence(pool: Pool, from: PlacedBuild, to: PlacedBuild): Promise<number | null> {
+  const { state, job } = await evidenceState(pool, from, to);
+  return state === 'none' ? addEvidenceJob(pool, from, to) : job;
+}
+
 /** Findings of the spans that were asked for last, and of each channel's newest update: they are ready when it is in. */
 export class RecentSpans {
   private readonly pool: Pool;
@@ -72,20 +89,8 @@ export class RecentSpans {
   } // prettier-ignore
 
   /** How far comparing the span's contents is. */
-  async evidence(
-    from: PlacedBuild,
-    to: PlacedBuild,
-  ): Promise<{ state: 'none' | 'running' | 'done'; job: number | null }> {
-    const job = await openEvidenceJob(this.pool, from, to);
-    if (job !== null) return { state: 'running', job };
-    const known = await spanEvidence(this.pool, from, to);
-    return { state: known?.state === spanState(from, to) ? 'done' : 'none', job: null };
-  }
-
-  /** Has a span compared, unless that was done or is being done. @returns the job, null where none is needed */
-  async startEvidence(from: PlacedBuild, to: PlacedBuild): Promise<number | null> {
-    const { state, job } = await this.evidence(from, to);
-    return state === 'none' ? addEvidenceJob(this.pool, from, to) : job;
+  async evidence(from: PlacedBuild, to: PlacedBuild): ReturnType<typeof evidenceState> {
+    return evidenceState(this.pool, from, to);
   }
 
   /** Makes the findings of updates that came in since it was last called, whoever indexed them. @returns whether there is work */
@@ -97,7 +102,7 @@ export class RecentSpans {
         if (!from || !to || to.indexedAt === null || to.indexedAt === this.warmed.get(id)) continue;
         this.warmed.set(id, to.indexedAt);
         await this.of(from, to);
-        hasWork = (await this.startEvidence(from, to)) !== null || hasWork;
+        hasWork = (await startEvidence(this.pool, from, to)) !== null || hasWork;
       }
     }
     return hasWork;

@@ -8,8 +8,7 @@ import { sayPair } from '../comparisons/likeness-pairs.ts';
 import { readBody, readQuery } from '../http/read-request.ts';
 import type { ServerContext } from '../http/server-context.ts';
 import { findJob } from '../work/jobs.ts';
-import { findPage } from './find-page.ts';
-import { evidenceLines, findingLines } from './finding-lines.ts';
+import { startEvidence } from './recent-spans.ts';
 
 const diffQuery = z.object({
   title: z.string(),
@@ -19,9 +18,8 @@ const diffQuery = z.object({
   evidence: z.enum(['0', '1']).default('0'),
 });
 
-export function findingRoutes({ pool, spans, news, runner }: ServerContext): Hono {
+export function findingRoutes({ pool, spans, runner }: ServerContext): Hono {
   const routes = new Hono();
-  const source = { pool, spans, ranks: news.ranks };
 
   routes.get('/diff', async (context) => {
     const { title, channel, from, to, evidence } = readQuery(context, diffQuery);
@@ -30,19 +28,10 @@ export function findingRoutes({ pool, spans, news, runner }: ServerContext): Hon
       findBuild(pool, channelId, from),
       findBuild(pool, channelId, to),
     ]);
-    const lines =
-      evidence === '1'
-        ? await evidenceLines(pool, await spans.view(older, newer))
-        : findingLines(await spans.of(older, newer));
+    const pieces = await spans.ask('lines', { from: older, to: newer, withEvidence: evidence === '1' });
     context.header('Content-Type', 'application/x-ndjson');
     return stream(context, async (out) => {
-      let part: string[] = [];
-      for (const line of lines) {
-        if (part.push(line) < 2000) continue;
-        await out.write(`${part.join('\n')}\n`);
-        part = [];
-      }
-      await out.write(`${part.join('\n')}\n`);
+      for (const piece of pieces) await out.write(piece);
     });
   });
 
@@ -50,12 +39,13 @@ export function findingRoutes({ pool, spans, news, runner }: ServerContext): Hon
     const query = readQuery(context, findingsQuerySchema);
     const from = await findBuild(pool, query.channel, query.from);
     const to = await findBuild(pool, query.channel, query.to);
-    return context.json(await findPage(source, from, to, query));
+    return context.json(await spans.ask('page', { from, to, query }));
   });
 
   routes.post('/findings/evidence', async (context) => {
     const { channel, from, to } = await readBody(context, spanSchema);
-    const job = await spans.startEvidence(
+    const job = await startEvidence(
+      pool,
       await findBuild(pool, channel, from),
       await findBuild(pool, channel, to),
     );
@@ -67,7 +57,8 @@ export function findingRoutes({ pool, spans, news, runner }: ServerContext): Hon
   routes.post('/evidence', async (context) => {
     const { title, channel, from, to } = await readBody(context, diffQuery);
     const channelId = await findChannel(pool, title, channel);
-    const job = await spans.startEvidence(
+    const job = await startEvidence(
+      pool,
       await findBuild(pool, channelId, from),
       await findBuild(pool, channelId, to),
     );

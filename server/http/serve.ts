@@ -5,9 +5,8 @@ import { join } from 'node:path';
 import { CompareDesk } from '../comparisons/comparer.ts';
 import type { DataFolder } from '../data-folder.ts';
 import type { DatabaseAddress, Pool } from '../database/pool.ts';
-import { RecentSpans } from '../findings/recent-spans.ts';
+import { SpanDesk } from '../findings/span-desk.ts';
 import { PlainError, codeOf, messageOf } from '../plain-error.ts';
-import { RecentNews } from '../news/recent-news.ts';
 import { Library } from '../library/library.ts';
 import { ChannelTables } from '../search/channel-tables.ts';
 import { Shower } from '../readers/shower.ts';
@@ -29,15 +28,14 @@ export async function startServer(
   port: number,
   report: (message: string) => void,
 ): Promise<RunningServer> {
-  const spans = new RecentSpans(pool);
   const tables = new ChannelTables(pool, address, folder);
   tables.clearUnfinished();
   const library = new Library(pool, address, tables);
   const shower = new Shower(folder.store);
-  const news = new RecentNews({ pool, library }, spans);
+  const spans = new SpanDesk(address, library);
   const desk = new CompareDesk(folder.store);
   const runner = new Runner(pool, address, folder, report, () => tables.forget());
-  const app = createApp({ pool, folder, spans, news, desk, runner, shower, tables, library }, port, report);
+  const app = createApp({ pool, folder, spans, desk, runner, shower, tables, library }, port, report);
   const server = await new Promise<Server>((resolve, reject) => {
     const starting = serve({ fetch: app.fetch, port, hostname: '127.0.0.1' }, () =>
       resolve(starting as Server),
@@ -59,13 +57,17 @@ export async function startServer(
       .then((started) => (started > 0 ? runner.look() : undefined))
       .catch((error: unknown) => report(`What is followed could not be looked at: ${messageOf(error)}`));
   }, 1000);
+  let isMaking = false;
   const warming = setInterval(() => {
+    if (isMaking) return;
+    isMaking = true;
     spans
-      .warm()
+      .ask('warm', null)
       .then((hasWork) => (hasWork ? runner.look() : undefined))
       .catch((error: unknown) =>
         report(`The findings of the newest builds could not be made: ${messageOf(error)}`),
-      );
+      )
+      .finally(() => (isMaking = false));
   }, 1000);
   let isWarming = false;
   const searching = setInterval(() => {
@@ -85,7 +87,14 @@ export async function startServer(
       rmSync(sign, { force: true });
       const closed = new Promise<void>((resolve) => server.close(() => resolve()));
       server.closeAllConnections();
-      await Promise.all([closed, runner.close(), shower.close(), desk.close(), library.close()]);
+      await Promise.all([
+        closed,
+        runner.close(),
+        shower.close(),
+        desk.close(),
+        library.close(),
+        spans.close(),
+      ]);
     },
   };
 }

@@ -1,8 +1,7 @@
 import type { CompareDesk } from '../comparisons/comparer.ts';
 import type { DataFolder } from '../data-folder.ts';
 import type { Pool } from '../database/pool.ts';
-import type { RecentSpans } from '../findings/recent-spans.ts';
-import type { RecentNews } from '../news/recent-news.ts';
+import type { SpanDesk } from '../findings/span-desk.ts';
 import type { Library } from '../library/library.ts';
 import type { ChannelTables } from '../search/channel-tables.ts';
 import type { Shower } from '../readers/shower.ts';
@@ -12,8 +11,7 @@ import type { Runner } from '../work/runner.ts';
 export interface ServerContext {
   pool: Pool;
   folder: DataFolder;
-  spans: RecentSpans;
-  news: RecentNews;
+  spans: SpanDesk;
   desk: CompareDesk;
   runner: Runner;
   shower: Shower;

@@ -1,11 +1,10 @@
 import { parentPort, workerData } from 'node:worker_threads';
-import { QueryError } from '../../core/search/query.ts';
 import { PathIndex } from '../../core/search/path-index.ts';
 import { openPool, type DatabaseAddress } from '../database/pool.ts';
 import { Lexicons } from '../names/lexicons.ts';
-import { NotFoundError, messageOf } from '../plain-error.ts';
 import type { ChannelBuilds } from '../search/channel-tables.ts';
 import type { SearchTables } from '../search/search-tables.ts';
+import { answerOf } from '../work/thread-questions.ts';
 import { BuildLibrary } from './build-library.ts';
 import { answerFamilies, answerFamily } from './family-answers.ts';
 import { answerFileNews } from './news-answers.ts';
@@ -26,10 +25,6 @@ export type ToLibrary =
       sequence: number;
       question: Question;
     };
-
-export type FromLibrary =
-  | { id: number; answer: unknown }
-  | { id: number; error: string; where: { at: number; length: number } | null; isNotFound: boolean };
 
 /** A thread that knows what is in builds: folders, names, links, families. Questions are answered one after the other. */
 const port = parentPort;
@@ -55,19 +50,7 @@ port.on('message', (message: ToLibrary) => {
     for (const name of libraries.keys()) if (name.startsWith(`${channelId} `)) libraries.delete(name);
     return;
   }
-  work = work.then(async () => {
-    try {
-      port.postMessage({ id: message.id, answer: await answer(message) } satisfies FromLibrary);
-    } catch (error) {
-      const where = error instanceof QueryError ? { at: error.at, length: error.length } : null;
-      port.postMessage({
-        id: message.id,
-        error: messageOf(error),
-        where,
-        isNotFound: error instanceof NotFoundError,
-      } satisfies FromLibrary);
-    }
-  });
+  work = work.then(async () => port.postMessage(await answerOf(message.id, () => answer(message))));
 });
 
 function libraryOf({ channelId, key, builds, sequence }: Extract<ToLibrary, { type: 'question' }>): BuildLibrary {

@@ -1,12 +1,13 @@
 import type { Worker } from 'node:worker_threads';
-import { QueryError, type Query } from '../../core/search/query.ts';
+import type { Query } from '../../core/search/query.ts';
 import type { DatabaseAddress, Pool } from '../database/pool.ts';
 import { Lexicons } from '../names/lexicons.ts';
-import { NotFoundError, PlainError } from '../plain-error.ts';
+import { NotFoundError } from '../plain-error.ts';
 import type { ChannelBuilds, ChannelTables, Searchable } from '../search/channel-tables.ts';
 import { findAssets, type FoundAssets, type Order } from '../search/find-assets.ts';
 import { startThread } from '../work/start-thread.ts';
-import type { FromLibrary, ToLibrary } from './library-thread.ts';
+import { OpenQuestions, type ThreadAnswer } from '../work/thread-questions.ts';
+import type { ToLibrary } from './library-thread.ts';
 import type { Question, Questions } from './questions.ts';
 
 /** Folders and searches are looked at while somebody waits; the rest may take its time, and must not hold them up. */
@@ -110,35 +111,19 @@ function sequenceOf(builds: ChannelBuilds, label: string): number {
   return sequence;
 }
 
-interface Waiting {
-  resolve: (answer: never) => void;
-  reject: (error: Error) => void;
-}
-
 /** One thread with the questions that it has not answered yet. */
 class LibraryThread {
   isLost = false;
   private readonly thread: Worker;
   private readonly told = new Map<number, string>();
-  private readonly waiting = new Map<number, Waiting>();
-  private lastId = 0;
+  private readonly questions = new OpenQuestions();
 
   constructor(address: DatabaseAddress, store: string) {
     this.thread = startThread('library-thread', { workerData: { address, store } });
-    this.thread.on('message', (message: FromLibrary) => {
-      const waiting = this.waiting.get(message.id);
-      this.waiting.delete(message.id);
-      if (!('error' in message)) waiting?.resolve(message.answer as never);
-      else if (message.where)
-        waiting?.reject(
-          new QueryError(message.error.replace(/ \(at letter \d+\)$/, ''), message.where.at, message.where.length),
-        );
-      else if (message.isNotFound) waiting?.reject(new NotFoundError(message.error));
-      else waiting?.reject(new PlainError(message.error));
-    });
+    this.thread.on('message', (message: ThreadAnswer) => this.questions.settle(message));
     this.thread.on('error', (error) => this.lose(error.message));
     this.thread.on('exit', () => this.lose('its thread ended'));
-  } // prettier-ignore
+  }
 
   ask<Name extends keyof Questions>(
     channelId: number,
@@ -151,11 +136,9 @@ class LibraryThread {
       this.told.set(channelId, key);
       this.post({ type: 'tables', channelId, key, tables });
     }
-    const id = ++this.lastId;
-    return new Promise((resolve, reject) => {
-      this.waiting.set(id, { resolve, reject });
-      this.post({ type: 'question', id, channelId, key, builds, sequence, question });
-    });
+    return this.questions.ask((id) =>
+      this.post({ type: 'question', id, channelId, key, builds, sequence, question }),
+    );
   }
 
   async close(): Promise<void> {
@@ -168,8 +151,6 @@ class LibraryThread {
 
   private lose(reason: string): void {
     this.isLost = true;
-    for (const { reject } of this.waiting.values())
-      reject(new PlainError(`The library could not answer: ${reason}.`));
-    this.waiting.clear();
+    this.questions.loseAll(`The library could not answer: ${reason}.`);
   }
 }

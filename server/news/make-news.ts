@@ -9,7 +9,7 @@ import { pairOf } from '../comparisons/run-evidence.ts';
 import type { Pool } from '../database/pool.ts';
 import { select } from '../database/rows.ts';
 import { factsOfFindings, sentenceOfFinding, type SpanView } from '../findings/span-view.ts';
-import type { Library } from '../library/library.ts';
+import type { Questions } from '../library/questions.ts';
 import { pathDigest } from '../store/hash.ts';
 import { containersOf } from './containers.ts';
 import { growthOf } from './growth.ts';
@@ -21,8 +21,13 @@ const mostLooked = 20_000;
 
 export interface NewsContext {
   pool: Pool;
-  library: Library;
+  library: AskedLibrary;
 }
+
+/** Whoever answers questions about builds: the library, or a thread's way to it. */
+export interface AskedLibrary {
+  ask<Name extends keyof Questions>(name: Name, channelId: number, build: string, ask: Questions[Name]['ask']): Promise<Questions[Name]['answer']>;
+} // prettier-ignore
 
 /** The news of a span, and how much each of its findings is news. */
 export async function makeNews(

@@ -15,17 +15,19 @@ const reportQuery = z.object({
 });
 
 /** What is new in an update, for people to look at and for other programs to read. */
-export function newsRoutes({ pool, news }: ServerContext): Hono {
+export function newsRoutes({ pool, spans }: ServerContext): Hono {
   const routes = new Hono();
   routes.get('/news', async (context) => {
     const { channel, from, to } = readQuery(context, spanSchema);
-    return context.json(await news.of(await findBuild(pool, channel, from), await findBuild(pool, channel, to)));
+    const span = { from: await findBuild(pool, channel, from), to: await findBuild(pool, channel, to) };
+    return context.json(await spans.ask('news', span));
   }); // prettier-ignore
 
   routes.get('/report', async (context) => {
     const { title, channel, from, to, format } = readQuery(context, reportQuery);
     const channelId = await findChannel(pool, title, channel);
-    const found = await news.of(await findBuild(pool, channelId, from), await findBuild(pool, channelId, to));
+    const span = { from: await findBuild(pool, channelId, from), to: await findBuild(pool, channelId, to) };
+    const found = await spans.ask('news', span);
     // What names and texts of a game say is data: nothing in it may run.
     context.header('Content-Security-Policy', "sandbox; default-src 'none'; style-src 'unsafe-inline'");
     return context.body(writeReport(found, format), 200, { 'Content-Type': reportTypes[format] });

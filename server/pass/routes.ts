@@ -10,7 +10,6 @@ import {
 } from '../../contract/pass.ts';
 import { findBuild, type PlacedBuild } from '../builds/builds.ts';
 import { select, type Queryable } from '../database/rows.ts';
-import { chooseFindings } from '../findings/find-page.ts';
 import { readBody, readQuery } from '../http/read-request.ts';
 import type { ServerContext } from '../http/server-context.ts';
 import { changeStates, undoBatch } from './change-states.ts';
@@ -23,9 +22,8 @@ const beatMs = 15_000;
 const mostTold = 300;
 
 /** Going through a span together: marks, who does what, labels, remarks, undo, and what others do meanwhile. */
-export function passRoutes({ pool, spans, news }: ServerContext): Hono {
+export function passRoutes({ pool, spans }: ServerContext): Hono {
   const routes = new Hono();
-  const source = { pool, spans, ranks: news.ranks };
   const buildsOf = async ({ channel, from, to }: { channel: number; from: string; to: string }): Promise<[PlacedBuild, PlacedBuild]> => [
     await findBuild(pool, channel, from),
     await findBuild(pool, channel, to),
@@ -37,7 +35,7 @@ export function passRoutes({ pool, spans, news }: ServerContext): Hono {
     let { paths } = request;
     if (!paths) {
       const query = findingsQuerySchema.parse({ ...request.filter, channel: request.channel, from: request.from, to: request.to });
-      paths = (await chooseFindings(source, from, to, query)).findings.map(({ path }) => path);
+      paths = await spans.ask('paths', { from, to, query });
     }
     return context.json(await changeStates(pool, from, to, paths, request));
   }); // prettier-ignore

@@ -111,7 +111,7 @@ describe('what lies on a shape that stays', () => {
     const other = await made(textured(await picture(20, 9)));
     expect((await compared(base, packed)).nature).to.equal('rewritten');
     const { sentence, nature } = await compared(base, other);
-    expect([nature, sentence]).to.deep.equal(['other', 'The same shape, material wood otherwise: the picture for colour of wood another.']);
+    expect([nature, sentence]).to.deep.equal(['other', 'The same shape, the picture for colour of wood: 100.0 % of the pixels differ, in red alone, darker, greener.']);
     // Nor may the fingerprint take the two for one.
     const fingerprints = await Promise.all([base, other].map(async (bytes) => fingerprintOf(await readBytes(bytes, 'a.glb'))));
     expect(fingerprints[0]).to.not.equal(fingerprints[1]);

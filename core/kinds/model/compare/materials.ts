@@ -59,18 +59,24 @@ async function compareOne(name: string, old: Material | undefined, now: Material
     changed.push(factor);
     result.figures.push({ name: `${factor} of ${name}`, old: valueText(then), new: valueText(value) });
   }
+  const pictures: string[] = [];
   for (const [at, slot] of slots.entries()) {
     const said = await compareTextures(`${slotNames[at] ?? slot} of ${name}`, textureOf(old, slot), textureOf(now, slot), others, result.figures);
-    if (said !== '') changed.push(said);
+    if (said !== '') pictures.push(said);
   }
-  if (changed.length === 0 && besidesOf(old) !== besidesOf(now)) changed.push('what its extensions say');
+  if (changed.length + pictures.length === 0 && besidesOf(old) !== besidesOf(now)) changed.push('what its extensions say');
   if (changed.length > 0) result.said.push(`material ${name} otherwise: ${changed.slice(0, 3).join(', ')}${changed.length > 3 ? ' and more' : ''}`);
+  result.said.push(...pictures);
 } // prettier-ignore
 
 /** Its extensions, and how its pictures are laid and repeated. */
 function besidesOf(material: Material): string {
   const infos = slots.map((slot) => (textureOf(material, slot) ? material[`get${slot}TextureInfo`]() : null));
   return [...material.listExtensions(), ...infos].map(propertyText).join('\n');
+}
+
+function lower(sentence: string): string {
+  return `${sentence.charAt(0).toLowerCase()}${sentence.slice(1).replace(/\.$/, '')}`;
 }
 
 function factorsOf(material: Material): Record<string, string | readonly number[]> {
@@ -103,11 +109,11 @@ function textureOf(material: Material, slot: (typeof slots)[number]): Texture | 
 /** @returns what differs, empty where nothing does */
 async function compareTextures(name: string, old: Texture | null, now: Texture | null, others: OtherKinds, figures: Figure[]): Promise<string> {
   if (!old && !now) return '';
-  if (!old || !now) return `picture for ${name} ${now ? 'new' : 'gone'}`;
+  if (!old || !now) return `the picture for ${name} ${now ? 'new' : 'gone'}`;
   const [before, after] = [old.getURI(), now.getURI()];
   if (before !== '' && after !== '' && before !== after) {
     figures.push({ name: `picture for ${name}`, old: before, new: after });
-    return `takes ${named(after)} instead of ${named(before)}`;
+    return `${named(after)} instead of ${named(before)} for ${name}`;
   }
   const [oldBytes, newBytes] = [old.getImage(), now.getImage()];
   if (!oldBytes || !newBytes || sameBytes(oldBytes, newBytes)) return '';
@@ -120,5 +126,5 @@ async function compareTextures(name: string, old: Texture | null, now: Texture |
   const nature = outcome?.comparison.nature;
   const sentence = outcome?.comparison.sentence ?? 'Its bytes differ, and they cannot be read.';
   figures.push({ name: `picture for ${name}`, old: '', new: sentence });
-  return nature === 'same' || nature === 'rewritten' || nature === 'recompressed' ? '' : `the picture for ${name} another`;
+  return nature === 'same' || nature === 'rewritten' || nature === 'recompressed' ? '' : `the picture for ${name}: ${lower(sentence)}`;
 } // prettier-ignore
