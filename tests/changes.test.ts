@@ -73,7 +73,7 @@ describe('What changed', () => {
     expect(told('definitions/lum_bow.ini')).to.equal('“lum_bow.burn_minutes” 80 → 95.');
     expect(told('maps/isle_market.json')).to.equal('4 gone.');
     expect(told('music/lamplight.wav')).to.equal(
-      'The same sound with something new at its end, 4.00 s longer.',
+      'The same sound with something new at its end, 4.00 s longer, loop 2.000 to 12.000 s instead of 2.000 to 8.000 s.',
     );
     expect(
       lines.filter(({ status, evidence: sentence }) => status === 'changed' && sentence === ''),
