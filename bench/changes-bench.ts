@@ -116,7 +116,7 @@ async function timeEvidence(work: string, say: Say, count: number): Promise<{ fi
     const all = Array.from({ length: rounds }, () => jobs).flat();
     const pictureSeconds = await timed(all);
     say(`Evidence of ${all.length} pairs of pictures: ${pictureSeconds.toFixed(1)} s`);
-    const script = `seq 0 ${all.length - 1} | xargs -P 2 -I N sh -c 'echo "$(compare -metric AE "$0/$((N % ${distinctPairs})).png" "$1/$((N % ${distinctPairs})).png" null: 2>&1)"' ${older} ${newer}`;
+    const script = `seq 0 ${all.length - 1} | xargs -P 2 -I {} sh -c 'echo "$(compare -metric AE "$0/$(({} % ${distinctPairs})).png" "$1/$(({} % ${distinctPairs})).png" null: 2>&1)"' ${older} ${newer}`;
     const { seconds: compareSeconds, output: counts } = await run('sh', ['-c', script], undefined, { MAGICK_THREAD_LIMIT: '1' });
     if (counts.trim().split(/\s+/).filter((count) => Number(count) > 0).length !== all.length) throw new Error(`compare did not count every pair: ${counts.slice(0, 200)}`);
     say(`compare -metric AE over the same pairs, two at a time: ${compareSeconds.toFixed(1)} s`);
