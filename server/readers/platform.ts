@@ -102,6 +102,6 @@ function cannotDecode(error: unknown): ReadError {
 export async function encodePreview({ rgba, width, height }: Raster): Promise<Buffer> {
   const sharp = await loadSharp();
   return sharp(rgba, { raw: { width, height, channels: 4 } })
-    .webp({ quality: 84, effort: 2 })
+    .webp({ quality: 84, effort: 0 })
     .toBuffer();
 }

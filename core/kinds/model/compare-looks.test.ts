@@ -117,6 +117,11 @@ describe('what lies on a shape that stays', () => {
     expect(fingerprints[0]).to.not.equal(fingerprints[1]);
   });
 
+  it('tells that a part has another name', async () => {
+    const renamed = await made(({ document }) => void document.getRoot().listNodes()[0]?.setName('keg'));
+    expect((await compared(await made(), renamed)).sentence).to.equal('The same shape, part barrel is called keg now.');
+  });
+
   it('tells of points to hang things on that moved or turned', async () => {
     const withHook = (metres: number, turned: boolean) => made(({ document }) => {
       const hook = document.createNode('hook').setTranslation([0, metres, 0]).setRotation(turned ? [0, Math.SQRT1_2, 0, Math.SQRT1_2] : [0, 0, 0, 1]);

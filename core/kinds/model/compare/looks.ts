@@ -9,6 +9,9 @@ const mostAsked = 10_000;
 /** Of triangles that only one file has: where these lie near a seam of the other one, they do not count. */
 const seamShare = 0.01;
 
+/** Triangles that lie on one another are rarely more than two; where a part has shrunk to a point, all of them do. */
+const mostPartners = 16;
+
 /** What the vertices of two surfaces have besides their places, and what of it differs. */
 export interface LookDifference {
   name: string;
@@ -48,7 +51,7 @@ export function compareLooks(old: LookedAt, now: LookedAt, shared: SharedTriangl
     asked++;
     // Triangles may lie on one another, front and back: the one that fits best.
     let least = Infinity;
-    for (; partner >= 0 && least > 0; partner = shared.next[partner] ?? -1) {
+    for (let tried = 0; partner >= 0 && least > 0 && tried < mostPartners; tried++, partner = shared.next[partner] ?? -1) {
       const misfit = cornerDifferences(triangle, partner, old.surface, now.surface, shared, pairs, found);
       if (misfit >= least) continue;
       least = misfit;

@@ -28,6 +28,7 @@ export function sayModel(changes: Changes, [old, now]: readonly [ModelFacts, Mod
   const others: string[] = [];
   const names = (status: 'added' | 'gone'): string[] => parts.filter((part) => part.status === status).map(({ name }) => name);
   others.push(...sayList(names('added'), 'part', 'new'), ...sayList(names('gone'), 'part', 'gone'));
+  others.push(...sayRenamed(parts.map(({ name }) => name.split(' → ')).filter(({ length }) => length === 2)));
   others.push(...changes.materials);
   others.push(...changes.looks.map(sayLook));
   others.push(...sayNodes(bones, 'bone', placed !== null), ...sayNodes(nodes, 'node', placed !== null));
@@ -77,6 +78,12 @@ function sayNodes({ added, gone, reparented, moved }: NodeChanges, noun: string,
 function sayList(names: readonly string[], noun: string, what: string): string[] {
   if (names.length === 0) return [];
   return [names.length <= 2 ? `${noun}${names.length === 1 ? '' : 's'} ${names.join(' and ')} ${what}` : `${names.length} ${noun}s ${what}`];
+} // prettier-ignore
+
+function sayRenamed(pairs: readonly string[][]): string[] {
+  const [[old, now] = []] = pairs;
+  if (pairs.length === 0) return [];
+  return [pairs.length === 1 ? `part ${old ?? ''} is called ${now ?? ''} now` : `${pairs.length} parts are called otherwise`];
 } // prettier-ignore
 
 function sayClip(clip: ClipDetail): string[] {

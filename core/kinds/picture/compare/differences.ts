@@ -51,43 +51,46 @@ export function pixelDifferences(old: Raster, now: Raster, factor: number): Pixe
   for (let y = 0; y < height; y++) {
     const tileRow = (y >> 4) * tilesAcross;
     const blockRow = Math.floor(y / factor) * blocksAcross;
-    for (let x = 0, pixel = y * width; x < width; x++, pixel++) {
-      const p = a[pixel] ?? 0;
-      const q = b[pixel] ?? 0;
-      if (p === q) continue;
-      // Colour where nothing covers is not seen.
-      if (p >>> 24 === 0 && q >>> 24 === 0) hidden++;
-      if ((differing & mask) === 0) sampled.push(pixel);
-      differing++;
-      const bits = p ^ q;
-      let step = 0;
-      if ((bits & 0xff) !== 0) {
-        step = Math.abs((p & 255) - (q & 255));
-        redCount++;
-        redSum += step;
+    for (let tile = 0, x = 0, pixel = y * width; tile < tilesAcross; tile++) {
+      let sum = 0;
+      for (const end = Math.min(width, x + tileSide); x < end; x++, pixel++) {
+        const p = a[pixel] ?? 0;
+        const q = b[pixel] ?? 0;
+        if (p === q) continue;
+        // Colour where nothing covers is not seen.
+        if (p >>> 24 === 0 && q >>> 24 === 0) hidden++;
+        if ((differing & mask) === 0) sampled.push(pixel);
+        differing++;
+        const bits = p ^ q;
+        let step = 0;
+        if ((bits & 0xff) !== 0) {
+          step = Math.abs((p & 255) - (q & 255));
+          redCount++;
+          redSum += step;
+        }
+        if ((bits & 0xff00) !== 0) {
+          const green = Math.abs(((p >>> 8) & 255) - ((q >>> 8) & 255));
+          greenCount++;
+          greenSum += green;
+          if (green > step) step = green;
+        }
+        if ((bits & 0xff0000) !== 0) {
+          const blue = Math.abs(((p >>> 16) & 255) - ((q >>> 16) & 255));
+          blueCount++;
+          blueSum += blue;
+          if (blue > step) step = blue;
+        }
+        if (bits >>> 24 !== 0) {
+          const alpha = Math.abs((p >>> 24) - (q >>> 24));
+          alphaCount++;
+          alphaSum += alpha;
+          if (alpha > step) step = alpha;
+        }
+        const block = blockRow + (blockOf[x] ?? 0);
+        if (step > (blockSteps[block] ?? 0)) blockSteps[block] = step;
+        sum += step;
       }
-      if ((bits & 0xff00) !== 0) {
-        const green = Math.abs(((p >>> 8) & 255) - ((q >>> 8) & 255));
-        greenCount++;
-        greenSum += green;
-        if (green > step) step = green;
-      }
-      if ((bits & 0xff0000) !== 0) {
-        const blue = Math.abs(((p >>> 16) & 255) - ((q >>> 16) & 255));
-        blueCount++;
-        blueSum += blue;
-        if (blue > step) step = blue;
-      }
-      if (bits >>> 24 !== 0) {
-        const alpha = Math.abs((p >>> 24) - (q >>> 24));
-        alphaCount++;
-        alphaSum += alpha;
-        if (alpha > step) step = alpha;
-      }
-      const block = blockRow + (blockOf[x] ?? 0);
-      if (step > (blockSteps[block] ?? 0)) blockSteps[block] = step;
-      const tile = tileRow + (x >> 4);
-      tileSums[tile] = (tileSums[tile] ?? 0) + step;
+      if (sum > 0) tileSums[tileRow + tile] = (tileSums[tileRow + tile] ?? 0) + sum;
     }
   }
   const tileMeans = Float32Array.from(tileSums, (sum) => sum / (tileSide * tileSide));
@@ -102,7 +105,7 @@ export function pixelDifferences(old: Raster, now: Raster, factor: number): Pixe
 } // prettier-ignore
 
 /** Of few pixels that differ, nearly all; spread evenly. */
-function differingPixels(a: Uint32Array, b: Uint32Array, differing: number): number[] {
+function differingPixels(a: Int32Array, b: Int32Array, differing: number): number[] {
   const every = Math.max(1, Math.floor(differing / mostMeasured));
   const pixels: number[] = [];
   let met = 0;
@@ -112,8 +115,8 @@ function differingPixels(a: Uint32Array, b: Uint32Array, differing: number): num
 }
 
 function measured(
-  a: Uint32Array,
-  b: Uint32Array,
+  a: Int32Array,
+  b: Int32Array,
   differing: number,
   pixels: readonly number[],
 ): Pick<PixelDifferences, 'visibleShare' | 'meanDifference' | 'greatestDifference'> {

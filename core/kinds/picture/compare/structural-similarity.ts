@@ -10,7 +10,7 @@ const bandRows = 8;
 
 /** Bands of eight rows, which is what a window is high, spread evenly over large pictures; of others all rows. */
 export function bandsOf({ width, height, rgba }: Raster): Bands {
-  const every = Math.max(1, Math.floor(Math.sqrt((width * height) / 65_536)));
+  const every = Math.max(1, Math.floor(Math.sqrt((width * height) / 40_000)));
   if (every < 3) return { values: brightnessOf({ width, height, rgba }), height };
   const bands = Math.max(1, Math.floor(height / bandRows / every));
   const values = new Uint8Array(bands * bandRows * width);

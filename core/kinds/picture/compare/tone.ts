@@ -4,9 +4,18 @@ import { writeLab } from './colour-difference.ts';
 
 const side = 32;
 
+const tinies = new WeakMap<Raster, Raster>();
+
+/** A picture as a few pixels, made once. */
+function tiny(raster: Raster): Raster {
+  const known = tinies.get(raster) ?? stretch(raster, side, side);
+  tinies.set(raster, known);
+  return known;
+}
+
 /** Mean CIELAB of what is covered. */
 export function meanLab(raster: Raster): [number, number, number] {
-  const { rgba } = stretch(raster, side, side);
+  const { rgba } = tiny(raster);
   const lab = new Float64Array(3);
   const sum: [number, number, number] = [0, 0, 0];
   let covered = 0;
@@ -68,7 +77,7 @@ export function normalDegrees(
 
 /** Directions as they are kept in tangent space: x, y and z from -1 to 1 as 0 to 255, most of them pointing out. */
 function isNormalMap(raster: Raster): boolean {
-  const { rgba } = stretch(raster, side, side);
+  const { rgba } = tiny(raster);
   let [unit, outward] = [0, 0];
   for (let at = 0; at < rgba.length; at += 4) {
     const length = Math.hypot(...direction(rgba, at));

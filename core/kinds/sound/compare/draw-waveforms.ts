@@ -1,8 +1,9 @@
 import { previewSize, type Raster } from '../../reading.ts';
 
 const height = 150;
-const ink = [60, 98, 92] as const;
-const differs = [196, 72, 32] as const;
+/** As words: opaque, then blue, green and red. */
+const ink = 0xff5c623c;
+const differs = 0xff2048c4;
 
 /** The older sound above the newer one, aligned, all channels in one; stretches that differ in another colour. */
 export function drawWaveforms(
@@ -16,6 +17,7 @@ export function drawWaveforms(
   const framesOf = ([first]: readonly Float32Array[]): number => first?.length ?? 0;
   const end = Math.max(framesOf(now) / sampleRates[1], framesOf(old) / sampleRates[0] + shiftSeconds);
   const rgba = new Uint8Array(previewSize * height * 4);
+  const pixels = new Uint32Array(rgba.buffer);
   const secondsOf = (x: number): number => begin + ((end - begin) * x) / previewSize;
   const draw = (channels: readonly Float32Array[], rate: number, shift: number, top: number): void => {
     const half = height / 4 - 4;
@@ -34,7 +36,7 @@ export function drawWaveforms(
       const isOther = ranges.some((range) => secondsOf(x + 1) > range.from && secondsOf(x) < range.to);
       const middle = top + height / 4;
       for (let y = Math.round(middle - Math.min(1, high) * half); y <= Math.round(middle - Math.max(-1, low) * half); y++)
-        rgba.set([...(isOther ? differs : ink), 255], (y * previewSize + x) * 4);
+        pixels[y * previewSize + x] = isOther ? differs : ink;
     }
   };
   draw(old, sampleRates[0], shiftSeconds, 0);
