@@ -1,6 +1,6 @@
 import { XMLParser } from 'fast-xml-parser';
 import papa from 'papaparse';
-import type { Figure, ValueChange } from '../../../contract/comparisons.ts';
+import type { Figure, PlacementChange, ValueChange } from '../../../contract/comparisons.ts';
 import type { PlacementRecipe } from '../../../contract/recipes.ts';
 import { plural } from '../../figures.ts';
 import { named } from '../comparing.ts';
@@ -90,16 +90,32 @@ function isReadBy({
   };
 }
 
-/** What differs of it. Null on either side: that nobody looked. */
-export function compareBesides(old: Besides | null, now: Besides | null): { said: string[]; figures: Figure[] } {
+/**
+ * What differs of it. Null on either side: that nobody looked.
+ * @param hasOtherRows whether placements came or went: what their rows say besides came and went with them
+ */
+export function compareBesides(old: Besides | null, now: Besides | null, hasOtherRows: boolean): { said: string[]; figures: Figure[] } {
   if (!old || !now) return { said: ['what stands beside the placements was not compared'], figures: [] };
-  const changes = compareValues(old, now);
+  const changes = hasOtherRows ? compareValues(...withoutRows(old, now)) : compareValues(old, now);
   const [first] = changes;
   if (!first) return { said: [], figures: [] };
   return {
     said: [changes.length === 1 ? sayOne(first) : `${plural(changes.length, 'value')} beside them otherwise, ${sayOne(first)}`],
     figures: changes.slice(0, 12).map(({ key, old: before, new: after }) => ({ name: key, old: before, new: after })),
   };
+} // prettier-ignore
+
+/** Whether placements came or went. */
+export function hasOtherRows(changes: readonly PlacementChange[]): boolean {
+  return changes.some(({ status }) => status === 'added' || status === 'gone');
+}
+
+/** What stands but once in either file is of the map as a whole. */
+function withoutRows(...sides: [Besides, Besides]): [KeyedValue[], KeyedValue[]] {
+  const isRepeated = (values: Besides, at: number): boolean => values[at]?.key === values[at - 1]?.key || values[at]?.key === values[at + 1]?.key;
+  const repeated = new Set(sides.flatMap((values) => values.filter((_, at) => isRepeated(values, at)).map(({ key }) => key)));
+  const [old, now] = sides.map((values) => values.filter(({ key }) => !repeated.has(key)));
+  return [old ?? [], now ?? []];
 } // prettier-ignore
 
 function sayOne({ status, key, old, new: now }: ValueChange): string {

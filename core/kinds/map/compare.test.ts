@@ -122,6 +122,10 @@ describe('comparing maps', () => {
     expect((await against(marsh({ tide: 2, weather: 'rain' }, [...base].reverse()))).nature).to.equal('rewritten');
     const loot = await against(marsh({ weather: 'rain', tide: 2 }, base.map((item) => (item.id === 'c' ? { ...item, loot: 'amber' } : item))));
     expect(loot.sentence).to.equal('The same placements, “placements.loot” new: amber.');
+    // What the row of a new placement says besides came with it.
+    const more = [...base.map((item) => ({ ...item, loot: 'none' })), { ...placement('z', 'props/lamp.glb', [50, 0, 50]), loot: 'amber' }];
+    const rows = await compareBytes({ bytes: marsh({ tide: 2 }, more.slice(0, -1)), path: 'a.map.json' }, { bytes: marsh({ tide: 3 }, more), path: 'a.map.json' });
+    expect(rows.sentence).to.equal('“lamp” placed, “tide” 2 → 3.');
     const fingerprints = await Promise.all([marsh({ weather: 'rain' }), marsh({ weather: 'fog' }), marsh({ weather: 'rain' }, [...base].reverse())].map(async (bytes) => fingerprintOf(await readBytes(bytes, 'a.map.json'))));
     expect(fingerprints[0]).to.not.equal(fingerprints[1]);
     expect(fingerprints[0]).to.equal(fingerprints[2]);

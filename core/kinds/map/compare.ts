@@ -3,7 +3,7 @@ import { plural } from '../../figures.ts';
 import { figure, metresText, named, sentenceOf, type Comparer } from '../comparing.ts';
 import { identify } from '../identify.ts';
 import type { ReadRequest } from '../reading.ts';
-import { besidesOf, compareBesides } from './besides.ts';
+import { besidesOf, compareBesides, hasOtherRows } from './besides.ts';
 import { compareTileMaps } from './compare/tiles.ts';
 import { drawChanges } from './compare/draw-changes.ts';
 import { compareScenes } from './compare/scenes.ts';
@@ -15,7 +15,7 @@ export const compareMaps: Comparer = async (oldRequest, newRequest) => {
   if (hasTiles(oldRequest) && hasTiles(newRequest)) return compareTileMaps(oldRequest, newRequest);
   const [old, now] = [openPlacements(oldRequest), openPlacements(newRequest)];
   const { changes, firstModels, goneModels } = compareScenes(old, now);
-  const besides = compareBesides(besidesOf(oldRequest), besidesOf(newRequest));
+  const besides = compareBesides(besidesOf(oldRequest), besidesOf(newRequest), hasOtherRows(changes));
   const classes: MapDetail['classes'] = {};
   for (const { class: name, status } of changes) {
     const counts = (classes[name] ??= {});

@@ -3,7 +3,7 @@ import { plural } from '../../../figures.ts';
 import { figure, sentenceOf, type Outcome } from '../../comparing.ts';
 import { previewSize, ReadError, type Raster, type ReadRequest } from '../../reading.ts';
 import { identify } from '../../identify.ts';
-import { besidesOf, compareBesides } from '../besides.ts';
+import { besidesOf, compareBesides, hasOtherRows } from '../besides.ts';
 import { openTiles } from '../read-tiles.ts';
 import type { TileMap } from '../tile-map.ts';
 import { compareScenes } from './scenes.ts';
@@ -34,7 +34,7 @@ export async function compareTileMaps(oldRequest: ReadRequest, newRequest: ReadR
   const classes: MapDetail['classes'] = {};
   for (const { class: name, status } of changes) (classes[name] ??= {})[status] = (classes[name]?.[status] ?? 0) + 1;
   const size = ({ width, height }: TileMap): string => `${width} × ${height} tiles`;
-  const besides = compareBesides(besidesOf(oldRequest), besidesOf(newRequest));
+  const besides = compareBesides(besidesOf(oldRequest), besidesOf(newRequest), hasOtherRows(changes));
   const isSame = cells + changes.length === 0;
   const [first] = tiles;
   return {
