@@ -51,11 +51,13 @@ export async function chooseFindings(source: PageSource, from: PlacedBuild, to: 
   }
   const numberOfRule = view.folds.findIndex(({ key }) => key === query.noise);
   const isShown = (at: number): boolean => query.noise === 'all' || view.ruleOf[at] === (query.noise === '' ? -1 : numberOfRule);
-  const findings = index.listed(`${JSON.stringify({ ...query, offset: 0, limit: 0 })} ${revision}`, () => {
+  const make = (): PlainFinding[] => {
     const fits = filterOf(query, states);
     const chosen = view.findings.filter((finding, at) => isShown(at) && fits(finding));
     return sorted(chosen, query.sort, view, ranks);
-  });
+  };
+  // How much a thing is news changes with more than the view.
+  const findings = ranks ? make() : index.listed(`${JSON.stringify({ ...query, offset: 0, limit: 0 })} ${revision}`, make);
   return { view, states, carried, carriedStates, findings };
 } // prettier-ignore
 
