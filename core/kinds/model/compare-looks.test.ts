@@ -30,18 +30,30 @@ async function made(change: (made: Made) => void | Promise<void> = () => undefin
   return new NodeIO().registerExtensions([KHRMaterialsClearcoat]).writeBinary(document);
 } // prettier-ignore
 
-async function compared(old: Uint8Array, now: Uint8Array, path = 'a.glb'): Promise<Comparison & { model: ModelDetail }> {
+async function compared(
+  old: Uint8Array,
+  now: Uint8Array,
+  path = 'a.glb',
+): Promise<Comparison & { model: ModelDetail }> {
   const comparison = await compareBytes({ bytes: old, path }, { bytes: now, path });
   if (comparison.detail?.kind !== 'model') throw new Error('no detail of a model');
   return { ...comparison, model: comparison.detail };
 }
 
-const textured = (png: Buffer) => ({ document, primitive }: Made): void => {
-  primitive.getMaterial()?.setBaseColorTexture(document.createTexture('wood').setImage(new Uint8Array(png)).setMimeType('image/png'));
-};
+const textured =
+  (png: Buffer) =>
+  ({ document, primitive }: Made): void => {
+    primitive
+      .getMaterial()
+      ?.setBaseColorTexture(
+        document.createTexture('wood').setImage(new Uint8Array(png)).setMimeType('image/png'),
+      );
+  };
 
 const picture = (red: number, compressionLevel: number): Promise<Buffer> =>
-  sharp({ create: { width: 64, height: 64, channels: 3, background: { r: red, g: 40, b: 40 } } }).png({ compressionLevel }).toBuffer();
+  sharp({ create: { width: 64, height: 64, channels: 3, background: { r: red, g: 40, b: 40 } } })
+    .png({ compressionLevel })
+    .toBuffer();
 
 describe('what lies on a shape that stays', () => {
   it('finds one vertex among 100,000 triangles that moved, by how far', async () => {
@@ -111,15 +123,22 @@ describe('what lies on a shape that stays', () => {
     const other = await made(textured(await picture(20, 9)));
     expect((await compared(base, packed)).nature).to.equal('rewritten');
     const { sentence, nature } = await compared(base, other);
-    expect([nature, sentence]).to.deep.equal(['other', 'The same shape, the picture for colour of wood: 100.0 % of the pixels differ, in red alone, darker, greener.']);
+    expect([nature, sentence]).to.deep.equal([
+      'other',
+      'The same shape, the picture for colour of wood: 100.0 % of the pixels differ, in red alone, darker, greener.',
+    ]);
     // Nor may the fingerprint take the two for one.
-    const fingerprints = await Promise.all([base, other].map(async (bytes) => fingerprintOf(await readBytes(bytes, 'a.glb'))));
+    const fingerprints = await Promise.all(
+      [base, other].map(async (bytes) => fingerprintOf(await readBytes(bytes, 'a.glb'))),
+    );
     expect(fingerprints[0]).to.not.equal(fingerprints[1]);
   });
 
   it('tells that a part has another name', async () => {
     const renamed = await made(({ document }) => void document.getRoot().listNodes()[0]?.setName('keg'));
-    expect((await compared(await made(), renamed)).sentence).to.equal('The same shape, part barrel is called keg now.');
+    expect((await compared(await made(), renamed)).sentence).to.equal(
+      'The same shape, part barrel is called keg now.',
+    );
   });
 
   it('tells of points to hang things on that moved or turned', async () => {
@@ -166,7 +185,9 @@ describe('shapes that are hard to compare', () => {
     const { sentence, nature, kind } = await compared(cloud(0), cloud(0.5), 'a.obj');
     expect([nature, kind]).to.deep.equal(['other', 'model']);
     expect(sentence).to.equal('1 of 3 points moved, by up to 500 mm.');
-    expect((await compared(cloud(0), obj('v 0 0 0', 'v 1 0 0', 'p 1 2'), 'a.obj')).sentence).to.equal('2 points instead of 3.');
+    expect((await compared(cloud(0), obj('v 0 0 0', 'v 1 0 0', 'p 1 2'), 'a.obj')).sentence).to.equal(
+      '2 points instead of 3.',
+    );
   });
 
   it('leaves out triangles that are nowhere, and counts them', async () => {

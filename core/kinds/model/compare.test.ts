@@ -26,7 +26,8 @@ function surface(geometry: BufferGeometry): Surface {
   return found;
 } // prettier-ignore
 
-const distanceOf = (old: Surface, now: Surface): SurfaceDistance => surfaceDistance(old, now, sharedTriangles(old, now));
+const distanceOf = (old: Surface, now: Surface): SurfaceDistance =>
+  surfaceDistance(old, now, sharedTriangles(old, now));
 
 interface Made {
   document: Document;

@@ -73,7 +73,8 @@ function bytesOf({ buffer, byteOffset, byteLength }: Uint8Array | Uint16Array | 
 
 /** The largest level of every layer, side, slice and frame that both have; then the smaller levels. */
 function commonImages(old: Picture, now: Picture): ImagePlace[] {
-  const count = (key: 'layers' | 'faces' | 'depth' | 'levels' | 'frames'): number => Math.min(old[key], now[key]);
+  const count = (key: 'layers' | 'faces' | 'depth' | 'levels' | 'frames'): number =>
+    Math.min(old[key], now[key]);
   const places: ImagePlace[] = [];
   for (let layer = 0; layer < count('layers'); layer++)
     for (let face = 0; face < count('faces'); face++)

@@ -99,7 +99,8 @@ describe('comparing sounds', () => {
   it('finds a click of a hundredth of a second in what else is the same to the sample', async () => {
     const clicked = new Float32Array(base);
     // A thousandth of full scale: less than a thousandth of a thousandth of all that is heard.
-    for (let sample = 3 * rate; sample < 3.01 * rate; sample++) clicked[sample] = (clicked[sample] ?? 0) + (sample % 2 === 0 ? 0.004 : -0.004);
+    for (let sample = 3 * rate; sample < 3.01 * rate; sample++)
+      clicked[sample] = (clicked[sample] ?? 0) + (sample % 2 === 0 ? 0.004 : -0.004);
     writeFileSync(at('clicked.wav'), wave(clicked));
     const comparison = await against('clicked.wav');
     expect([comparison.nature, comparison.sentence]).to.deep.equal(['other', 'Other from 3.00 s to 3.01 s.']);
@@ -114,19 +115,30 @@ describe('comparing sounds', () => {
       return Math.exp(-time * 2) * (0.6 * Math.sin(2 * Math.PI * 180 * time) + rattle * Math.exp(-time * 3));
     });
     const cut = strike.subarray(Math.round(rate * 0.1));
-    const { sentence } = await compareBytes({ bytes: wave(strike), path: 'a.wav' }, { bytes: wave(cut), path: 'a.wav' });
+    const { sentence } = await compareBytes(
+      { bytes: wave(strike), path: 'a.wav' },
+      { bytes: wave(cut), path: 'a.wav' },
+    );
     expect(sentence).to.equal('The same sound, 0.10 s shorter, without its first 0.10 s.');
   });
 
   it('is not merely packed otherwise where the loop or the number of channels is another one', async () => {
     const looped = (startFrame: number): Uint8Array => wav(base, { startFrame, endFrame: base.length - 1 });
-    const { nature, sentence } = await compareBytes({ bytes: looped(22_050), path: 'a.wav' }, { bytes: looped(11_025), path: 'a.wav' });
+    const { nature, sentence } = await compareBytes(
+      { bytes: looped(22_050), path: 'a.wav' },
+      { bytes: looped(11_025), path: 'a.wav' },
+    );
     expect(nature).to.equal('other');
     expect(sentence).to.match(/^The same samples, loop 0\.500 to .* instead of 1\.000 to .* s\.$/);
     const stereo = await sox('stereo.wav', 'channels', '2');
-    expect([stereo.nature, stereo.sentence]).to.deep.equal(['other', 'The same sound, packed otherwise, 2 channels instead of 1.']);
+    expect([stereo.nature, stereo.sentence]).to.deep.equal([
+      'other',
+      'The same sound, packed otherwise, 2 channels instead of 1.',
+    ]);
     // Nor do the fingerprints take them for one.
-    const fingerprints = await Promise.all([22_050, 11_025].map(async (frame) => fingerprintOf(await readBytes(looped(frame), 'a.wav'))));
+    const fingerprints = await Promise.all(
+      [22_050, 11_025].map(async (frame) => fingerprintOf(await readBytes(looped(frame), 'a.wav'))),
+    );
     expect(fingerprints[0]).to.not.equal(fingerprints[1]);
   });
 

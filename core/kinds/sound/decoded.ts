@@ -69,11 +69,17 @@ export function floatsOf({ channels, frames, samples }: DecodedSound): readonly 
 }
 
 /** The content for the fingerprint: equal for equal samples, loops and marks, whatever packed them. */
-export function contentOf({ sampleRate, channels, frames, samples }: DecodedSound, loops: SoundFacts['loops'], cues: SoundFacts['cues']): Uint8Array[] {
+export function contentOf(
+  { sampleRate, channels, frames, samples }: DecodedSound,
+  loops: SoundFacts['loops'],
+  cues: SoundFacts['cues'],
+): Uint8Array[] {
   const arrays = 'integers' in samples ? [samples.integers] : samples.floats;
   const name = 'integers' in samples ? samples.integers.BYTES_PER_ELEMENT * 8 : 'float';
   return [
-    new TextEncoder().encode(`sound ${sampleRate} ${channels} ${frames} ${name} ${JSON.stringify([loops, cues])}\n`),
+    new TextEncoder().encode(
+      `sound ${sampleRate} ${channels} ${frames} ${name} ${JSON.stringify([loops, cues])}\n`,
+    ),
     ...arrays.map(({ buffer, byteOffset, byteLength }) => new Uint8Array(buffer, byteOffset, byteLength)),
   ];
 }

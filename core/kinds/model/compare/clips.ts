@@ -26,7 +26,8 @@ export function compareClips(old: Document, now: Document): ClipDetail[] {
     }
     const oldPose = new Pose(old, then);
     const { moved, others } = greatestDifferences(oldPose, pose);
-    const isSame = moved.amount < leastMetres && others.length === 0 && Math.abs(oldPose.seconds - pose.seconds) < 1e-3;
+    const isSame =
+      moved.amount < leastMetres && others.length === 0 && Math.abs(oldPose.seconds - pose.seconds) < 1e-3;
     result.push({
       name, status: isSame ? 'same' : 'changed', oldSeconds: oldPose.seconds, newSeconds: pose.seconds,
       greatestMetres: moved.amount, bone: moved.bone, atSeconds: moved.atSeconds, others,

@@ -192,6 +192,9 @@ export function sayLook({ name, status, share, greatest }: LookDifference): stri
 function amountText(name: string, greatest: number): string {
   if (name.startsWith('morph')) return metresText(greatest);
   // Two unit vectors so far apart are at this angle.
-  if (name === 'normals') return `${((2 * Math.asin(Math.min(1, greatest / 2)) * 180) / Math.PI).toFixed(0)}°`;
-  return name.startsWith('UV') ? `${greatest.toFixed(greatest < 0.1 ? 3 : 2)} of the picture` : percentText(Math.min(1, greatest));
+  if (name === 'normals')
+    return `${((2 * Math.asin(Math.min(1, greatest / 2)) * 180) / Math.PI).toFixed(0)}°`;
+  return name.startsWith('UV')
+    ? `${greatest.toFixed(greatest < 0.1 ? 3 : 2)} of the picture`
+    : percentText(Math.min(1, greatest));
 }

@@ -13,7 +13,8 @@ function degreesText(degrees: number): string {
 
 /** Where a pose differs most: how far, else by how much it is turned, scaled or morphed. Empty where it does not. */
 export function sayPose({ greatestMetres, bone, atSeconds, others: [other] }: ClipDetail): string {
-  if (greatestMetres >= 1e-4) return `${bone} up to ${metresText(greatestMetres)} elsewhere, at ${secondsText(atSeconds)}`;
+  if (greatestMetres >= 1e-4)
+    return `${bone} up to ${metresText(greatestMetres)} elsewhere, at ${secondsText(atSeconds)}`;
   if (!other) return '';
   const amount = other.what === 'turned' ? degreesText(other.amount) : percentText(other.amount);
   return `${other.bone} ${other.what} by up to ${amount}, at ${secondsText(other.atSeconds)}`;

@@ -39,7 +39,14 @@ function compareNodes(before: ReadonlyMap<string, Placed>, after: ReadonlyMap<st
 }
 
 function bonesOf(document: Document): Map<string, Placed> {
-  return placedOf(new Set(document.getRoot().listSkins().flatMap((skin) => skin.listJoints())));
+  return placedOf(
+    new Set(
+      document
+        .getRoot()
+        .listSkins()
+        .flatMap((skin) => skin.listJoints()),
+    ),
+  );
 }
 
 function emptyNodesOf(document: Document): Map<string, Placed> {

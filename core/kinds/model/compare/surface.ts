@@ -104,7 +104,10 @@ export class DistanceField {
     const hit = this.tree.closestPointToPoint(this.point, this.found);
     if (!hit) return null;
     const at = hit.faceIndex * 3;
-    return { corners: [this.corners[at] ?? 0, this.corners[at + 1] ?? 0, this.corners[at + 2] ?? 0], point: hit.point };
+    return {
+      corners: [this.corners[at] ?? 0, this.corners[at + 1] ?? 0, this.corners[at + 2] ?? 0],
+      point: hit.point,
+    };
   }
 }
 

@@ -144,7 +144,13 @@ function measured(
 function writeOver(pixel: number, to: Float64Array, at: number): void {
   const alpha = (pixel >>> 24) / 255;
   const grey = 128 * (1 - alpha) + 0.5;
-  writeLab(((pixel & 255) * alpha + grey) | 0, (((pixel >>> 8) & 255) * alpha + grey) | 0, (((pixel >>> 16) & 255) * alpha + grey) | 0, to, at);
+  writeLab(
+    ((pixel & 255) * alpha + grey) | 0,
+    (((pixel >>> 8) & 255) * alpha + grey) | 0,
+    (((pixel >>> 16) & 255) * alpha + grey) | 0,
+    to,
+    at,
+  );
 }
 
 function labOf(labs: Float64Array, at: number): Lab {

@@ -20,7 +20,11 @@ export function sampleRelation(
   slackFrames: number,
 ): SampleRelation {
   const [a, b] = [old[0] ?? new Float32Array(0), now[0] ?? new Float32Array(0)];
-  const probe = loudestPlace(a, Math.max(0, -roughFrames + slackFrames), Math.min(a.length, b.length - roughFrames - slackFrames));
+  const probe = loudestPlace(
+    a,
+    Math.max(0, -roughFrames + slackFrames),
+    Math.min(a.length, b.length - roughFrames - slackFrames),
+  );
   const length = Math.min(probeFrames, a.length - probe);
   let [shiftFrames, best] = [roughFrames, -Infinity];
   for (let shift = roughFrames - slackFrames; shift <= roughFrames + slackFrames; shift++) {
@@ -31,7 +35,8 @@ export function sampleRelation(
       energy += there * there;
     }
     const fit = products / Math.sqrt(energy);
-    if (fit > best + 1e-9 || (fit > best - 1e-9 && Math.abs(shift) < Math.abs(shiftFrames))) [shiftFrames, best] = [shift, Math.max(best, fit)];
+    if (fit > best + 1e-9 || (fit > best - 1e-9 && Math.abs(shift) < Math.abs(shiftFrames)))
+      [shiftFrames, best] = [shift, Math.max(best, fit)];
   }
   const some = relationAt(old, now, shiftFrames, 4);
   // Looked at four times as closely, what is not the same to the sample in a fourth of it is not so in all of it.
@@ -109,7 +114,10 @@ export function residualRanges(
   const ranges: { from: number; to: number }[] = [];
   decibels.forEach((level, at) => {
     if (level < leastResidual || level < usual + aboveUsual) return;
-    const range = { from: (from + at * block) / sampleRate, to: Math.min(to, from + (at + 1) * block) / sampleRate };
+    const range = {
+      from: (from + at * block) / sampleRate,
+      to: Math.min(to, from + (at + 1) * block) / sampleRate,
+    };
     const last = ranges.at(-1);
     if (last && range.from - last.to < 0.15) last.to = range.to;
     else ranges.push(range);
