@@ -38,7 +38,7 @@ describe('The interface of the library', () => {
   it('shows folders with what is in them, and sorts by a column from the largest down', async () => {
     await go(`/library?${span}&path=data`);
     await page.getByText('31 models (3 with a skeleton)').first().waitFor();
-    await page.getByText('5 new, 19 changed since the build before').waitFor();
+    await page.getByText('5 new, 27 changed since the build before').waitFor();
     await page.getByRole('link', { name: 'models.zip' }).click();
     await page.getByRole('link', { name: 'boats' }).click();
     await page.getByRole('columnheader', { name: 'Triangles' }).getByRole('button').click();
