@@ -1,3 +1,4 @@
+import { keepRecent } from '../../core/recent.ts';
 import { listTitles, type PlacedBuild } from '../builds/builds.ts';
 import { spanEvidence, spanState } from '../comparisons/span-evidence.ts';
 import { addEvidenceJob, openEvidenceJob } from '../comparisons/run-evidence.ts';
@@ -15,12 +16,7 @@ class Recent<Value> {
 
   async of(key: string, make: () => Promise<Value>): Promise<Value> {
     const value = this.values.get(key) ?? make();
-    this.values.delete(key);
-    this.values.set(key, value);
-    for (const oldest of this.values.keys()) {
-      if (this.values.size <= keptSpans) break;
-      this.values.delete(oldest);
-    }
+    keepRecent(this.values, key, value, keptSpans);
     try {
       return await value;
     } catch (error) {

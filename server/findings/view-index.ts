@@ -1,6 +1,7 @@
 import type { FindingsPage } from '../../contract/findings.ts';
 import type { PassState } from '../../contract/pass.ts';
 import type { PlainFinding } from '../../core/findings/find.ts';
+import { keepRecent } from '../../core/recent.ts';
 import type { SpanView } from './span-view.ts';
 
 const keptLists = 8;
@@ -48,12 +49,7 @@ class ViewIndex {
   /** A list that was asked for not long ago, made once. */
   listed(key: string, make: () => PlainFinding[]): PlainFinding[] {
     const list = this.lists.get(key) ?? make();
-    this.lists.delete(key);
-    this.lists.set(key, list);
-    for (const oldest of this.lists.keys()) {
-      if (this.lists.size <= keptLists) break;
-      this.lists.delete(oldest);
-    }
+    keepRecent(this.lists, key, list, keptLists);
     return list;
   }
 

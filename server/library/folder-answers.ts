@@ -3,6 +3,7 @@ import { countsByKind, type FolderCounts as TreeCounts } from '../../core/librar
 import type { Lexicon } from '../../core/names/lexicon.ts';
 import { termsOf } from '../../core/search/expand.ts';
 import { eachHit } from '../../core/search/search.ts';
+import { keepRecent } from '../../core/recent.ts';
 import {
   findAll,
   listedAsset,
@@ -75,12 +76,7 @@ async function hitsOf(
   const { query, sequence, order } = request;
   const key = JSON.stringify([searchable.key, builds.titleId, builds.namesRevision, query, sequence, order]);
   const hits = searched.get(key) ?? findAll(searchable, lexicon, await textsOf(textFile, searchable.key), request);
-  searched.delete(key);
-  searched.set(key, hits);
-  for (const oldest of searched.keys()) {
-    if (searched.size <= keptSearches) break;
-    searched.delete(oldest);
-  }
+  keepRecent(searched, key, hits, keptSearches);
   return hits;
 } // prettier-ignore
 

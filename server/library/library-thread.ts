@@ -1,5 +1,6 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import { PathIndex } from '../../core/search/path-index.ts';
+import { keepRecent } from '../../core/recent.ts';
 import { openPool, type DatabaseAddress } from '../database/pool.ts';
 import { Lexicons } from '../names/lexicons.ts';
 import type { ChannelBuilds } from '../search/channel-tables.ts';
@@ -59,12 +60,7 @@ function libraryOf({ channelId, key, builds, sequence }: Extract<ToLibrary, { ty
   const name = `${channelId} ${key} ${sequence}`;
   const library = libraries.get(name) ?? new BuildLibrary(pool, channelId, tables, builds, sequence);
   library.builds = builds;
-  libraries.delete(name);
-  libraries.set(name, library);
-  for (const oldest of libraries.keys()) {
-    if (libraries.size <= keptBuilds) break;
-    libraries.delete(oldest);
-  }
+  keepRecent(libraries, name, library, keptBuilds);
   return library;
 } // prettier-ignore
 

@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import { formats } from '../../core/kinds/formats.ts';
 import { readersVersion } from '../../core/kinds/read.ts';
 import { PathIndex } from '../../core/search/path-index.ts';
+import { keepRecent } from '../../core/recent.ts';
 import type { DataFolder } from '../data-folder.ts';
 import type { DatabaseAddress, Pool } from '../database/pool.ts';
 import { select } from '../database/rows.ts';
@@ -95,12 +96,7 @@ export class ChannelTables {
     this.making.set(name, making);
     try {
       const made = await making;
-      this.ready.delete(channelId);
-      this.ready.set(channelId, made);
-      for (const oldest of this.ready.keys()) {
-        if (this.ready.size <= keptChannels) break;
-        this.ready.delete(oldest);
-      }
+      keepRecent(this.ready, channelId, made, keptChannels);
       return made;
     } finally {
       this.making.delete(name);
