@@ -134,6 +134,45 @@ describe('what lies on a shape that stays', () => {
     expect(fingerprints[0]).to.not.equal(fingerprints[1]);
   });
 
+  it('tells weights that changed, whatever the order of bones', async () => {
+    const skinned = (order: readonly string[], share: number) => made(({ document, primitive, vertices }) => {
+      const buffer = document.getRoot().listBuffers()[0] ?? null;
+      const bones = new Map(['hip', 'knee'].map((name) => [name, document.createNode(name)]));
+      const skin = document.createSkin();
+      for (const name of order) {
+        const bone = bones.get(name);
+        if (!bone) continue;
+        skin.addJoint(bone);
+        document.getRoot().listScenes()[0]?.addChild(bone);
+      }
+      const joints = new Uint8Array(vertices * 4);
+      const weights = new Float32Array(vertices * 4);
+      for (let vertex = 0; vertex < vertices; vertex++) {
+        joints.set([order.indexOf('hip'), order.indexOf('knee'), 0, 0], vertex * 4);
+        weights.set([1 - share, share, 0, 0], vertex * 4);
+      }
+      primitive.setAttribute('JOINTS_0', document.createAccessor().setType('VEC4').setArray(joints).setBuffer(buffer));
+      primitive.setAttribute('WEIGHTS_0', document.createAccessor().setType('VEC4').setArray(weights).setBuffer(buffer));
+      document.getRoot().listNodes()[0]?.setSkin(skin);
+    });
+    const base = await skinned(['hip', 'knee'], 0.25);
+    expect((await compared(base, await skinned(['knee', 'hip'], 0.25))).sentence).to.equal('The same shape.');
+    expect((await compared(base, await skinned(['knee', 'hip'], 0.75))).sentence).to.match(/^The same shape, weights of bones differ on 100\.0 % of its triangles/);
+  }); // prettier-ignore
+
+  it('tells that a morph target reaches farther, and which one is new', async () => {
+    const morphing = (names: readonly string[], metres: number) => made(({ document, primitive, vertices }) => {
+      const buffer = document.getRoot().listBuffers()[0] ?? null;
+      for (const name of names) {
+        const places = document.createAccessor().setType('VEC3').setArray(new Float32Array(vertices * 3).fill(metres)).setBuffer(buffer);
+        primitive.addTarget(document.createPrimitiveTarget(name).setAttribute('POSITION', places));
+      }
+    });
+    const base = await morphing(['swell'], 0.1);
+    expect((await compared(base, await morphing(['swell'], 0.2))).sentence).to.equal('The same shape, morph target swell differs on 100.0 % of its triangles, by up to 173 mm.');
+    expect((await compared(base, await morphing(['swell', 'leak'], 0.1))).sentence).to.equal('The same shape, morph target leak new.');
+  }); // prettier-ignore
+
   it('tells that a part has another name', async () => {
     const renamed = await made(({ document }) => void document.getRoot().listNodes()[0]?.setName('keg'));
     expect((await compared(await made(), renamed)).sentence).to.equal(

@@ -38,12 +38,11 @@ function* dataOf({ node, primitive }: TriangleBatch): Generator<[name: string, s
   }
   const weights = weightsOf(node, primitive);
   if (weights) yield ['weights of bones', weightParts, weights];
-  const names = node.getMesh()?.getExtras()['targetNames'] as string[] | undefined;
   let at = 0;
   for (const target of primitive.listTargets()) {
     const places = target.getAttribute('POSITION');
     at++;
-    if (places) yield [`morph target ${names?.[at - 1] ?? at}`, 3, elements(places)];
+    if (places) yield [`morph target ${target.getName() || at}`, 3, elements(places)];
   }
 } // prettier-ignore
 
