@@ -5,6 +5,7 @@ export function startsWith(bytes: Uint8Array, signature: string, at = 0): boolea
   return true;
 }
 
+/** Whether both hold the same bytes. */
 export function sameBytes(a: Uint8Array, b: Uint8Array): boolean {
   if (a.length !== b.length) return false;
   for (let at = 0; at < a.length; at++) if (a[at] !== b[at]) return false;

@@ -28,11 +28,10 @@ export const comparePictures: Comparer = async (oldRequest, newRequest) => {
   const old = await openPicture(oldRequest.bytes, oldRequest.path, oldRequest.platform);
   const now = await openPicture(newRequest.bytes, newRequest.path, newRequest.platform);
   let worst: { outcome: Outcome; place: ImagePlace } | null = null;
-  let looked = 0;
   const places = commonImages(old, now);
+  const looked = Math.min(mostImages, places.length);
   for (const place of places.slice(0, mostImages)) {
     const outcome = await compareAt(old, now, place);
-    looked++;
     if (!worst || rank(outcome) > rank(worst.outcome)) worst = { outcome, place };
   }
   const { outcome, place } = worst ?? { outcome: await compareAt(old, now, {}), place: {} };

@@ -30,6 +30,8 @@ export class Pose {
   private readonly tracks = new Map<Node, Partial<Record<Path, Track>>>();
   private readonly morphs = new Map<Node, Track>();
   private readonly roots: readonly Node[];
+  /** Made once: without names of their own, nodes are looked for among their sisters. */
+  private readonly names = new Map<Node, string>();
 
   constructor(document: Document, animation: Animation) {
     let [first, last] = [Infinity, -Infinity];
@@ -47,6 +49,7 @@ export class Pose {
     }
     this.first = Number.isFinite(first) ? first : 0;
     this.seconds = last > first ? last - first : 0;
+    for (const node of document.getRoot().listNodes()) this.names.set(node, nameOfNode(node));
     this.roots = document.getRoot().listScenes().flatMap((scene) => scene.listChildren());
   }
 
@@ -63,7 +66,7 @@ export class Pose {
         [] as unknown as mat4,
       );
       const world = above ? multiply(above, local) : local;
-      matrices.set(nameOfNode(node), world);
+      matrices.set(this.names.get(node) ?? '', world);
       for (const child of node.listChildren()) visit(child, world);
     };
     for (const root of this.roots) visit(root, null);
@@ -72,7 +75,7 @@ export class Pose {
 
   /** Shares of morph targets by the name of the node that they move. */
   weightsAt(seconds: number): Map<string, readonly number[]> {
-    return new Map([...this.morphs].map(([node, track]) => [nameOfNode(node), valueAt(track, this.first + seconds) ?? []]));
+    return new Map([...this.morphs].map(([node, track]) => [this.names.get(node) ?? '', valueAt(track, this.first + seconds) ?? []]));
   }
 } // prettier-ignore
 

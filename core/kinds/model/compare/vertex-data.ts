@@ -16,12 +16,14 @@ export function vertexDataOf(batches: readonly TriangleBatch[]): Map<string, Ver
   const all = new Map<string, VertexData>();
   let first = 0;
   for (const batch of batches) {
+    const count = batch.positions.length / 3;
     for (const [name, size, values] of dataOf(batch)) {
       const data = all.get(name) ?? { size, values: new Float32Array(vertices * size).fill(NaN) };
       all.set(name, data);
-      if (data.size === size) data.values.set(values, first * size);
+      // A damaged file may have more of it than places.
+      if (data.size === size) data.values.set(values.subarray(0, count * size), first * size);
     }
-    first += batch.positions.length / 3;
+    first += count;
   }
   return all;
 }
