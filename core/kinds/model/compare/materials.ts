@@ -4,6 +4,7 @@ import { sameBytes } from '../../../bytes.ts';
 import { named, type OtherKinds } from '../../comparing.ts';
 import { isReadError } from '../../reading.ts';
 import { propertyText } from '../property-text.ts';
+import { sayList } from './say.ts';
 
 export interface MaterialDifferences {
   /** Each a part of a sentence. */
@@ -32,8 +33,7 @@ export async function compareMaterials(old: Document, now: Document, others: Oth
     result.said.push(`material ${added[0]} instead of ${gone[0]}`);
     await compareOne(added[0], before.get(gone[0]), after.get(added[0]), others, result);
   } else {
-    if (added.length > 0) result.said.push(added.length <= 2 ? `material${added.length === 1 ? '' : 's'} ${added.join(' and ')} new` : `${added.length} materials new`);
-    if (gone.length > 0) result.said.push(gone.length <= 2 ? `material${gone.length === 1 ? '' : 's'} ${gone.join(' and ')} gone` : `${gone.length} materials gone`);
+    result.said.push(...sayList(added, 'material', 'new'), ...sayList(gone, 'material', 'gone'));
   }
   for (const [name, material] of after) if (before.has(name)) await compareOne(name, before.get(name), material, others, result);
   return result;

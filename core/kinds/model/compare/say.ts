@@ -75,7 +75,8 @@ function sayNodes({ added, gone, reparented, moved }: NodeChanges, noun: string,
   return said;
 } // prettier-ignore
 
-function sayList(names: readonly string[], noun: string, what: string): string[] {
+/** Names where they are few, else how many. */
+export function sayList(names: readonly string[], noun: string, what: string): string[] {
   if (names.length === 0) return [];
   return [names.length <= 2 ? `${noun}${names.length === 1 ? '' : 's'} ${names.join(' and ')} ${what}` : `${names.length} ${noun}s ${what}`];
 } // prettier-ignore
