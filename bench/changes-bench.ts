@@ -3,13 +3,13 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pairByLikeness } from '../core/findings/likeness/pair.ts';
 import type { EvidenceLine } from '../contract/findings.ts';
-import { findBuild } from '../server/builds/builds.ts';
-import { openDataFolder } from '../server/data-folder.ts';
-import { openPool } from '../server/database/pool.ts';
-import { shareDatabase } from '../server/database/private-mariadb.ts';
-import { applicationRoot } from '../server/application-root.ts';
-import { findBetween } from '../server/findings/differences.ts';
-import { ReaderPool, type ReadJob } from '../server/readers/reader-pool.ts';
+import { findBuild } from '../server/acquire/builds/builds.ts';
+import { openDataFolder } from '../server/platform/data-folder.ts';
+import { openPool } from '../server/platform/database/pool.ts';
+import { shareDatabase } from '../server/platform/database/private-mariadb.ts';
+import { applicationRoot } from '../server/platform/application-root.ts';
+import { findBetween } from '../server/changes/findings/differences.ts';
+import { ReaderPool, type ReadJob } from '../server/decode/reader-pool.ts';
 import { hashOf } from '../server/store/hash.ts';
 import { PackWriter } from '../server/store/pack-writer.ts';
 import type { ContentPlace } from '../server/store/layout.ts';
@@ -43,16 +43,27 @@ export async function benchChanges(say: Say, share = 1): Promise<BenchResult> {
       figures,
       ratios: { ...evidence.ratios, ...million.ratios },
       met:
-        figures.findingsSeconds < 1.5 && figures.firstPageMilliseconds < 300 && evidence.ratios.picturesToCompare <= 1 &&
-        figures.modelSeconds < 3 && figures.soundSeconds < 2 && figures.likenessSeconds < 60 && figures.likenessMebibytes < 1536 &&
-        figures.likenessFoundShare >= 0.95 && figures.likenessWrongShare <= 0.02 && figures.changesHidden === 0 && figures.noiseFoldedShare >= 0.99,
+        figures.findingsSeconds < 1.5 &&
+        figures.firstPageMilliseconds < 300 &&
+        evidence.ratios.picturesToCompare <= 1 &&
+        figures.modelSeconds < 3 &&
+        figures.soundSeconds < 2 &&
+        figures.likenessSeconds < 60 &&
+        figures.likenessMebibytes < 1536 &&
+        figures.likenessFoundShare >= 0.95 &&
+        figures.likenessWrongShare <= 0.02 &&
+        figures.changesHidden === 0 &&
+        figures.noiseFoldedShare >= 0.99,
     };
   } finally {
     rmSync(work, { recursive: true, force: true });
   }
-} // prettier-ignore
+}
 
-function timeLikeness(say: Say, count: number): Record<'likenessSeconds' | 'likenessMebibytes' | 'likenessFoundShare' | 'likenessWrongShare', number> {
+function timeLikeness(
+  say: Say,
+  count: number,
+): Record<'likenessSeconds' | 'likenessMebibytes' | 'likenessFoundShare' | 'likenessWrongShare', number> {
   const { gone, fresh, truth } = likenessSet(count);
   const begin = performance.now();
   const pairs = pairByLikeness(gone, fresh);
@@ -65,11 +76,23 @@ function timeLikeness(say: Say, count: number): Record<'likenessSeconds' | 'like
     likenessFoundShare: right / Math.max(1, truth.size),
     likenessWrongShare: (pairs.length - right) / Math.max(1, pairs.length),
   };
-  say(`Likeness over ${gone.length} and ${fresh.length}: ${likenessSeconds.toFixed(1)} s, ${right} of ${truth.size} renames found, ${pairs.length - right} wrong`);
+  say(
+    `Likeness over ${gone.length} and ${fresh.length}: ${likenessSeconds.toFixed(1)} s, ${right} of ${truth.size} renames found, ${pairs.length - right} wrong`,
+  );
   return found;
-} // prettier-ignore
+}
 
-async function timeEvidence(work: string, say: Say, count: number): Promise<{ figures: Record<'picturePairs' | 'pictureSeconds' | 'compareSeconds' | 'modelSeconds' | 'soundSeconds', number>; ratios: { picturesToCompare: number } }> {
+async function timeEvidence(
+  work: string,
+  say: Say,
+  count: number,
+): Promise<{
+  figures: Record<
+    'picturePairs' | 'pictureSeconds' | 'compareSeconds' | 'modelSeconds' | 'soundSeconds',
+    number
+  >;
+  ratios: { picturesToCompare: number };
+}> {
   const data = join(work, 'evidence');
   const [older, newer] = [join(work, 'older'), join(work, 'newer')];
   for (const folder of [older, newer]) mkdirSync(folder);
@@ -85,7 +108,7 @@ async function timeEvidence(work: string, say: Say, count: number): Promise<{ fi
   const pool = openPool(database.address, 2);
   const readers = new ReaderPool(folder.store, 2, 120);
   try {
-    const { migrate } = await import('../server/database/migrate.ts');
+    const { migrate } = await import('../server/platform/database/migrate.ts');
     const { readFileSync } = await import('node:fs');
     await migrate(pool);
     const packs = new PackWriter(folder.store);
@@ -95,17 +118,29 @@ async function timeEvidence(work: string, say: Say, count: number): Promise<{ fi
       return place;
     };
     const job = (format: string, old: ContentPlace, now: ContentPlace): ReadJob => ({
-      path: `a.${format}`, format, place: now, against: { path: `a.${format}`, format, place: old }, resolve: () => Promise.resolve(null),
+      path: `a.${format}`,
+      format,
+      place: now,
+      against: { path: `a.${format}`, format, place: old },
+      resolve: () => Promise.resolve(null),
     });
     const jobs: ReadJob[] = [];
-    for (let number = 0; number < distinctPairs; number++) jobs.push(job('png', await store(readFileSync(join(older, `${number}.png`))), await store(readFileSync(join(newer, `${number}.png`)))));
+    for (let number = 0; number < distinctPairs; number++)
+      jobs.push(
+        job(
+          'png',
+          await store(readFileSync(join(older, `${number}.png`))),
+          await store(readFileSync(join(newer, `${number}.png`))),
+        ),
+      );
     const [models, sounds] = [
       job('glb', await store(await wavySheet(224)), await store(await wavySheet(224, 0.08))),
       job('wav', await store(longWave(0)), await store(longWave(60))),
     ];
     const timed = async (wanted: readonly ReadJob[]): Promise<number> => {
       const begin = performance.now();
-      for (const { compared, reason } of await Promise.all(wanted.map((one) => readers.read(one)))) if (!compared) throw new Error(reason ?? 'not compared');
+      for (const { compared, reason } of await Promise.all(wanted.map((one) => readers.read(one))))
+        if (!compared) throw new Error(reason ?? 'not compared');
       return (performance.now() - begin) / 1000;
     };
     const smallSheets = job('glb', await store(await wavySheet(8)), await store(await wavySheet(8, 0.1)));
@@ -117,19 +152,32 @@ async function timeEvidence(work: string, say: Say, count: number): Promise<{ fi
     const pictureSeconds = await timed(all);
     say(`Evidence of ${all.length} pairs of pictures: ${pictureSeconds.toFixed(1)} s`);
     const script = `seq 0 ${all.length - 1} | xargs -P 2 -I {} sh -c 'echo "$(compare -metric AE "$0/$(({} % ${distinctPairs})).png" "$1/$(({} % ${distinctPairs})).png" null: 2>&1)"' ${older} ${newer}`;
-    const { seconds: compareSeconds, output: counts } = await run('sh', ['-c', script], undefined, { MAGICK_THREAD_LIMIT: '1' });
-    if (counts.trim().split(/\s+/).filter((count) => Number(count) > 0).length !== all.length) throw new Error(`compare did not count every pair: ${counts.slice(0, 200)}`);
+    const { seconds: compareSeconds, output: counts } = await run('sh', ['-c', script], undefined, {
+      MAGICK_THREAD_LIMIT: '1',
+    });
+    if (
+      counts
+        .trim()
+        .split(/\s+/)
+        .filter((count) => Number(count) > 0).length !== all.length
+    )
+      throw new Error(`compare did not count every pair: ${counts.slice(0, 200)}`);
     say(`compare -metric AE over the same pairs, two at a time: ${compareSeconds.toFixed(1)} s`);
     const modelSeconds = await timed([models]);
     const soundSeconds = await timed([sounds]);
-    say(`Two models of 100,352 triangles: ${modelSeconds.toFixed(2)} s; two sounds of 3 minutes: ${soundSeconds.toFixed(2)} s`);
-    return { figures: { picturePairs: all.length, pictureSeconds, compareSeconds, modelSeconds, soundSeconds }, ratios: { picturesToCompare: pictureSeconds / compareSeconds } };
+    say(
+      `Two models of 100,352 triangles: ${modelSeconds.toFixed(2)} s; two sounds of 3 minutes: ${soundSeconds.toFixed(2)} s`,
+    );
+    return {
+      figures: { picturePairs: all.length, pictureSeconds, compareSeconds, modelSeconds, soundSeconds },
+      ratios: { picturesToCompare: pictureSeconds / compareSeconds },
+    };
   } finally {
     await readers.close();
     await pool.end();
     await database.release();
   }
-} // prettier-ignore
+}
 
 /** Three minutes of stereo at 44.1 kHz; from some second on another tune. */
 function longWave(otherFrom: number, seconds = 180): Uint8Array {
@@ -140,7 +188,13 @@ function longWave(otherFrom: number, seconds = 180): Uint8Array {
   view.setUint32(4, bytes.length - 8, true);
   bytes.set(new TextEncoder().encode('WAVEfmt '), 8);
   view.setUint32(16, 16, true);
-  for (const [at, value] of [[20, 1], [22, 2], [32, 4], [34, 16]] as const) view.setUint16(at, value, true);
+  for (const [at, value] of [
+    [20, 1],
+    [22, 2],
+    [32, 4],
+    [34, 16],
+  ] as const)
+    view.setUint16(at, value, true);
   view.setUint32(24, 44_100, true);
   view.setUint32(28, 176_400, true);
   bytes.set(new TextEncoder().encode('data'), 36);
@@ -154,29 +208,69 @@ function longWave(otherFrom: number, seconds = 180): Uint8Array {
     view.setInt16(46 + frame * 4, value * 0.8, true);
   }
   return bytes;
-} // prettier-ignore
+}
 
 /** Of what was only packed otherwise, how much is folded away; and of what was changed, how much is hidden by mistake. */
-async function countNoise(work: string, say: Say): Promise<Record<'noiseFiles' | 'noiseFoldedShare' | 'changedFiles' | 'changesHidden', number>> {
+async function countNoise(
+  work: string,
+  say: Say,
+): Promise<Record<'noiseFiles' | 'noiseFoldedShare' | 'changedFiles' | 'changesHidden', number>> {
   const [older, newer, data] = [join(work, 'noise-1'), join(work, 'noise-2'), join(work, 'noise')];
   const treatments = await writeNoiseSet(older, newer);
   const worvel = join(applicationRoot, 'worvel');
-  for (const [folder, label] of [[older, '1'], [newer, '2']] as const)
+  for (const [folder, label] of [
+    [older, '1'],
+    [newer, '2'],
+  ] as const)
     await run(worvel, ['index', folder, '--title', 'Noise', '--build', label, '--data', data, '--json']);
-  const { output } = await run(worvel, ['diff', '--title', 'Noise', '--from', '1', '--to', '2', '--evidence', '--json', '--data', data]);
-  const folded = new Map(output.trimEnd().split('\n').slice(0, -1).map((line) => JSON.parse(line) as EvidenceLine).map(({ path, foldedBy }) => [path, foldedBy !== null]));
-  const of = (wanted: (treatment: string) => boolean): string[] => [...treatments].filter(([, treatment]) => wanted(treatment)).map(([path]) => path);
+  const { output } = await run(worvel, [
+    'diff',
+    '--title',
+    'Noise',
+    '--from',
+    '1',
+    '--to',
+    '2',
+    '--evidence',
+    '--json',
+    '--data',
+    data,
+  ]);
+  const folded = new Map(
+    output
+      .trimEnd()
+      .split('\n')
+      .slice(0, -1)
+      .map((line) => JSON.parse(line) as EvidenceLine)
+      .map(({ path, foldedBy }) => [path, foldedBy !== null]),
+  );
+  const of = (wanted: (treatment: string) => boolean): string[] =>
+    [...treatments].filter(([, treatment]) => wanted(treatment)).map(([path]) => path);
   const noise = of((treatment) => treatment === 'repacked' || treatment === 'recompressed');
   const changed = of((treatment) => treatment === 'changed');
   const missed = noise.filter((path) => folded.get(path) === false);
   const hidden = changed.filter((path) => folded.get(path) !== false);
   const share = 1 - missed.length / Math.max(1, noise.length);
-  say(`Noise: ${noise.length - missed.length} of ${noise.length} folded away; ${hidden.length} of ${changed.length} changes hidden${hidden.length > 0 ? `: ${hidden.slice(0, 5).join(', ')}` : ''}`);
+  say(
+    `Noise: ${noise.length - missed.length} of ${noise.length} folded away; ${hidden.length} of ${changed.length} changes hidden${hidden.length > 0 ? `: ${hidden.slice(0, 5).join(', ')}` : ''}`,
+  );
   if (missed.length > 0) say(`Shown though it is noise: ${missed.slice(0, 8).join(', ')}`);
-  return { noiseFiles: noise.length, noiseFoldedShare: share, changedFiles: changed.length, changesHidden: hidden.length };
-} // prettier-ignore
+  return {
+    noiseFiles: noise.length,
+    noiseFoldedShare: share,
+    changedFiles: changed.length,
+    changesHidden: hidden.length,
+  };
+}
 
-async function timeMillion(work: string, say: Say, count: number): Promise<{ figures: Record<'paths' | 'findings' | 'findingsSeconds' | 'firstPageMilliseconds', number>; ratios: { findingsToJoin: number } }> {
+async function timeMillion(
+  work: string,
+  say: Say,
+  count: number,
+): Promise<{
+  figures: Record<'paths' | 'findings' | 'findingsSeconds' | 'firstPageMilliseconds', number>;
+  ratios: { findingsToJoin: number };
+}> {
   const data = join(work, 'million');
   const house = new MillionServer(data);
   say(`Putting two builds of ${count} paths into a database`);
@@ -195,20 +289,35 @@ async function timeMillion(work: string, say: Say, count: number): Promise<{ fig
   });
   say(`${findings} findings in ${findingsSeconds.toFixed(2)} s`);
   const listings = [join(work, 'paths-1'), join(work, 'paths-2')];
-  const lines = [...manyPaths(count)].map((path) => `${path}\t${hashOf(Buffer.from(path)).toString('hex').slice(0, 16)}`);
+  const lines = [...manyPaths(count)].map(
+    (path) => `${path}\t${hashOf(Buffer.from(path)).toString('hex').slice(0, 16)}`,
+  );
   writeFileSync(listings[0] ?? '', `${lines.join('\n')}\n`);
-  writeFileSync(listings[1] ?? '', `${lines.map((line, at) => (at % 50 === 0 ? `${line}x` : line)).join('\n')}\n`);
-  const join2 = (await run('sh', ['-c', 'LC_ALL=C sort "$0" > "$0.s" & LC_ALL=C sort "$1" > "$1.s"; wait; LC_ALL=C comm -3 "$0.s" "$1.s" | wc -l', ...listings])).seconds;
+  writeFileSync(
+    listings[1] ?? '',
+    `${lines.map((line, at) => (at % 50 === 0 ? `${line}x` : line)).join('\n')}\n`,
+  );
+  const join2 = (
+    await run('sh', [
+      '-c',
+      'LC_ALL=C sort "$0" > "$0.s" & LC_ALL=C sort "$1" > "$1.s"; wait; LC_ALL=C comm -3 "$0.s" "$1.s" | wc -l',
+      ...listings,
+    ])
+  ).seconds;
   try {
     await house.serve();
     const query = { from: '1', to: '2', limit: '200' };
     await house.timed('findings', query);
     const pages: number[] = [];
-    for (let round = 0; round < 9; round++) pages.push(await house.timed('findings', { ...query, kind: round % 2 === 0 ? '' : 'picture' }));
+    for (let round = 0; round < 9; round++)
+      pages.push(await house.timed('findings', { ...query, kind: round % 2 === 0 ? '' : 'picture' }));
     const firstPage = pages.sort((a, b) => a - b)[4] ?? NaN;
     say(`First page ${(firstPage * 1000).toFixed(0)} ms`);
-    return { figures: { paths: count, findings, findingsSeconds, firstPageMilliseconds: firstPage * 1000 }, ratios: { findingsToJoin: findingsSeconds / join2 } };
+    return {
+      figures: { paths: count, findings, findingsSeconds, firstPageMilliseconds: firstPage * 1000 },
+      ratios: { findingsToJoin: findingsSeconds / join2 },
+    };
   } finally {
     await house.close();
   }
-} // prettier-ignore
+}

@@ -2,7 +2,7 @@ import { mkdirSync, mkdtempSync, readdirSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { IntakeResult } from '../contract/builds.ts';
-import { applicationRoot } from '../server/application-root.ts';
+import { applicationRoot } from '../server/platform/application-root.ts';
 import { damagedFormats, writeDamaged } from './damage.ts';
 import { MemoryWatch } from './memory.ts';
 import type { BenchResult } from './result.ts';

@@ -1,7 +1,7 @@
 import { spawnSync } from 'node:child_process';
 import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { PlainError } from '../server/plain-error.ts';
+import { PlainError } from '../server/platform/plain-error.ts';
 import { seeded } from '../demo/seeded.ts';
 
 /** Programs that pack the folder `tree` beside them, by the ending of what they write. */

@@ -34,14 +34,28 @@ export async function benchLibrary(say: (line: string) => void, count = 1_000_00
       rows.push(await house.timed('folder', { path: path.slice(0, path.lastIndexOf('/')), limit: '200' }));
     }
     const sorted = await house.timed('assets', { text: 'kind:model', sort: 'size', down: '1' });
-    const deepPage = await house.timed('assets', { text: 'kind:model', sort: 'size', down: '1', offset: String(Math.floor(count / 16)) });
-    const theirFolders = (await run('sh', ['-c', `awk -F/ '{ n[$2]++; s[$2] += $1 } END { for (k in n) print k, n[k], s[k] }' "$0" > /dev/null`, listing])).seconds;
-    const theirSort = (await run('sh', ['-c', `grep -F .glb "$0" | sort -rn | head -200 > /dev/null`, listing])).seconds;
+    const deepPage = await house.timed('assets', {
+      text: 'kind:model',
+      sort: 'size',
+      down: '1',
+      offset: String(Math.floor(count / 16)),
+    });
+    const theirFolders = (
+      await run('sh', [
+        '-c',
+        `awk -F/ '{ n[$2]++; s[$2] += $1 } END { for (k in n) print k, n[k], s[k] }' "$0" > /dev/null`,
+        listing,
+      ])
+    ).seconds;
+    const theirSort = (
+      await run('sh', ['-c', `grep -F .glb "$0" | sort -rn | head -200 > /dev/null`, listing])
+    ).seconds;
     const links = await house.timed('references/missing', {});
     const families = await house.timed('families', {});
     const proposals = await house.timed('names/proposals', {});
     const seen = await inBrowser(house.url, say);
-    const at = (values: number[], share: number): number => values.sort((a, b) => a - b)[Math.floor(values.length * share)] ?? 0;
+    const at = (values: number[], share: number): number =>
+      values.sort((a, b) => a - b)[Math.floor(values.length * share)] ?? 0;
     return {
       bench: 'library',
       figures: {
@@ -62,7 +76,7 @@ export async function benchLibrary(say: (line: string) => void, count = 1_000_00
     await house.close();
     rmSync(work, { recursive: true, force: true });
   }
-} // prettier-ignore
+}
 
 /** From a click to the first rows, and script a frame while a million rows are scrolled through. */
 async function inBrowser(
@@ -82,7 +96,9 @@ async function inBrowser(
       await page.getByRole('heading', { name: 'Names' }).waitFor();
       times.push(
         await page.evaluate(async () => {
-          const link = [...document.querySelectorAll('a')].find(({ textContent }) => textContent === 'Library');
+          const link = [...document.querySelectorAll('a')].find(
+            ({ textContent }) => textContent === 'Library',
+          );
           const begin = performance.now();
           link?.click();
           while (!document.querySelector('[role="grid"] [role="gridcell"]'))
@@ -98,7 +114,8 @@ async function inBrowser(
     const session = await page.context().newCDPSession(page);
     await session.send('Performance.enable');
     const script = async (): Promise<number> =>
-      (await session.send('Performance.getMetrics')).metrics.find(({ name }) => name === 'ScriptDuration')?.value ?? 0;
+      (await session.send('Performance.getMetrics')).metrics.find(({ name }) => name === 'ScriptDuration')
+        ?.value ?? 0;
     const before = await script();
     const frames = await page.evaluate(async (wanted) => {
       const scroller = document.querySelector('[role="grid"] > [role="rowgroup"]:last-child');
@@ -115,4 +132,4 @@ async function inBrowser(
   } finally {
     await browser.close();
   }
-} // prettier-ignore
+}

@@ -12,7 +12,10 @@ export interface LikenessSet {
 const kinds: readonly Kind[] = ['picture', 'picture', 'model', 'sound', 'text'];
 const lengths: Partial<Record<Kind, number>> = { picture: 21, model: 32, sound: 50, text: 9 };
 const bitBytes = 8;
-const words = 'heron lantern ferry reed jetty otter bell stage marsh boat lamp plank rope tide fog crane perch mallow ember skiff gate wheel sail oar net buoy'.split(' '); // prettier-ignore
+const words =
+  'heron lantern ferry reed jetty otter bell stage marsh boat lamp plank rope tide fog crane perch mallow ember skiff gate wheel sail oar net buoy'.split(
+    ' ',
+  );
 const endings: Partial<Record<Kind, string>> = { picture: 'png', model: 'glb', sound: 'wav', text: 'json' };
 
 /**
@@ -43,7 +46,8 @@ export function likenessSet(count: number): LikenessSet {
   };
   const signature = (kind: Kind, family: string): Uint8Array => {
     let base = families.get(family);
-    if (!base) families.set(family, (base = Uint8Array.from({ length: lengths[kind] ?? 8 }, () => random() * 256)));
+    if (!base)
+      families.set(family, (base = Uint8Array.from({ length: lengths[kind] ?? 8 }, () => random() * 256)));
     return blurred(base, kind, 14, 40);
   };
   const make = (number: number, folder: string): LikenessItem & { parts: string[] } => {
@@ -75,7 +79,12 @@ export function likenessSet(count: number): LikenessSet {
     const path = `${folder}/${renamed.join('_')}.${endings[old.kind] ?? 'bin'}`;
     if (truth.has(path)) continue;
     truth.set(path, old.path);
-    fresh.push({ path, kind: old.kind, size: Math.floor((old.size ?? 0) * (0.8 + random() * 0.4)), signature: old.signature && blurred(old.signature, old.kind, 4, 6) });
+    fresh.push({
+      path,
+      kind: old.kind,
+      size: Math.floor((old.size ?? 0) * (0.8 + random() * 0.4)),
+      signature: old.signature && blurred(old.signature, old.kind, 4, 6),
+    });
   }
   return { gone, fresh, truth };
-} // prettier-ignore
+}

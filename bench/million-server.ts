@@ -1,11 +1,11 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { request } from 'node:http';
 import { join } from 'node:path';
-import { applicationRoot } from '../server/application-root.ts';
-import { openDataFolder } from '../server/data-folder.ts';
-import { migrate } from '../server/database/migrate.ts';
-import { openPool, type Pool } from '../server/database/pool.ts';
-import { shareDatabase } from '../server/database/private-mariadb.ts';
+import { applicationRoot } from '../server/platform/application-root.ts';
+import { openDataFolder } from '../server/platform/data-folder.ts';
+import { migrate } from '../server/platform/database/migrate.ts';
+import { openPool, type Pool } from '../server/platform/database/pool.ts';
+import { shareDatabase } from '../server/platform/database/private-mariadb.ts';
 import { insertBuild } from './million-paths.ts';
 import { waitFor } from './running.ts';
 

@@ -17,7 +17,8 @@ const samples = '/usr/share/sonic-pi/samples';
  */
 export async function writeNoiseSet(older: string, newer: string): Promise<Map<string, Treatment>> {
   const treatments = new Map<string, Treatment>();
-  for (const folder of [older, newer]) for (const part of ['pictures', 'sounds']) mkdirSync(join(folder, part), { recursive: true });
+  for (const folder of [older, newer])
+    for (const part of ['pictures', 'sounds']) mkdirSync(join(folder, part), { recursive: true });
   const put = (path: string, old: Uint8Array, now: Uint8Array, treatment: Treatment): void => {
     writeFileSync(join(older, path), old);
     writeFileSync(join(newer, path), now);
@@ -29,17 +30,26 @@ export async function writeNoiseSet(older: string, newer: string): Promise<Map<s
     const { data, info } = await image.raw().toBuffer({ resolveWithObject: true });
     const raw = { raw: { width: info.width, height: info.height, channels: 4 as const } };
     const png = new Uint8Array(await sharp(data, raw).png({ compressionLevel: 9 }).toBuffer());
-    const treatment: Treatment = number % 12 === 5 ? 'changed' : number % 3 === 0 ? 'repacked' : 'recompressed';
+    const treatment: Treatment =
+      number % 12 === 5 ? 'changed' : number % 3 === 0 ? 'repacked' : 'recompressed';
     const pixels = new Uint8Array(data);
     const hasAlpha = pixels.some((value, at) => at % 4 === 3 && value < 255);
     if (treatment === 'changed') paint(pixels, info.width, info.height, number);
     const next = sharp(pixels, raw);
-    const now = treatment === 'repacked' ? next.png({ compressionLevel: 1, adaptiveFiltering: true }) : number % 2 === 0 && !hasAlpha ? next.jpeg({ quality: 90, chromaSubsampling: '4:4:4' }) : next.webp({ quality: 92 });
+    const now =
+      treatment === 'repacked'
+        ? next.png({ compressionLevel: 1, adaptiveFiltering: true })
+        : number % 2 === 0 && !hasAlpha
+          ? next.jpeg({ quality: 90, chromaSubsampling: '4:4:4' })
+          : next.webp({ quality: 92 });
     put(`pictures/${number++}.png`, png, new Uint8Array(await now.toBuffer()), treatment);
   }
   if (existsSync(samples))
-    for (const name of readdirSync(samples).filter((file) => file.endsWith('.flac')).slice(0, 90)) {
-      const treatment: Treatment = number % 12 === 5 ? 'changed' : number % 3 === 0 ? 'repacked' : 'recompressed';
+    for (const name of readdirSync(samples)
+      .filter((file) => file.endsWith('.flac'))
+      .slice(0, 90)) {
+      const treatment: Treatment =
+        number % 12 === 5 ? 'changed' : number % 3 === 0 ? 'repacked' : 'recompressed';
       const source = join(samples, name);
       const target = join(newer, 'sounds', name);
       writeFileSync(join(older, 'sounds', name), readFileSync(source));
@@ -56,17 +66,19 @@ export async function writeNoiseSet(older: string, newer: string): Promise<Map<s
       number++;
     }
   return treatments;
-} // prettier-ignore
+}
 
 /** The pictures that the package holds as data addresses. */
 function* openPictures(): Generator<Uint8Array> {
   const root = dirname(createRequire(import.meta.url).resolve('@pmndrs/assets/package.json'));
   for (const folder of ['matcaps', 'normals', 'textures'])
-    for (const name of readdirSync(join(root, folder)).filter((file) => file.endsWith('.js')).sort()) {
+    for (const name of readdirSync(join(root, folder))
+      .filter((file) => file.endsWith('.js'))
+      .sort()) {
       const data = /data:image\/webp;base64,([^'"]+)/.exec(readFileSync(join(root, folder, name), 'utf8'));
       if (data?.[1]) yield Buffer.from(data[1], 'base64');
     }
-} // prettier-ignore
+}
 
 /** A small thing somebody painted: a disc of a twentieth of the width, in a colour of its own. */
 function paint(pixels: Uint8Array, width: number, height: number, number: number): void {

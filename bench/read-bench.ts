@@ -5,8 +5,8 @@ import { joinBlocks8 } from '../core/kinds/picture/blocks/block-images.ts';
 import { bc7 } from '../core/kinds/picture/blocks/bc7.ts';
 import { readContent } from '../core/kinds/read.ts';
 import { seeded } from '../demo/seeded.ts';
-import { applicationRoot } from '../server/application-root.ts';
-import { nodePlatform } from '../server/readers/platform.ts';
+import { applicationRoot } from '../server/platform/application-root.ts';
+import { nodePlatform } from '../server/decode/platform.ts';
 import { makePictures, side, wavySheet } from './made-contents.ts';
 import type { BenchResult } from './result.ts';
 import { median, run } from './running.ts';
@@ -27,7 +27,13 @@ export async function benchRead(say: (line: string) => void, pictures = 2000): P
     const args = ['index', folder, '--title', 'Read', '--build', '1', '--data', join(work, 'data'), '--json'];
     const ours = await run(join(applicationRoot, 'worvel'), args);
     say(`worvel index ${ours.seconds.toFixed(1)} s`);
-    const theirs = await run('mogrify', ['-thumbnail', '256x256', '-path', thumbnails, join(folder, '*.png')]);
+    const theirs = await run('mogrify', [
+      '-thumbnail',
+      '256x256',
+      '-path',
+      thumbnails,
+      join(folder, '*.png'),
+    ]);
     say(`mogrify ${theirs.seconds.toFixed(1)} s`);
     const bc7Megapixels = timeBc7();
     say(`BC7 ${bc7Megapixels.toFixed(1)} million pixels a second`);
@@ -36,14 +42,20 @@ export async function benchRead(say: (line: string) => void, pictures = 2000): P
     const toOther = ours.seconds / theirs.seconds;
     return {
       bench: 'read',
-      figures: { pictures, pictureSeconds: ours.seconds, otherSeconds: theirs.seconds, bc7Megapixels, modelSeconds },
+      figures: {
+        pictures,
+        pictureSeconds: ours.seconds,
+        otherSeconds: theirs.seconds,
+        bc7Megapixels,
+        modelSeconds,
+      },
       ratios: { toOther },
       met: toOther <= 1 && bc7Megapixels > 30 && modelSeconds < 1.5,
     };
   } finally {
     rmSync(work, { recursive: true, force: true });
   }
-} // prettier-ignore
+}
 
 /** Blocks of random bits, every mode as often as another: what an encoder writes has fewer of the costly ones. */
 function timeBc7(): number {
@@ -79,4 +91,4 @@ async function timeModel(steps: number): Promise<number> {
     times.push((performance.now() - begin) / 1000);
   }
   return median(times);
-} // prettier-ignore
+}

@@ -2,7 +2,7 @@ import { spawn } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
-import { PlainError } from '../server/plain-error.ts';
+import { PlainError } from '../server/platform/plain-error.ts';
 
 export interface Timed {
   seconds: number;

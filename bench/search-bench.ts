@@ -42,7 +42,8 @@ export async function benchSearch(say: (line: string) => void, count = 1_000_000
       theirs.push((await run('sh', ['-c', `${pipe} | head -100; true`, listing, first, ...others])).seconds);
     }
     const memoryMebibytes = memory.stop() / 1024 ** 2;
-    const at = (values: number[], share: number): number => values.sort((a, b) => a - b)[Math.floor(values.length * share)] ?? 0;
+    const at = (values: number[], share: number): number =>
+      values.sort((a, b) => a - b)[Math.floor(values.length * share)] ?? 0;
     const figures = {
       paths: count,
       tablesSeconds,
@@ -58,20 +59,41 @@ export async function benchSearch(say: (line: string) => void, count = 1_000_000
       bench: 'search',
       figures,
       ratios,
-      met: figures.p95Milliseconds < 15 && ratios.p50 >= 5 && ratios.p95 >= 5 && readySeconds < 5 && memoryMebibytes < 500,
+      met:
+        figures.p95Milliseconds < 15 &&
+        ratios.p50 >= 5 &&
+        ratios.p95 >= 5 &&
+        readySeconds < 5 &&
+        memoryMebibytes < 500,
     };
   } finally {
     await house.close();
     rmSync(work, { recursive: true, force: true });
   }
-} // prettier-ignore
+}
 
 /** Common words, rare ones, ones that occur nowhere, and numbers. */
 function* someQueries(count: number): Generator<string[]> {
   const random = seeded(23);
-  const words = ['heron', 'lantern', 'wing', 'upper', '_nrm', 'png', 'stage', 'skiff', 'ember', '_l2', 'broken', 'birds', 'zebra'];
+  const words = [
+    'heron',
+    'lantern',
+    'wing',
+    'upper',
+    '_nrm',
+    'png',
+    'stage',
+    'skiff',
+    'ember',
+    '_l2',
+    'broken',
+    'birds',
+    'zebra',
+  ];
   for (let query = 0; query < queries; query++)
     yield Array.from({ length: 1 + (query % 3) }, () =>
-      random() < 0.25 ? String(Math.floor(random() * count)).slice(0, 5) : (words[Math.floor(random() * words.length)] ?? ''),
+      random() < 0.25
+        ? String(Math.floor(random() * count)).slice(0, 5)
+        : (words[Math.floor(random() * words.length)] ?? ''),
     );
-} // prettier-ignore
+}

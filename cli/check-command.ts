@@ -1,4 +1,4 @@
-import { addCheck } from '../server/housekeeping/jobs.ts';
+import { addCheck } from '../server/maintenance/jobs.ts';
 import { parseArguments } from './arguments.ts';
 import { printProgress } from './print-progress.ts';
 import { printReport } from './report-printing.ts';

@@ -1,11 +1,11 @@
 import { z } from 'zod';
 import { jobSchema } from '../contract/work.ts';
-import { findBuild, findChannel, type PlacedBuild } from '../server/builds/builds.ts';
-import { addEvidenceJob } from '../server/comparisons/run-evidence.ts';
-import { RecentSpans } from '../server/findings/recent-spans.ts';
+import { findBuild, findChannel, type PlacedBuild } from '../server/acquire/builds/builds.ts';
+import { addEvidenceJob } from '../server/changes/evidence/run-evidence.ts';
+import { RecentSpans } from '../server/changes/findings/recent-spans.ts';
 import { Library } from '../server/library/library.ts';
-import { RecentNews } from '../server/news/recent-news.ts';
-import { ChannelTables } from '../server/search/channel-tables.ts';
+import { RecentNews } from '../server/changes/news/recent-news.ts';
+import { ChannelTables } from '../server/library/search/channel-tables.ts';
 import { printProgress } from './print-progress.ts';
 import { askJson } from './session.ts';
 import type { SpanNames } from './span-arguments.ts';

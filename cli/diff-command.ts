@@ -1,6 +1,6 @@
 import type { EvidenceLine, FindingLine, Summary } from '../contract/findings.ts';
 import type { Fold } from '../contract/noise.ts';
-import { PlainError } from '../server/plain-error.ts';
+import { PlainError } from '../server/platform/plain-error.ts';
 import { flagOption, parseArguments } from './arguments.ts';
 import { ask, dataPath, runningServer } from './session.ts';
 import { spanOf, spanOptions, type SpanNames } from './span-arguments.ts';
@@ -29,7 +29,7 @@ async function evidenceThere(server: string, span: SpanNames): Promise<string> {
 async function evidenceHere(data: string, span: SpanNames): Promise<string> {
   const [{ compareHere }, { evidenceLines }] = await Promise.all([
     import('./compare-span.ts'),
-    import('../server/findings/finding-lines.ts'),
+    import('../server/changes/findings/finding-lines.ts'),
   ]);
   let text = '';
   await compareHere(data, span, async ({ from, to }, { session, spans }) => {
@@ -49,9 +49,9 @@ async function findHere(data: string, { title, channel, from, to }: SpanNames): 
   const [{ withDatabase }, { findBuild, findChannel }, { findBetween }, { findingLines }] = await Promise.all(
     [
       import('./with-database.ts'),
-      import('../server/builds/builds.ts'),
-      import('../server/findings/differences.ts'),
-      import('../server/findings/finding-lines.ts'),
+      import('../server/acquire/builds/builds.ts'),
+      import('../server/changes/findings/differences.ts'),
+      import('../server/changes/findings/finding-lines.ts'),
     ],
   );
   return withDatabase(data, async ({ pool }) => {
@@ -73,13 +73,15 @@ function readableEvidence(lines: string): string {
     .map((line) => {
       if ('summary' in line) {
         const hiding = line.folds.filter(({ hides }) => hides > 0);
-        return `\n${Object.entries(line.summary).map(([status, count]) => `${count} ${status}`).join(', ')}\n${hiding.map(({ name, hides }) => `${hides} are noise: ${name}\n`).join('')}`;
+        return `\n${Object.entries(line.summary)
+          .map(([status, count]) => `${count} ${status}`)
+          .join(', ')}\n${hiding.map(({ name, hides }) => `${hides} are noise: ${name}\n`).join('')}`;
       }
       const noise = line.foldedBy === null ? '' : '  (noise)';
       return `${line.status.padEnd(9)} ${line.kind.padEnd(8)} ${line.path}${noise}\n    ${line.evidence}\n`;
     })
     .join('');
-} // prettier-ignore
+}
 
 function readable(lines: string): string {
   const parsed = lines

@@ -1,7 +1,7 @@
 import { intakeRequestSchema, type IntakeRequest, type IntakeResult } from '../contract/builds.ts';
 import { bytesText } from '../core/figures.ts';
 import type { Progress } from '../contract/work.ts';
-import { checkSource, normaliseSource } from '../server/intake/source-path.ts';
+import { checkSource, normaliseSource } from '../server/ingest/source-path.ts';
 import {
   UsageError,
   flagOption,

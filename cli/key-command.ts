@@ -1,11 +1,11 @@
 import { createInterface } from 'node:readline';
 import { keyAddedSchema, keyRequestSchema, keyringSchema, type KeptKey } from '../contract/keyring.ts';
 import { jobSchema, type JobReport } from '../contract/work.ts';
-import { addKey } from '../server/keyring/add-key.ts';
-import { listKeyring, removeKey } from '../server/keyring/keys.ts';
-import { loadMasterKey } from '../server/keyring/master-key.ts';
-import { tryKey } from '../server/keyring/try-key.ts';
-import { takeJob } from '../server/work/queue.ts';
+import { addKey } from '../server/acquire/keyring/add-key.ts';
+import { listKeyring, removeKey } from '../server/acquire/keyring/keys.ts';
+import { loadMasterKey } from '../server/acquire/keyring/master-key.ts';
+import { tryKey } from '../server/acquire/keyring/try-key.ts';
+import { takeJob } from '../server/jobs/queue.ts';
 import {
   UsageError,
   flagOption,

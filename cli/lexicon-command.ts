@@ -1,9 +1,9 @@
 import { readFileSync } from 'node:fs';
 import { lexiconChangeSchema } from '../contract/names.ts';
 import { LexiconFileError, lexiconToCsv, lexiconToJson, readLexicon } from '../core/names/lexicon-file.ts';
-import { selectOne } from '../server/database/rows.ts';
-import { changeLexicon, readLexiconState } from '../server/names/lexicons.ts';
-import { NotFoundError, PlainError, messageOf } from '../server/plain-error.ts';
+import { selectOne } from '../server/platform/database/rows.ts';
+import { changeLexicon, readLexiconState } from '../server/library/names/lexicons.ts';
+import { NotFoundError, PlainError, messageOf } from '../server/platform/plain-error.ts';
 import { UsageError, parseArguments, textOption } from './arguments.ts';
 import { dataPath } from './session.ts';
 import { withDatabase } from './with-database.ts';
@@ -28,9 +28,11 @@ export async function lexiconCommand(args: readonly string[]): Promise<void> {
     }
     const put = read(file);
     await changeLexicon(pool, row.id, lexiconChangeSchema.parse({ put }));
-    process.stdout.write(`${put.length.toLocaleString('en')} entries of ${file} are in the lexicon of ${title}.\n`);
+    process.stdout.write(
+      `${put.length.toLocaleString('en')} entries of ${file} are in the lexicon of ${title}.\n`,
+    );
   });
-} // prettier-ignore
+}
 
 function read(file: string): ReturnType<typeof readLexicon> {
   try {

@@ -1,7 +1,7 @@
 import type { SeenContainer } from '../contract/look.ts';
 import { bytesText } from '../core/figures.ts';
-import { lookInto } from '../server/intake/look.ts';
-import { normaliseSource } from '../server/intake/source-path.ts';
+import { lookInto } from '../server/ingest/look.ts';
+import { normaliseSource } from '../server/ingest/source-path.ts';
 import { UsageError, parseArguments } from './arguments.ts';
 
 const shownFolders = 20;

@@ -1,4 +1,4 @@
-import { publishTitle } from '../server/catalogue/publish.ts';
+import { publishTitle } from '../server/publishing/publish.ts';
 import { parseArguments, textOption } from './arguments.ts';
 import { dataPath } from './session.ts';
 import { withDatabase } from './with-database.ts';

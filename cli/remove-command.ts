@@ -1,5 +1,5 @@
-import { findBuild, findBuildById, findChannel } from '../server/builds/builds.ts';
-import { addRemoval } from '../server/housekeeping/jobs.ts';
+import { findBuild, findBuildById, findChannel } from '../server/acquire/builds/builds.ts';
+import { addRemoval } from '../server/maintenance/jobs.ts';
 import { parseArguments, textOption } from './arguments.ts';
 import { printProgress } from './print-progress.ts';
 import { printReport } from './report-printing.ts';

@@ -1,5 +1,5 @@
 import { reportTypes, writeReport, type ReportFormat } from '../core/findings/report.ts';
-import { PlainError } from '../server/plain-error.ts';
+import { PlainError } from '../server/platform/plain-error.ts';
 import { UsageError, parseArguments, textOption } from './arguments.ts';
 import { compareHere, compareThere } from './compare-span.ts';
 import { ask, dataPath, runningServer } from './session.ts';

@@ -1,11 +1,11 @@
 import type { SearchHit } from '../contract/assets.ts';
 import { bytesText } from '../core/figures.ts';
 import { QueryError, parseQuery } from '../core/search/query.ts';
-import { findChannel, listTitles } from '../server/builds/builds.ts';
-import { NotFoundError } from '../server/plain-error.ts';
+import { findChannel, listTitles } from '../server/acquire/builds/builds.ts';
+import { NotFoundError } from '../server/platform/plain-error.ts';
 import { Library } from '../server/library/library.ts';
-import { ChannelTables } from '../server/search/channel-tables.ts';
-import { pathOrder } from '../server/search/find-assets.ts';
+import { ChannelTables } from '../server/library/search/channel-tables.ts';
+import { pathOrder } from '../server/library/search/find-assets.ts';
 import { UsageError, parseArguments, textOption } from './arguments.ts';
 import { dataPath } from './session.ts';
 import { withDatabase } from './with-database.ts';

@@ -1,7 +1,7 @@
 import { once } from 'node:events';
-import { claimFolder } from '../server/http/claim-folder.ts';
-import { startServer } from '../server/http/serve.ts';
-import { PlainError } from '../server/plain-error.ts';
+import { claimFolder } from '../server/platform/http/claim-folder.ts';
+import { startServer } from '../server/main/serve.ts';
+import { PlainError } from '../server/platform/plain-error.ts';
 import { parseArguments, textOption } from './arguments.ts';
 import { dataPath, runningServer } from './session.ts';
 import { withDatabase, type Session } from './with-database.ts';

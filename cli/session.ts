@@ -1,10 +1,10 @@
 import { readFileSync } from 'node:fs';
 import { request } from 'node:http';
 import { join } from 'node:path';
-import { applicationRoot } from '../server/application-root.ts';
+import { applicationRoot } from '../server/platform/application-root.ts';
 import { failureSchema } from '../contract/failure.ts';
-import { absolutePath } from '../server/data-folder.ts';
-import { PlainError } from '../server/plain-error.ts';
+import { absolutePath } from '../server/platform/data-folder.ts';
+import { PlainError } from '../server/platform/plain-error.ts';
 
 export function dataPath(option: string | undefined): string {
   return absolutePath(option ?? process.env.WORVEL_DATA ?? join(applicationRoot, '.worvel'));

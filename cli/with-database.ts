@@ -1,7 +1,7 @@
-import { openDataFolder, type DataFolder } from '../server/data-folder.ts';
-import { migrate } from '../server/database/migrate.ts';
-import { openPool, type DatabaseAddress, type Pool } from '../server/database/pool.ts';
-import { shareDatabase } from '../server/database/private-mariadb.ts';
+import { openDataFolder, type DataFolder } from '../server/platform/data-folder.ts';
+import { migrate } from '../server/platform/database/migrate.ts';
+import { openPool, type DatabaseAddress, type Pool } from '../server/platform/database/pool.ts';
+import { shareDatabase } from '../server/platform/database/private-mariadb.ts';
 
 export interface Session {
   folder: DataFolder;

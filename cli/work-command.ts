@@ -1,5 +1,5 @@
 import { once } from 'node:events';
-import { Runner } from '../server/work/runner.ts';
+import { Runner } from '../server/main/runner.ts';
 import { parseArguments } from './arguments.ts';
 import { dataPath } from './session.ts';
 import { withDatabase } from './with-database.ts';

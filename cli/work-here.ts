@@ -1,10 +1,10 @@
 import type { IntakeRequest, IntakeResult } from '../contract/builds.ts';
 import type { JobKind, JobReport, Progress } from '../contract/work.ts';
-import { CrewThreads } from '../server/intake/crew-threads.ts';
-import { finishWith } from '../server/work/finish-with.ts';
-import { createJob } from '../server/work/index-jobs.ts';
-import { ownerName } from '../server/process-mark.ts';
-import { runJob } from '../server/work/run-job.ts';
+import { CrewThreads } from '../server/ingest/crew-threads.ts';
+import { finishWith } from '../server/jobs/finish-with.ts';
+import { createJob } from '../server/ingest/index-jobs.ts';
+import { ownerName } from '../server/platform/process-mark.ts';
+import { runJob } from '../server/main/run-job.ts';
 import type { Session } from './with-database.ts';
 
 export interface WorkHere {

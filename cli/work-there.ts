@@ -1,6 +1,6 @@
 import { setTimeout as sleep } from 'node:timers/promises';
 import { jobSchema, type Job, type Progress } from '../contract/work.ts';
-import { PlainError } from '../server/plain-error.ts';
+import { PlainError } from '../server/platform/plain-error.ts';
 import { askJson, type Question } from './session.ts';
 
 const lookMs = 30;

@@ -61,7 +61,15 @@ export const newsSchema = z.object({
   /** Size of each build of the channel; bytes and files. */
   builds: z.array(z.object({ label: z.string(), bytes: z.number(), files: z.number() })),
   /** Bytes by kind in the older and in the newer build. */
-  growth: z.array(z.object({ kind: kindSchema, oldBytes: z.number(), newBytes: z.number(), oldFiles: z.number(), newFiles: z.number() })),
+  growth: z.array(
+    z.object({
+      kind: kindSchema,
+      oldBytes: z.number(),
+      newBytes: z.number(),
+      oldFiles: z.number(),
+      newFiles: z.number(),
+    }),
+  ),
   evidence: z.enum(['none', 'running', 'done']),
-}); // prettier-ignore
+});
 export type News = z.infer<typeof newsSchema>;

@@ -1,13 +1,18 @@
 import type { LexiconEntry } from '../contract/names.ts';
 import { placementRecipeSchema, type PlacementRecipe } from '../contract/recipes.ts';
 
-const entry = (part: string, role: LexiconEntry['role'], meaning: string, sinceBuild = '0.1'): LexiconEntry => ({
+const entry = (
+  part: string,
+  role: LexiconEntry['role'],
+  meaning: string,
+  sinceBuild = '0.1',
+): LexiconEntry => ({
   part,
   role,
   meaning,
   saidBy: 'the demo team',
   sinceBuild,
-}); // prettier-ignore
+});
 
 /** What the demo's team has found out of the names; the rest is left to be proposed. */
 export const firstLexicon: readonly LexiconEntry[] = [

@@ -147,10 +147,12 @@ async function boards(): Promise<Files> {
   dds.writeUInt32LE(32, 76);
   dds.writeUInt32LE(0x41, 80);
   dds.writeUInt32LE(32, 88);
-  [0x00ff0000, 0x0000ff00, 0x000000ff, 0xff000000].forEach((mask, at) => dds.writeUInt32LE(mask, 92 + at * 4));
+  [0x00ff0000, 0x0000ff00, 0x000000ff, 0xff000000].forEach((mask, at) =>
+    dds.writeUInt32LE(mask, 92 + at * 4),
+  );
   dds.writeUInt32LE(0x1000, 108);
   return [
     ['interface/boards/timetable.tga', Buffer.concat([tga, bgra])],
     ['interface/boards/timetable.dds', Buffer.concat([dds, bgra])],
   ];
-} // prettier-ignore
+}

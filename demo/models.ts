@@ -49,7 +49,12 @@ function primitiveOf(document: Document, { name, shape, colour, texture }: Part)
   const buffer = document.getRoot().listBuffers()[0] ?? null;
   const accessor = (type: 'VEC2' | 'VEC3', values: number[]) =>
     document.createAccessor().setType(type).setArray(new Float32Array(values)).setBuffer(buffer);
-  const material: Material = document.createMaterial(name).setBaseColorFactor([...colour, 1]).setRoughnessFactor(0.8).setMetallicFactor(0).setDoubleSided(true); // prettier-ignore
+  const material: Material = document
+    .createMaterial(name)
+    .setBaseColorFactor([...colour, 1])
+    .setRoughnessFactor(0.8)
+    .setMetallicFactor(0)
+    .setDoubleSided(true);
   if (texture)
     material.setBaseColorTexture(
       document.createTexture(`${name}_col`).setImage(texture).setMimeType('image/png'),
@@ -70,10 +75,37 @@ export async function heron(scale: number, segments: number, seconds: number): P
   const document = new Document();
   const buffer = document.createBuffer();
   const body = ball([0, 1, 0], 0.28, segments);
-  const neck = tube([[0.18, 1.1, 0, 0.07], [0.3, 1.4, 0, 0.05], [0.24, 1.7, 0, 0.045]], segments); // prettier-ignore
+  const neck = tube(
+    [
+      [0.18, 1.1, 0, 0.07],
+      [0.3, 1.4, 0, 0.05],
+      [0.24, 1.7, 0, 0.045],
+    ],
+    segments,
+  );
   const head = joined(ball([0.26, 1.76, 0], 0.08, segments), box([0.42, 1.75, 0], [0.26, 0.03, 0.03]));
-  const legs = joined(tube([[0, 0, 0.09, 0.02], [0, 0.85, 0.09, 0.02]], 6), tube([[0, 0, -0.09, 0.02], [0, 0.85, -0.09, 0.02]], 6)); // prettier-ignore
-  const shapes: [Shape, number][] = [[body, 1], [neck, 2], [head, 3], [legs, 0]]; // prettier-ignore
+  const legs = joined(
+    tube(
+      [
+        [0, 0, 0.09, 0.02],
+        [0, 0.85, 0.09, 0.02],
+      ],
+      6,
+    ),
+    tube(
+      [
+        [0, 0, -0.09, 0.02],
+        [0, 0.85, -0.09, 0.02],
+      ],
+      6,
+    ),
+  );
+  const shapes: [Shape, number][] = [
+    [body, 1],
+    [neck, 2],
+    [head, 3],
+    [legs, 0],
+  ];
   const whole = joined(...shapes.map(([shape]) => shape));
   whole.positions = whole.positions.map((value) => value * scale);
   const joints = shapes.flatMap(([shape, bone]) =>
@@ -82,8 +114,18 @@ export async function heron(scale: number, segments: number, seconds: number): P
   const primitive = primitiveOf(document, { name: 'plumage', shape: whole, colour: [0.42, 0.5, 0.55] });
   const count = joints.length / 4;
   primitive
-    .setAttribute('JOINTS_0', document.createAccessor().setType('VEC4').setArray(new Uint8Array(joints)).setBuffer(buffer))
-    .setAttribute('WEIGHTS_0', document.createAccessor().setType('VEC4').setArray(new Float32Array(Array.from({ length: count }, () => [1, 0, 0, 0]).flat())).setBuffer(buffer)); // prettier-ignore
+    .setAttribute(
+      'JOINTS_0',
+      document.createAccessor().setType('VEC4').setArray(new Uint8Array(joints)).setBuffer(buffer),
+    )
+    .setAttribute(
+      'WEIGHTS_0',
+      document
+        .createAccessor()
+        .setType('VEC4')
+        .setArray(new Float32Array(Array.from({ length: count }, () => [1, 0, 0, 0]).flat()))
+        .setBuffer(buffer),
+    );
   const heights = [0, 1, 1.15, 1.7].map((height) => height * scale);
   const bones = ['root', 'spine', 'neck', 'head'].map((name, index) =>
     document.createNode(name).setTranslation([0, (heights[index] ?? 0) - (heights[index - 1] ?? 0), 0]),
@@ -106,8 +148,20 @@ export async function heron(scale: number, segments: number, seconds: number): P
   const half = Math.sin(0.25);
   const sampler = document
     .createAnimationSampler()
-    .setInput(document.createAccessor().setType('SCALAR').setArray(new Float32Array([0, seconds / 2, seconds])).setBuffer(buffer))
-    .setOutput(document.createAccessor().setType('VEC4').setArray(new Float32Array([0, 0, 0, 1, 0, 0, -half, Math.cos(0.25), 0, 0, 0, 1])).setBuffer(buffer)); // prettier-ignore
+    .setInput(
+      document
+        .createAccessor()
+        .setType('SCALAR')
+        .setArray(new Float32Array([0, seconds / 2, seconds]))
+        .setBuffer(buffer),
+    )
+    .setOutput(
+      document
+        .createAccessor()
+        .setType('VEC4')
+        .setArray(new Float32Array([0, 0, 0, 1, 0, 0, -half, Math.cos(0.25), 0, 0, 0, 1]))
+        .setBuffer(buffer),
+    );
   const channel = document
     .createAnimationChannel()
     .setTargetNode(bones[2] ?? null)
@@ -127,9 +181,33 @@ const green = [0.2, 0.34, 0.16] as const;
 
 /** A lantern; `ridges` gives newer ones a finer roof. */
 export function lantern(segments: number, height: number, ridges: number, texture: Uint8Array): Part[] {
-  const roof = Array.from({ length: ridges + 2 }, (_, step) => [0.19 - (0.18 * step) / (ridges + 1), height * (0.72 + (0.2 * step) / (ridges + 1)) + (step % 2) * 0.01] as const); // prettier-ignore
+  const roof = Array.from(
+    { length: ridges + 2 },
+    (_, step) =>
+      [
+        0.19 - (0.18 * step) / (ridges + 1),
+        height * (0.72 + (0.2 * step) / (ridges + 1)) + (step % 2) * 0.01,
+      ] as const,
+  );
   return [
-    { name: 'frame', colour: brass, shape: joined(turned([[0.001, 0], [0.17, 0], [0.17, 0.05], [0.11, 0.08], [0.001, 0.08]], segments), turned(roof, segments)), texture }, // prettier-ignore
+    {
+      name: 'frame',
+      colour: brass,
+      shape: joined(
+        turned(
+          [
+            [0.001, 0],
+            [0.17, 0],
+            [0.17, 0.05],
+            [0.11, 0.08],
+            [0.001, 0.08],
+          ],
+          segments,
+        ),
+        turned(roof, segments),
+      ),
+      texture,
+    },
     {
       name: 'glass',
       colour: glow,
@@ -174,7 +252,17 @@ export function ferry(sections: number, length: number, texture: Uint8Array): Pa
       colour: [0.7, 0.24, 0.15],
       shape: box([-length * 0.12, depth * 1.6, 0], [length * 0.24, depth * 1.5, length * 0.18]),
     },
-    { name: 'mast', colour: wood, shape: tube([[length * 0.16, depth * 0.8, 0, 0.06], [length * 0.16, length * 0.5, 0, 0.03]], Math.max(6, sections)) }, // prettier-ignore
+    {
+      name: 'mast',
+      colour: wood,
+      shape: tube(
+        [
+          [length * 0.16, depth * 0.8, 0, 0.06],
+          [length * 0.16, length * 0.5, 0, 0.03],
+        ],
+        Math.max(6, sections),
+      ),
+    },
   ];
 }
 
@@ -186,7 +274,14 @@ export function reeds(stalks: number, segments: number, random: () => number): P
       0.9 + random() * 0.9,
       (random() - 0.5) * 0.3,
     ];
-    return tube([[x, 0, z, 0.015], [x + lean * 0.4, height * 0.6, z, 0.012], [x + lean, height, z + lean * 0.5, 0.003]], segments); // prettier-ignore
+    return tube(
+      [
+        [x, 0, z, 0.015],
+        [x + lean * 0.4, height * 0.6, z, 0.012],
+        [x + lean, height, z + lean * 0.5, 0.003],
+      ],
+      segments,
+    );
   });
   return [{ name: 'stalks', colour: green, shape: joined(...shapes) }];
 }
@@ -196,7 +291,17 @@ export function stage(planks: number, texture: Uint8Array): Part[] {
   const boards = Array.from({ length: planks }, (_, index) =>
     box([0, 0.6, (index - (planks - 1) / 2) * 0.34], [2.2, 0.07, 0.3]),
   );
-  const posts = [-1, 1].flatMap((x) => [-1, 1].map((z) => tube([[x, -0.4, z * planks * 0.15, 0.09], [x, 1, z * planks * 0.15, 0.08]], 10))); // prettier-ignore
+  const posts = [-1, 1].flatMap((x) =>
+    [-1, 1].map((z) =>
+      tube(
+        [
+          [x, -0.4, z * planks * 0.15, 0.09],
+          [x, 1, z * planks * 0.15, 0.08],
+        ],
+        10,
+      ),
+    ),
+  );
   return [
     { name: 'planks', colour: [0.6, 0.52, 0.4], shape: joined(...boards), texture },
     { name: 'posts', colour: wood, shape: joined(...posts) },

@@ -171,7 +171,6 @@ export async function writeBuild(label: BuildLabel, folder: string): Promise<voi
     ['stage_long', newer ? 14 : 11],
     ['stage_market', 8],
   ] as const) {
-    // prettier-ignore
     put(loose, `models/stages/${name}.glb`, await glb(name, stage(boards, wood)));
   }
 
@@ -182,8 +181,11 @@ export async function writeBuild(label: BuildLabel, folder: string): Promise<voi
     ['market', 523],
     ['alarm', 660],
   ] as const) {
-    // prettier-ignore
-    put(effects, `bells/bell_${name}.wav`, wav(bell(newer && name === 'fog' ? frequency * 0.75 : frequency, 1.6)));
+    put(
+      effects,
+      `bells/bell_${name}.wav`,
+      wav(bell(newer && name === 'fog' ? frequency * 0.75 : frequency, 1.6)),
+    );
   }
   for (let step = 1; step <= (newer ? 5 : 6); step++)
     put(effects, `steps/plank_${step}.wav`, wav(water(`plank${step}`, 0.18)));
@@ -192,7 +194,6 @@ export async function writeBuild(label: BuildLabel, folder: string): Promise<voi
     ['gru_near', 620, 380],
     ['gru_young', 900, 700],
   ] as const) {
-    // prettier-ignore
     put(effects, `birds/${name}.ogg`, await ogg(call(from, to, 0.8)));
   }
   for (let wave = 1; wave <= 4; wave++)
@@ -203,7 +204,6 @@ export async function writeBuild(label: BuildLabel, folder: string): Promise<voi
     ['low_water', 3],
     ['lamplight', newer ? 6 : 4],
   ] as const) {
-    // prettier-ignore
     const samples = tune(name, bars);
     put(
       loose,

@@ -49,7 +49,6 @@ export function box(
         [1, 1],
         [0, 1],
       ] as const) {
-        // prettier-ignore
         const point = [0, 0, 0];
         point[axis] = side / 2;
         point[(axis + 1) % 3] = u - 0.5;

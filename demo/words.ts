@@ -85,7 +85,10 @@ export function definitions(newer: boolean): TextFile[] {
   for (let route = 1; route <= 8; route++) {
     if (newer && route === 7) continue;
     const minutes = 6 + route * 2 + (newer && route === 2 ? 3 : 0);
-    files.push([`definitions/routes/route_${route}.xml`, `<route id="r${route}">\n  <from>stage_${route}</from>\n  <to>stage_${route + 1}</to>\n  <minutes>${minutes}</minutes>\n</route>\n`]); // prettier-ignore
+    files.push([
+      `definitions/routes/route_${route}.xml`,
+      `<route id="r${route}">\n  <from>stage_${route}</from>\n  <to>stage_${route + 1}</to>\n  <minutes>${minutes}</minutes>\n</route>\n`,
+    ]);
   }
   const rows = Array.from(
     { length: 30 },
@@ -129,7 +132,6 @@ export function texts(newer: boolean): TextFile[] {
       ['en', 1],
       ['de', 2],
     ] as const) {
-      // prettier-ignore
       const values = Object.fromEntries(all.map((entry) => [`${name}.${entry[0]}`, entry[column]]));
       files.push([`text/${language}/${name}.json`, `${JSON.stringify(values, null, 2)}\n`]);
     }

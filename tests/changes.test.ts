@@ -20,7 +20,7 @@ import {
 } from '../contract/pass.ts';
 import { assetSchema, comparedStatesSchema } from '../contract/assets.ts';
 import { writeBuild } from '../demo/mossline-ferry.ts';
-import { selectOne } from '../server/database/rows.ts';
+import { selectOne } from '../server/platform/database/rows.ts';
 import { TestHouse } from './support/worvel.ts';
 
 const title = 'Mossline Ferry';
@@ -40,24 +40,41 @@ describe('What changed', () => {
   const evidence = async (): Promise<{ lines: EvidenceLine[]; summary: Summary }> => {
     const { code, output, errors } = await house.run('diff', ...span, '--evidence', '--json');
     expect(code, errors).to.equal(0);
-    const lines = output.trimEnd().split('\n').map((line) => JSON.parse(line) as EvidenceLine | { summary: Summary });
+    const lines = output
+      .trimEnd()
+      .split('\n')
+      .map((line) => JSON.parse(line) as EvidenceLine | { summary: Summary });
     const last = lines.pop();
     if (!last || !('summary' in last)) throw new Error('no summary at the end');
     return { lines: lines as EvidenceLine[], summary: last.summary };
-  }; // prettier-ignore
+  };
   const get = async (path: string, query: Record<string, string | number>): Promise<unknown> => {
-    const answer = await fetch(`${url}/api${path}?${new URLSearchParams(Object.entries(query).map(([key, value]) => [key, String(value)]))}`);
+    const answer = await fetch(
+      `${url}/api${path}?${new URLSearchParams(Object.entries(query).map(([key, value]) => [key, String(value)]))}`,
+    );
     const body: unknown = await answer.json();
     if (!answer.ok) throw new Error(JSON.stringify(body));
     return body;
-  }; // prettier-ignore
-  const send = async (method: string, path: string, body: unknown): Promise<{ status: number; body: unknown }> => {
-    const answer = await fetch(`${url}/api${path}`, { method, headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
+  };
+  const send = async (
+    method: string,
+    path: string,
+    body: unknown,
+  ): Promise<{ status: number; body: unknown }> => {
+    const answer = await fetch(`${url}/api${path}`, {
+      method,
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify(body),
+    });
     return { status: answer.status, body: await answer.json() };
-  }; // prettier-ignore
+  };
   const where = (): { channel: number; from: string; to: string } => ({ channel, from: '0.1', to: '0.2' });
-  const page = async (query: Record<string, string> = {}): Promise<FindingsPage> => findingsPageSchema.parse(await get('/findings', { ...where(), limit: 500, ...query })); // prettier-ignore
-  const change = async (by: string, seen: number, what: PassChange, target: object): Promise<PassOutcome> => passOutcomeSchema.parse((await send('PUT', '/pass', { ...where(), by, seen, change: what, ...target })).body); // prettier-ignore
+  const page = async (query: Record<string, string> = {}): Promise<FindingsPage> =>
+    findingsPageSchema.parse(await get('/findings', { ...where(), limit: 500, ...query }));
+  const change = async (by: string, seen: number, what: PassChange, target: object): Promise<PassOutcome> =>
+    passOutcomeSchema.parse(
+      (await send('PUT', '/pass', { ...where(), by, seen, change: what, ...target })).body,
+    );
   const stateOf = async (path: string): Promise<Finding['pass']> => {
     const finding = (await page({ noise: 'all' })).findings.find((candidate) => candidate.path === path);
     if (!finding) throw new Error(`no finding at ${path}`);
@@ -66,9 +83,19 @@ describe('What changed', () => {
 
   it('is told by the command line with how each thing differs, and compared but once', async () => {
     const { lines, summary } = await evidence();
-    expect(summary).to.include({ added: 9, removed: 6, changed: 31, repacked: 8, moved: 16, copied: 5, unchanged: 126 }); // prettier-ignore
+    expect(summary).to.include({
+      added: 9,
+      removed: 6,
+      changed: 31,
+      repacked: 8,
+      moved: 16,
+      copied: 5,
+      unchanged: 126,
+    });
     const told = (path: string): string => lines.find((line) => line.path === path)?.evidence ?? '';
-    expect(told('data/models.zip!/birds/gru_grey.glb')).to.match(/^The same shape, clip nod 2\.00 s → 3\.03 s, head up to \d+ mm elsewhere/); // prettier-ignore
+    expect(told('data/models.zip!/birds/gru_grey.glb')).to.match(
+      /^The same shape, clip nod 2\.00 s → 3\.03 s, head up to \d+ mm elsewhere/,
+    );
     expect(told('data/pictures.zip!/loading/fog.png')).to.equal('The same picture, 1.50 times as large.');
     expect(told('definitions/lum_bow.ini')).to.equal('“lum_bow.burn_minutes” 80 → 95.');
     expect(told('maps/isle_market.json')).to.equal('4 gone.');
@@ -85,26 +112,34 @@ describe('What changed', () => {
       'SELECT COUNT(*) AS count FROM comparisons',
     );
     await evidence();
-    const jobs = await selectOne<{ count: number }>(house.pool, "SELECT COUNT(*) AS count FROM jobs WHERE kind = 'evidence'"); // prettier-ignore
+    const jobs = await selectOne<{ count: number }>(
+      house.pool,
+      "SELECT COUNT(*) AS count FROM jobs WHERE kind = 'evidence'",
+    );
     expect(jobs?.count).to.equal(1);
     expect(counted?.count).to.equal(31);
   });
 
   it('is written as a report in three forms', async () => {
-    const report = async (format: string): Promise<string> => (await house.run('report', ...span, '--format', format)).output;
+    const report = async (format: string): Promise<string> =>
+      (await house.run('report', ...span, '--format', format)).output;
     const markdown = await report('md');
     expect(markdown).to.match(/^# Mossline Ferry, main: what changed from 0\.1 to 0\.2\n/);
     expect(markdown).to.include('| 56 | added model | data/models.zip!/birds/gru\\_white.glb |');
     const news = newsSchema.parse(JSON.parse(await report('json')));
     expect(news.families.map(({ name }) => name)).to.deep.equal(['gru_white']);
     expect(news.freshParts.map(({ part }) => part)).to.include('white');
-    expect(news.strings.map(({ language, key }) => `${language} ${key}`)).to.deep.equal(['de birds.white', 'en birds.white']);
-    for (const { score, reasons } of news.news) expect(reasons.reduce((sum, { points }) => sum + points, 0)).to.equal(score);
+    expect(news.strings.map(({ language, key }) => `${language} ${key}`)).to.deep.equal([
+      'de birds.white',
+      'en birds.white',
+    ]);
+    for (const { score, reasons } of news.news)
+      expect(reasons.reduce((sum, { points }) => sum + points, 0)).to.equal(score);
     const html = await report('html');
     expect(html).to.match(/^<!doctype html>/);
     expect(html).to.include('<h2>New families</h2>');
     expect((await house.run('report', ...span, '--format', 'odt')).code).to.equal(2);
-  }); // prettier-ignore
+  });
 
   it('is served with counts of what each rule folds away, and all of it can be seen', async () => {
     url = await house.serve(house.port);
@@ -113,7 +148,8 @@ describe('What changed', () => {
     const shown = await page();
     expect(shown.evidence.state).to.equal('done');
     expect([shown.total, shown.folds.reduce((sum, { hides }) => sum + hides, 0)]).to.deep.equal([42, 33]);
-    for (const { key, hides } of shown.folds) if (hides > 0) expect((await page({ noise: key })).total, key).to.equal(hides); // prettier-ignore
+    for (const { key, hides } of shown.folds)
+      if (hides > 0) expect((await page({ noise: key })).total, key).to.equal(hides);
     expect((await page({ noise: 'all' })).total).to.equal(75);
     expect(shown.folderMoves).to.deep.equal([{ from: 'ui/icons', to: 'interface/signs', files: 12 }]);
     expect((await page({ sort: 'news' })).findings[0]?.path).to.equal('maps/isle_white.json');
@@ -125,10 +161,16 @@ describe('What changed', () => {
     const trial = noiseTrialSchema.parse((await send('POST', '/noise/try', { ...where(), test })).body);
     expect([trial.fits, trial.alone]).to.deep.equal([2, 2]);
     const refused = await send('POST', '/noise/try', { ...where(), test: {} });
-    expect([refused.status, refused.body]).to.deep.equal([400, { error: 'test: A rule without a condition would hide everything: say what it is about.' }]); // prettier-ignore
+    expect([refused.status, refused.body]).to.deep.equal([
+      400,
+      { error: 'test: A rule without a condition would hide everything: say what it is about.' },
+    ]);
     const rules = noiseRulesSchema.parse(await get('/noise', { title: 1 }));
     const own = { key: 'own-1', name: 'Sounds', isOn: true, isBuiltIn: false, test };
-    await send('PUT', '/noise', { title: 1, rules: [...rules.map((rule) => ({ ...rule, isOn: rule.key !== 'repacked' })), own] }); // prettier-ignore
+    await send('PUT', '/noise', {
+      title: 1,
+      rules: [...rules.map((rule) => ({ ...rule, isOn: rule.key !== 'repacked' })), own],
+    });
     expect((await page()).total).to.equal(42 - 2 + 8);
     await send('PUT', '/noise', { title: 1, rules });
     expect((await page()).total).to.equal(42);
@@ -151,9 +193,13 @@ describe('What changed', () => {
     const third = await change('Bo', first.batch, { mark: 'aside' }, { paths: [path] });
     expect(third.changed).to.equal(1);
     // Ada's undo leaves alone what Bo changed since.
-    const undone = passOutcomeSchema.parse((await send('POST', '/pass/undo', { ...where(), by: 'Ada', batch: first.batch })).body); // prettier-ignore
+    const undone = passOutcomeSchema.parse(
+      (await send('POST', '/pass/undo', { ...where(), by: 'Ada', batch: first.batch })).body,
+    );
     expect([undone.changed, undone.conflicts.length]).to.deep.equal([0, 1]);
-    const back = passOutcomeSchema.parse((await send('POST', '/pass/undo', { ...where(), by: 'Bo', batch: third.batch })).body); // prettier-ignore
+    const back = passOutcomeSchema.parse(
+      (await send('POST', '/pass/undo', { ...where(), by: 'Bo', batch: third.batch })).body,
+    );
     expect(back.changed).to.equal(1);
     expect(await stateOf(path)).to.deep.include({ mark: 'kept', labels: ['bird'], assignee: 'Bo' });
     expect((await send('POST', '/pass/undo', { ...where(), by: 'Bo', batch: third.batch })).status).to.equal(
@@ -172,7 +218,12 @@ describe('What changed', () => {
     );
     expect(outcome.conflicts.map(({ path }) => path)).to.deep.equal(['text/de/birds.json']);
     expect(outcome.changed).to.equal((await page({ kind: 'text', status: 'changed' })).total - 1);
-    const folder = await change('Bo', (await page()).revision, { addLabels: ['signs'] }, { filter: { folder: 'interface/signs' } }); // prettier-ignore
+    const folder = await change(
+      'Bo',
+      (await page()).revision,
+      { addLabels: ['signs'] },
+      { filter: { folder: 'interface/signs' } },
+    );
     expect(folder.changed).to.equal(2);
     expect((await page({ label: 'signs' })).total).to.equal(2);
     await send('POST', '/pass/undo', { ...where(), by: 'Bo', batch: outcome.batch });
@@ -180,7 +231,9 @@ describe('What changed', () => {
   });
 
   it('tells everybody of marks as they are made, and what came while somebody was away', async () => {
-    const answer = await fetch(`${url}/api/pass/events?${new URLSearchParams({ channel: String(channel), from: '0.1', to: '0.2' })}`); // prettier-ignore
+    const answer = await fetch(
+      `${url}/api/pass/events?${new URLSearchParams({ channel: String(channel), from: '0.1', to: '0.2' })}`,
+    );
     const reader = answer.body?.getReader();
     if (!reader) throw new Error('no stream');
     const { batch } = await change('Ada', 1e9, { mark: 'kept' }, { paths: ['maps/isle_white.json'] });
@@ -190,31 +243,53 @@ describe('What changed', () => {
     const event = passEventSchema.parse(JSON.parse(/data: (.*)/.exec(heard)?.[1] ?? ''));
     expect(event).to.deep.include({ revision: batch, by: 'Ada', what: '1 finding kept' });
     expect(event.states?.['maps/isle_white.json']?.mark).to.equal('kept');
-    const later = await fetch(`${url}/api/pass/events?${new URLSearchParams({ channel: String(channel), from: '0.1', to: '0.2' })}`, { headers: { 'last-event-id': String(batch - 1) } }); // prettier-ignore
+    const later = await fetch(
+      `${url}/api/pass/events?${new URLSearchParams({ channel: String(channel), from: '0.1', to: '0.2' })}`,
+      { headers: { 'last-event-id': String(batch - 1) } },
+    );
     const missed = await later.body?.getReader().read();
     expect(new TextDecoder().decode(missed?.value)).to.include(`id: ${batch}`);
     await later.body?.cancel().catch(() => undefined);
   });
 
   it('keeps remarks with who said them', async () => {
-    const said = await send('POST', '/pass/remarks', { ...where(), path: 'maps/isle_white.json', body: 'Is this the festival?', by: 'Bo' }); // prettier-ignore
-    expect(remarksSchema.parse(said.body).map(({ body, saidBy }) => `${saidBy}: ${body}`)).to.deep.equal(['Bo: Is this the festival?']); // prettier-ignore
+    const said = await send('POST', '/pass/remarks', {
+      ...where(),
+      path: 'maps/isle_white.json',
+      body: 'Is this the festival?',
+      by: 'Bo',
+    });
+    expect(remarksSchema.parse(said.body).map(({ body, saidBy }) => `${saidBy}: ${body}`)).to.deep.equal([
+      'Bo: Is this the festival?',
+    ]);
     expect((await page()).findings.find(({ path }) => path === 'maps/isle_white.json')?.remarks).to.equal(1);
-    expect((await send('POST', '/pass/remarks', { ...where(), path: 'a', body: ' ', by: 'Bo' })).status).to.equal(400); // prettier-ignore
+    expect(
+      (await send('POST', '/pass/remarks', { ...where(), path: 'a', body: ' ', by: 'Bo' })).status,
+    ).to.equal(400);
   });
 
   it('compares any two states, and says why where it cannot', async () => {
     const compared = async (oldPath: string, newPath: string) =>
-      comparedStatesSchema.parse(await get('/compared', { channel, oldBuild: '0.1', oldPath, newBuild: '0.2', newPath }));
-    const two = await compared('data/models.zip!/props/lum/lum_bow_l0.glb', 'data/models.zip!/props/lum/lum_pier_l0.glb');
+      comparedStatesSchema.parse(
+        await get('/compared', { channel, oldBuild: '0.1', oldPath, newBuild: '0.2', newPath }),
+      );
+    const two = await compared(
+      'data/models.zip!/props/lum/lum_bow_l0.glb',
+      'data/models.zip!/props/lum/lum_pier_l0.glb',
+    );
     expect(two.comparison?.kind).to.equal('model');
     const odd = await compared('definitions/lum_bow.ini', 'music/lamplight.wav');
     expect(odd.reason).to.equal('ini and wav are not compared');
-    const gone = assetSchema.parse(await get('/asset', { channel, build: '0.1', path: 'data/effects.zip!/steps/plank_6.wav' }));
-    expect(gone.history.map(({ build, what }) => `${build} ${what}`)).to.deep.equal(['0.1 appeared', '0.2 vanished']);
+    const gone = assetSchema.parse(
+      await get('/asset', { channel, build: '0.1', path: 'data/effects.zip!/steps/plank_6.wav' }),
+    );
+    expect(gone.history.map(({ build, what }) => `${build} ${what}`)).to.deep.equal([
+      '0.1 appeared',
+      '0.2 vanished',
+    ]);
     const missing = await compared('nowhere.png', 'music/lamplight.wav').catch(String);
     expect(missing).to.include('The build 0.1 has no asset at nowhere.png.');
-  }); // prettier-ignore
+  });
 
   it('finds what was renamed and changed at once; a person parts and joins it; what was open carries over', async () => {
     const build = house.path('0.2b');
@@ -231,14 +306,21 @@ describe('What changed', () => {
     unlinkSync(`${build}/interface/signs/sg_whistle.png`);
     await house.index(build, title, '0.3');
     const next = { from: '0.2', to: '0.3' };
-    for (let waited = 0; (await page(next)).evidence.state !== 'done' && waited < 200; waited++) await new Promise((resolve) => setTimeout(resolve, 200)); // prettier-ignore
+    for (let waited = 0; (await page(next)).evidence.state !== 'done' && waited < 200; waited++)
+      await new Promise((resolve) => setTimeout(resolve, 200));
     const pair = (await page(next)).findings.find(({ path }) => path === 'interface/signs/sg_pipe.png');
     expect(pair).to.deep.include({ status: 'changed', oldPath: 'interface/signs/sg_whistle.png' });
     expect(pair?.likeness).to.include({ said: 'proposed' });
     expect(pair?.evidence).to.match(
       /It seems to be interface\/signs\/sg_whistle\.png \(\d+ %: looks \d+ % alike/,
     );
-    const say = { channel, ...next, path: 'interface/signs/sg_pipe.png', oldPath: 'interface/signs/sg_whistle.png', by: 'Ada' }; // prettier-ignore
+    const say = {
+      channel,
+      ...next,
+      path: 'interface/signs/sg_pipe.png',
+      oldPath: 'interface/signs/sg_whistle.png',
+      by: 'Ada',
+    };
     await send('PUT', '/findings/pairs', { ...say, said: 'parted' });
     expect((await page(next)).summary).to.include({ added: 1, removed: 1, changed: 0 });
     await send('PUT', '/findings/pairs', { ...say, said: 'joined' });
@@ -246,12 +328,16 @@ describe('What changed', () => {
     // What nobody dealt with from 0.1 to 0.2 stands with the next span, and is marked where it belongs.
     const open = (await page()).marks.open;
     const carried = await page({ ...next, mark: 'carried' });
-    expect(carried.findings.every(({ carriedFrom }) => carriedFrom?.from === '0.1' && carriedFrom.to === '0.2')).to.equal(true); // prettier-ignore
+    expect(
+      carried.findings.every(({ carriedFrom }) => carriedFrom?.from === '0.1' && carriedFrom.to === '0.2'),
+    ).to.equal(true);
     expect(carried.total).to.be.within(open - 1, open);
   });
 
   it('keeps what comparing found when a build goes, and lets nothing of it lie about', async () => {
-    const count = async (): Promise<number> => (await selectOne<{ count: number }>(house.pool, 'SELECT COUNT(*) AS count FROM comparisons'))?.count ?? 0; // prettier-ignore
+    const count = async (): Promise<number> =>
+      (await selectOne<{ count: number }>(house.pool, 'SELECT COUNT(*) AS count FROM comparisons'))?.count ??
+      0;
     const before = await count();
     const { code, errors } = await house.run('remove', '--title', title, '--build', '0.1');
     expect(code, errors).to.equal(0);

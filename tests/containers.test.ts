@@ -29,30 +29,94 @@ const squeeze =
 
 /** The same names, sizes and hashes as a general-purpose program gives, for archives that two programs made. */
 const packings: Packing[] = [
-  { name: 'ZIP by zip', file: 'a.zip', pack: pack('zip', '-qr'), unpack: (cwd, file, into) => void run('unzip', ['-q', file, '-d', into], cwd) },
+  {
+    name: 'ZIP by zip',
+    file: 'a.zip',
+    pack: pack('zip', '-qr'),
+    unpack: (cwd, file, into) => void run('unzip', ['-q', file, '-d', into], cwd),
+  },
   { name: 'ZIP by 7zz', file: 'b.zip', pack: pack('7zz', 'a', '-tzip'), unpack: bsdtar },
-  { name: 'ZIP with bzip2, by 7zz', file: 'b1.zip', pack: pack('7zz', 'a', '-tzip', '-mm=BZip2'), unpack: bsdtar },
-  { name: 'ZIP with xz, by 7zz', file: 'b2.zip', pack: pack('7zz', 'a', '-tzip', '-mm=xz'), unpack: sevenZip },
+  {
+    name: 'ZIP with bzip2, by 7zz',
+    file: 'b1.zip',
+    pack: pack('7zz', 'a', '-tzip', '-mm=BZip2'),
+    unpack: bsdtar,
+  },
+  {
+    name: 'ZIP with xz, by 7zz',
+    file: 'b2.zip',
+    pack: pack('7zz', 'a', '-tzip', '-mm=xz'),
+    unpack: sevenZip,
+  },
   { name: 'ZIP64, by zip', file: 'b3.zip', pack: pack('zip', '-qr', '-fz'), unpack: sevenZip },
-  { name: 'ZIP with data descriptors, by bsdtar', file: 'c.zip', pack: pack('bsdtar', '--format=zip', '-cf'), unpack: sevenZip },
+  {
+    name: 'ZIP with data descriptors, by bsdtar',
+    file: 'c.zip',
+    pack: pack('bsdtar', '--format=zip', '-cf'),
+    unpack: sevenZip,
+  },
   { name: 'TAR (GNU)', file: 'd.tar', pack: pack('tar', '--format=gnu', '-cf'), unpack: bsdtar },
   { name: 'TAR (pax)', file: 'e.tar', pack: pack('tar', '--format=pax', '-cf'), unpack: sevenZip },
-  { name: 'TAR (ustar), by bsdtar', file: 'f.tar', pack: pack('bsdtar', '--format=ustar', '-cf'), unpack: bsdtar },
+  {
+    name: 'TAR (ustar), by bsdtar',
+    file: 'f.tar',
+    pack: pack('bsdtar', '--format=ustar', '-cf'),
+    unpack: bsdtar,
+  },
   { name: 'TAR (v7)', file: 'g.tar', pack: pack('tar', '--format=v7', '-cf'), unpack: bsdtar },
   { name: '7z by 7zz', file: 'h.7z', pack: pack('7zz', 'a'), unpack: sevenZip },
   { name: '7z by bsdtar', file: 'i.7z', pack: pack('bsdtar', '--format=7zip', '-cf'), unpack: bsdtar },
-  { name: 'ISO 9660 with Rock Ridge, by xorriso', file: 'j.iso', pack: (cwd, file) => void run('xorriso', ['-as', 'mkisofs', '-quiet', '-R', '-o', file, 'tree'], cwd), unpack: bsdtar },
-  { name: 'ISO 9660 with Joliet, by genisoimage', file: 'k.iso', pack: (cwd, file) => void run('genisoimage', ['-quiet', '-J', '-joliet-long', '-o', file, 'tree'], cwd), unpack: bsdtar },
-  { name: 'CAB by gcab', file: 'l.cab', pack: (cwd, file) => void run('gcab', ['-c', '-z', join('..', file), ...['tree/a.txt', 'tree/b.bin'].map((path) => path.slice(5))], join(cwd, 'tree')), unpack: (cwd, file, into) => void run('cabextract', ['-q', '-d', into, file], cwd) },
-  { name: 'ar', file: 'm.a', pack: (cwd, file) => void run('ar', ['rc', join('..', file), 'a.txt', 'b.bin'], join(cwd, 'tree')), unpack: bsdtar },
-  { name: 'cpio (newc)', file: 'n.cpio', pack: (cwd, file) => writeFileSync(join(cwd, file), run('cpio', ['-o', '-H', 'newc', '--quiet'], cwd, run('find', ['tree'], cwd))), unpack: bsdtar },
-  { name: 'cpio (odc), by bsdtar', file: 'o.cpio', pack: pack('bsdtar', '--format=odc', '-cf'), unpack: sevenZip },
+  {
+    name: 'ISO 9660 with Rock Ridge, by xorriso',
+    file: 'j.iso',
+    pack: (cwd, file) => void run('xorriso', ['-as', 'mkisofs', '-quiet', '-R', '-o', file, 'tree'], cwd),
+    unpack: bsdtar,
+  },
+  {
+    name: 'ISO 9660 with Joliet, by genisoimage',
+    file: 'k.iso',
+    pack: (cwd, file) => void run('genisoimage', ['-quiet', '-J', '-joliet-long', '-o', file, 'tree'], cwd),
+    unpack: bsdtar,
+  },
+  {
+    name: 'CAB by gcab',
+    file: 'l.cab',
+    pack: (cwd, file) =>
+      void run(
+        'gcab',
+        ['-c', '-z', join('..', file), ...['tree/a.txt', 'tree/b.bin'].map((path) => path.slice(5))],
+        join(cwd, 'tree'),
+      ),
+    unpack: (cwd, file, into) => void run('cabextract', ['-q', '-d', into, file], cwd),
+  },
+  {
+    name: 'ar',
+    file: 'm.a',
+    pack: (cwd, file) => void run('ar', ['rc', join('..', file), 'a.txt', 'b.bin'], join(cwd, 'tree')),
+    unpack: bsdtar,
+  },
+  {
+    name: 'cpio (newc)',
+    file: 'n.cpio',
+    pack: (cwd, file) =>
+      writeFileSync(
+        join(cwd, file),
+        run('cpio', ['-o', '-H', 'newc', '--quiet'], cwd, run('find', ['tree'], cwd)),
+      ),
+    unpack: bsdtar,
+  },
+  {
+    name: 'cpio (odc), by bsdtar',
+    file: 'o.cpio',
+    pack: pack('bsdtar', '--format=odc', '-cf'),
+    unpack: sevenZip,
+  },
   { name: 'TAR under gzip', file: 'p.tar.gz', pack: pack('tar', '-czf'), unpack: bsdtar },
   { name: 'TAR under bzip2', file: 'q.tar.bz2', pack: squeeze('bzip2'), unpack: bsdtar },
   { name: 'TAR under xz', file: 'r.tar.xz', pack: squeeze('xz', '-1'), unpack: bsdtar },
   { name: 'TAR under Zstandard', file: 's.tar.zst', pack: squeeze('zstd', '-q'), unpack: bsdtar },
   { name: 'TAR under LZ4', file: 't.tar.lz4', pack: squeeze('lz4', '-q'), unpack: bsdtar },
-]; // prettier-ignore
+];
 
 function makeTree(folder: string): void {
   const random = seeded(7);
@@ -108,9 +172,13 @@ describe('Containers, against Debian’s programs', () => {
     mkdirSync(house.path('single'));
     const text = readFileSync(house.path('tree', 'a.txt'));
     const programs: [string, string[], string][] = [
-      ['gzip', ['-c'], 'a.txt.gz'], ['bzip2', ['-c'], 'b.txt.bz2'], ['xz', ['-c'], 'c.txt.xz'], ['zstd', ['-qc'], 'd.txt.zst'],
-      ['lz4', ['-qc'], 'e.txt.lz4'], ['brotli', ['-c'], 'f.txt.br'],
-    ]; // prettier-ignore
+      ['gzip', ['-c'], 'a.txt.gz'],
+      ['bzip2', ['-c'], 'b.txt.bz2'],
+      ['xz', ['-c'], 'c.txt.xz'],
+      ['zstd', ['-qc'], 'd.txt.zst'],
+      ['lz4', ['-qc'], 'e.txt.lz4'],
+      ['brotli', ['-c'], 'f.txt.br'],
+    ];
     for (const [program, args, file] of programs)
       writeFileSync(house.path('single', file), run(program, args, house.root, text));
     await house.index(house.path('single'), 'Single', '1');

@@ -6,9 +6,9 @@ import { setTimeout as sleep } from 'node:timers/promises';
 import { zipSync, type Zippable } from 'fflate';
 import { intakeRequestSchema } from '../contract/builds.ts';
 import { seeded } from '../demo/seeded.ts';
-import { select } from '../server/database/rows.ts';
-import { createJob } from '../server/work/index-jobs.ts';
-import { findJob } from '../server/work/jobs.ts';
+import { select } from '../server/platform/database/rows.ts';
+import { createJob } from '../server/ingest/index-jobs.ts';
+import { findJob } from '../server/jobs/jobs.ts';
 import { TestHouse } from './support/worvel.ts';
 
 /** Enough that a crash can come in the middle. */

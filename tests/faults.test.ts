@@ -5,8 +5,8 @@ import { join } from 'node:path';
 import { Zip, ZipDeflate, zipSync } from 'fflate';
 import { sign } from '../demo/pictures.ts';
 import { seeded } from '../demo/seeded.ts';
-import { select } from '../server/database/rows.ts';
-import { listProblems, findBuild, findChannel } from '../server/builds/builds.ts';
+import { select } from '../server/platform/database/rows.ts';
+import { listProblems, findBuild, findChannel } from '../server/acquire/builds/builds.ts';
 import { TestHouse } from './support/worvel.ts';
 
 const text = (words: string): Uint8Array => new TextEncoder().encode(words);

@@ -14,7 +14,7 @@ import { join } from 'node:path';
 import type { Sizes } from '../contract/housekeeping.ts';
 import type { JobReport } from '../contract/work.ts';
 import { seeded } from '../demo/seeded.ts';
-import { select } from '../server/database/rows.ts';
+import { select } from '../server/platform/database/rows.ts';
 import { packFile } from '../server/store/layout.ts';
 import { leavesOf, leavesOfFolder } from './support/leaves.ts';
 import { TestHouse } from './support/worvel.ts';

@@ -16,7 +16,16 @@ describe('The interface of what changed', () => {
   before(async () => {
     await house.open();
     await house.indexDemo();
-    const { code, errors: said } = await house.run('diff', '--title', 'Mossline Ferry', '--from', '0.1', '--to', '0.2', '--evidence'); // prettier-ignore
+    const { code, errors: said } = await house.run(
+      'diff',
+      '--title',
+      'Mossline Ferry',
+      '--from',
+      '0.1',
+      '--to',
+      '0.2',
+      '--evidence',
+    );
     expect(code, said).to.equal(0);
     url = await house.serve(house.port);
     browser = await openBrowser();
@@ -32,7 +41,8 @@ describe('The interface of what changed', () => {
     await on.goto(url + place + path);
     await on.getByRole('main').waitFor();
   };
-  const compare = (path: string, more = ''): Promise<void> => go(`/compare?${span}&path=${encodeURIComponent(path)}${more}`); // prettier-ignore
+  const compare = (path: string, more = ''): Promise<void> =>
+    go(`/compare?${span}&path=${encodeURIComponent(path)}${more}`);
   const option = (name: string, on = page) => on.getByRole('option').filter({ hasText: name });
 
   it('tells the news of an update, ranked, each with what made it so', async () => {
@@ -193,7 +203,10 @@ describe('The interface of what changed', () => {
   });
 
   it('compares any two things, and says what is wrong with an address', async () => {
-    await compare('data/models.zip!/props/lum/lum_pier_l0.glb', `&oldPath=${encodeURIComponent('data/models.zip!/props/lum/lum_bow_l0.glb')}`); // prettier-ignore
+    await compare(
+      'data/models.zip!/props/lum/lum_pier_l0.glb',
+      `&oldPath=${encodeURIComponent('data/models.zip!/props/lum/lum_bow_l0.glb')}`,
+    );
     await page.getByText(/The surface is up to/).waitFor();
     await page.getByRole('textbox', { name: 'Before, path' }).fill('nowhere.glb');
     await page.getByRole('button', { name: 'Compare' }).click();
@@ -212,11 +225,19 @@ describe('The interface of what changed', () => {
 
   it('is as readable at night', async () => {
     const night = await openPage(browser, { colorScheme: 'dark' });
-    for (const path of [`/news?${span}`, `/findings?${span}`, `/noise?${span}`, `/compare?${span}&path=text/de/birds.json&way=side`]) {
+    for (const path of [
+      `/news?${span}`,
+      `/findings?${span}`,
+      `/noise?${span}`,
+      `/compare?${span}&path=text/de/birds.json&way=side`,
+    ]) {
       await go(path, night.page);
-      await night.page.getByText(/New|Keep|Write a rule|Ist dieser/).first().waitFor();
+      await night.page
+        .getByText(/New|Keep|Write a rule|Ist dieser/)
+        .first()
+        .waitFor();
       await expectAccessible(night.page, path);
     }
     await night.page.close();
-  }); // prettier-ignore
+  });
 });

@@ -42,7 +42,10 @@ describe('The interface of the library', () => {
     await page.getByRole('link', { name: 'models.zip' }).click();
     await page.getByRole('link', { name: 'boats' }).click();
     await page.getByRole('columnheader', { name: 'Triangles' }).getByRole('button').click();
-    await page.getByRole('columnheader', { name: 'Triangles' }).and(page.locator('[aria-sort="descending"]')).waitFor();
+    await page
+      .getByRole('columnheader', { name: 'Triangles' })
+      .and(page.locator('[aria-sort="descending"]'))
+      .waitFor();
     expect((await names())[1]).to.match(/_l0\.glb$/);
     expect(new URL(page.url()).searchParams.get('sort')).to.equal('triangles');
     await page.getByRole('button', { name: 'Columns' }).click();
@@ -69,7 +72,9 @@ describe('The interface of the library', () => {
     await expectAccessible(page, 'a selection');
     await page.keyboard.press('Shift+P');
     await page.getByText('Copied 3 paths without extension.').waitFor();
-    expect(await copied()).to.equal(['bow_l1', 'bow_l2', 'marsh_l0'].map((name) => `data/models.zip!/props/lum/lum_${name}`).join('\n'));
+    expect(await copied()).to.equal(
+      ['bow_l1', 'bow_l2', 'marsh_l0'].map((name) => `data/models.zip!/props/lum/lum_${name}`).join('\n'),
+    );
     await page.keyboard.press('h');
     await page.getByText('3 assets added to the haul, which holds 3.').waitFor();
     await page.getByLabel(/^Search build/).fill('gru kind:model');
@@ -128,7 +133,9 @@ describe('The interface of the library', () => {
     await page.getByRole('link', { name: 'lum_pier' }).click();
     const about = page.getByRole('complementary', { name: 'About this asset' });
     await about.getByText('level 0, the finest').waitFor();
-    await about.getByText('it names data/models.zip!/props/lum/lum_pier_l0.glb, and no other thing').waitFor();
+    await about
+      .getByText('it names data/models.zip!/props/lum/lum_pier_l0.glb, and no other thing')
+      .waitFor();
     await about.getByRole('button', { name: 'Take lum_pier.ini out of the family' }).click();
     await about.getByText('lum_pier, lantern: 3 files').waitFor();
     await about.getByLabel('Path of another member').fill('definitions/lum_pier.ini');
@@ -142,7 +149,11 @@ describe('The interface of the library', () => {
     const about = page.getByRole('complementary', { name: 'About this asset' });
     await about.getByText('models/stages/stage_sunken').waitFor();
     await about.getByRole('button', { name: 'As a graph' }).click();
-    await page.getByRole('img', { name: /^What maps\/isle_fog\.json needs/ }).locator('canvas').first().waitFor();
+    await page
+      .getByRole('img', { name: /^What maps\/isle_fog\.json needs/ })
+      .locator('canvas')
+      .first()
+      .waitFor();
     await expectAccessible(page, 'the graph');
     await go(`/links?${span}`);
     const row = page.getByRole('region', { name: 'models/stages/stage_sunken' }).nth(1);
@@ -183,7 +194,15 @@ describe('The interface of the library', () => {
 
   it('is as readable at night', async () => {
     const { page: night, errors: nightErrors } = await openPage(browser, { colorScheme: 'dark' });
-    for (const path of [`/library?${span}&view=sheet`, `/library?${span}&view=families`, `/names?${span}`, `/names?${span}&section=proposals`, `/links?${span}`, `/recipes?${span}`, `/haul?${span}`]) {
+    for (const path of [
+      `/library?${span}&view=sheet`,
+      `/library?${span}&view=families`,
+      `/names?${span}`,
+      `/names?${span}&section=proposals`,
+      `/links?${span}`,
+      `/recipes?${span}`,
+      `/haul?${span}`,
+    ]) {
       await night.goto(url + place + path);
       await night.getByRole('main').waitFor();
       await night.waitForTimeout(700);
@@ -192,4 +211,4 @@ describe('The interface of the library', () => {
     await night.close();
     expect(nightErrors).to.deep.equal([]);
   });
-}); // prettier-ignore
+});

@@ -13,8 +13,8 @@ import {
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
-import { applicationRoot } from '../server/application-root.ts';
-import { isAlive } from '../server/process-mark.ts';
+import { applicationRoot } from '../server/platform/application-root.ts';
+import { isAlive } from '../server/platform/process-mark.ts';
 import { TestHouse, testPort } from './support/worvel.ts';
 
 const launcher = join(applicationRoot, 'worvel');

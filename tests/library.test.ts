@@ -20,8 +20,14 @@ describe('The library', () => {
     mkdirSync(dirname(file), { recursive: true });
     writeFileSync(file, bytes);
   };
-  const get = async <Answer>(path: string, query: Record<string, string> = {}, build = '1'): Promise<Answer> => {
-    const answer = await fetch(`${url}/api/${path}?${new URLSearchParams({ channel: '1', build, ...query })}`);
+  const get = async <Answer>(
+    path: string,
+    query: Record<string, string> = {},
+    build = '1',
+  ): Promise<Answer> => {
+    const answer = await fetch(
+      `${url}/api/${path}?${new URLSearchParams({ channel: '1', build, ...query })}`,
+    );
     return (await answer.json()) as Answer;
   };
   const send = async <Answer>(path: string, body: unknown, method = 'POST'): Promise<Answer> =>
@@ -32,7 +38,10 @@ describe('The library', () => {
   before(async () => {
     await house.open();
     for (const level of [0, 1, 2])
-      put(`models/lamps/lum_pier_l${level}.glb`, await glb('lum_pier', lantern(20 - level * 6, 0.7, 3, undefined as never)));
+      put(
+        `models/lamps/lum_pier_l${level}.glb`,
+        await glb('lum_pier', lantern(20 - level * 6, 0.7, 3, undefined as never)),
+      );
     put('models/birds/gru.glb', await heron(1, 10, 2));
     put('textures/lamps/lum_pier_col.png', await sign('a', 64, [90, 60, 30], 'png'));
     put('textures/lamps/lum_pier_nrm.png', await sign('b', 32, [128, 128, 255], 'png'));
@@ -52,15 +61,25 @@ describe('The library', () => {
     expect(root.folders.find(({ name }) => name === 'models')?.counts.kinds).to.deep.equal({ model: 4 });
     const lamps = await get<Folder>('folder', { path: 'models/lamps', sort: 'triangles', down: '1' });
     expect(lamps.assets.map(({ path }) => path.at(-5))).to.deep.equal(['0', '1', '2']);
-    expect(lamps.assets[0]?.figures.triangles).to.be.greaterThan(lamps.assets[1]?.figures.triangles ?? Infinity);
+    expect(lamps.assets[0]?.figures.triangles).to.be.greaterThan(
+      lamps.assets[1]?.figures.triangles ?? Infinity,
+    );
     expect(lamps.assets[0]).to.include({ firstSeen: '1', change: null });
     const page = await get<Folder>('folder', { path: 'models/lamps', offset: '1', limit: '1' });
-    expect([page.total, page.assets.length, page.assets[0]?.path]).to.deep.equal([3, 1, 'models/lamps/lum_pier_l1.glb']);
-    expect(await get('folder', { path: 'nowhere' })).to.deep.equal({ error: 'The build 1 has no folder nowhere.' });
+    expect([page.total, page.assets.length, page.assets[0]?.path]).to.deep.equal([
+      3,
+      1,
+      'models/lamps/lum_pier_l1.glb',
+    ]);
+    expect(await get('folder', { path: 'nowhere' })).to.deep.equal({
+      error: 'The build 1 has no folder nowhere.',
+    });
   });
 
   it('searches by figures in any order, by roles of names, and in texts', async () => {
-    expect((await found('kind:picture', { sort: 'width', down: '1' }))[0]).to.equal('textures/lamps/lum_pier_col.png');
+    expect((await found('kind:picture', { sort: 'width', down: '1' }))[0]).to.equal(
+      'textures/lamps/lum_pier_col.png',
+    );
     expect(await found('lod:0')).to.deep.equal(['models/lamps/lum_pier_l0.glb']);
     expect(await found('texture:normal')).to.deep.equal(['textures/lamps/lum_pier_nrm.png']);
     expect(await found('pier -lod:0,1 kind:model')).to.deep.equal(['models/lamps/lum_pier_l2.glb']);
@@ -81,8 +100,12 @@ describe('The library', () => {
     expect(await found('heron')).to.deep.equal(['models/birds/gru.glb']);
     const [hit] = (await get<{ assets: { why: string }[] }>('assets', { text: 'her' })).assets;
     expect(hit?.why).to.equal('“gru” is heron');
-    expect((await get<Proposal[]>('names/proposals')).map(({ part }) => part)).not.to.include.members(['say']);
-    expect(await send('titles/1/lexicon', { drop: ['gru'], revision: state.revision - 1 })).to.have.property('error');
+    expect((await get<Proposal[]>('names/proposals')).map(({ part }) => part)).not.to.include.members([
+      'say',
+    ]);
+    expect(await send('titles/1/lexicon', { drop: ['gru'], revision: state.revision - 1 })).to.have.property(
+      'error',
+    );
     expect(await found('heron')).to.have.length(1);
   });
 
@@ -95,7 +118,9 @@ describe('The library', () => {
     // What another process changed the server knows a fifth of a second later.
     await sleep(300);
     expect(await found('lantern kind:model')).to.have.length(3);
-    const bad = await send('titles/1/lexicon/file', { text: 'part,role,meaning\nx,code name,y\nz,nothing,w\n' });
+    const bad = await send('titles/1/lexicon/file', {
+      text: 'part,role,meaning\nx,code name,y\nz,nothing,w\n',
+    });
     expect((bad as { error: string }).error).to.match(/^The lexicon was not read: line 3: role/);
     expect(await found('y')).to.deep.equal(await found('y -ext:nothing'));
     writeFileSync(file, '[');
@@ -105,14 +130,24 @@ describe('The library', () => {
 
   it('follows what files name, guesses said as such, and what is missing gets candidates', async () => {
     const item = await get<References>('references', { path: 'definitions/item_1.ini' });
-    expect(item.needs.map(({ path, rule }) => [path, rule])).to.deep.equal([['models/lamps/lum_pier_l0.glb', 'extension']]);
+    expect(item.needs.map(({ path, rule }) => [path, rule])).to.deep.equal([
+      ['models/lamps/lum_pier_l0.glb', 'extension'],
+    ]);
     expect(item.missing.map(({ text }) => text)).to.deep.equal(['icons/lamp-sign.png']);
     const lamp = await get<References>('references', { path: 'models/lamps/lum_pier_l0.glb' });
     expect(lamp.neededBy.map(({ path }) => path)).to.deep.equal(['definitions/item_1.ini']);
     const { links } = await get<{ links: MissingLink[] }>('references/missing');
-    expect(links[0]?.candidates[0]).to.deep.include({ path: 'icons/lamp_sign.png', reason: 'the same name, written otherwise' });
-    await send('references/accept', { channel: 1, links: [{ from: 'definitions/item_1.ini', text: 'icons/lamp-sign.png', target: 'icons/lamp_sign.png' }] });
-    expect((await get<References>('references', { path: 'definitions/item_1.ini' })).missing).to.deep.equal([]);
+    expect(links[0]?.candidates[0]).to.deep.include({
+      path: 'icons/lamp_sign.png',
+      reason: 'the same name, written otherwise',
+    });
+    await send('references/accept', {
+      channel: 1,
+      links: [{ from: 'definitions/item_1.ini', text: 'icons/lamp-sign.png', target: 'icons/lamp_sign.png' }],
+    });
+    expect((await get<References>('references', { path: 'definitions/item_1.ini' })).missing).to.deep.equal(
+      [],
+    );
     const unnamed = await get<{ assets: { path: string }[] }>('references/unnamed', { kind: 'model' });
     expect(unnamed.assets.map(({ path }) => path)).to.deep.equal(['models/birds/gru.glb']);
   });
@@ -127,7 +162,9 @@ describe('The library', () => {
       'definitions/item_1.ini',
     ]);
     expect(family.members.find(({ isFinest }) => isFinest)?.path).to.equal('models/lamps/lum_pier_l0.glb');
-    expect(family.members.find((member) => member.textureRole === 'normal')).to.include({ colourSpace: 'linear' });
+    expect(family.members.find((member) => member.textureRole === 'normal')).to.include({
+      colourSpace: 'linear',
+    });
     expect(family.members.every(({ reasons }) => reasons.length > 0)).to.equal(true);
     expect(family.meaning).to.equal('lantern');
     await send('family/correct', { channel: 1, paths: ['textures/lamps/lum_pier_nrm.png'], with: null });
@@ -137,7 +174,15 @@ describe('The library', () => {
   });
 
   it('reads placement tables by a recipe that is tried first, and keeps it with the title', async () => {
-    const recipe = { name: 'Things', files: '*.csv', form: 'csv', model: 'what', position: ['x', 'y', 'z'], metresPerUnit: 0.01, up: 'Z' };
+    const recipe = {
+      name: 'Things',
+      files: '*.csv',
+      form: 'csv',
+      model: 'what',
+      position: ['x', 'y', 'z'],
+      metresPerUnit: 0.01,
+      up: 'Z',
+    };
     const trial = await send<Trial>('recipes/try', { channel: 1, build: '1', recipe });
     expect(trial).to.include({ rows: 3, placements: 2, fileCount: 1 });
     expect(trial.faults).to.deep.equal(['row 3: position: “a” is no number']);
@@ -146,7 +191,11 @@ describe('The library', () => {
       { model: 'lum_pier', path: 'models/lamps/lum_pier_l0.glb' },
       { model: 'lost_thing', path: null },
     ]);
-    const wrong = await send<Trial>('recipes/try', { channel: 1, build: '1', recipe: { ...recipe, files: '*.none' } });
+    const wrong = await send<Trial>('recipes/try', {
+      channel: 1,
+      build: '1',
+      recipe: { ...recipe, files: '*.none' },
+    });
     expect(wrong.error).to.equal('No file of this build fits *.none.');
     expect(await send('titles/1/recipes', [{ ...recipe, position: 'x' }], 'PUT')).to.have.property('error');
     const { job } = await send<{ job: number }>('titles/1/recipes', [recipe], 'PUT');
@@ -164,9 +213,17 @@ describe('The library', () => {
     put('maps/two.csv', 'what,x,y,z\nlum_pier,100,200,300\n');
     rmSync(house.path('game', 'textures', 'lamps', 'lum_pier_col.png'));
     await house.index(house.path('game'), 'Shelved', '2');
-    expect((await get<FreshPart[]>('names/fresh', {}, '2')).map(({ part }) => part)).to.deep.equal(['crest', 'two']);
-    expect(await found('heron', {}, '2')).to.deep.equal(['models/birds/gru.glb', 'models/birds/gru_crest.glb']);
-    expect((await get<References>('references', { path: 'definitions/item_1.ini' }, '2')).missing).to.deep.equal([]);
+    expect((await get<FreshPart[]>('names/fresh', {}, '2')).map(({ part }) => part)).to.deep.equal([
+      'crest',
+      'two',
+    ]);
+    expect(await found('heron', {}, '2')).to.deep.equal([
+      'models/birds/gru.glb',
+      'models/birds/gru_crest.glb',
+    ]);
+    expect(
+      (await get<References>('references', { path: 'definitions/item_1.ini' }, '2')).missing,
+    ).to.deep.equal([]);
     const family = await get<Family>('family', { path: 'models/lamps/lum_pier_l0.glb' }, '2');
     expect(family.members.map(({ path }) => path)).to.include('icons/lamp_sign.png');
     expect(await found('placements:>0', {}, '2')).to.deep.equal(['maps/one.csv', 'maps/two.csv']);
@@ -183,7 +240,8 @@ describe('The library', () => {
   });
 
   it('collects by path, by search and by folder, and copies paths', async () => {
-    const collect = (body: object): Promise<unknown> => send('haul/collect', { channel: 1, build: '2', ...body });
+    const collect = (body: object): Promise<unknown> =>
+      send('haul/collect', { channel: 1, build: '2', ...body });
     expect(await collect({ paths: ['models/birds/gru.glb'] })).to.deep.equal({ added: 1, total: 1 });
     expect(await collect({ text: 'heron' })).to.deep.equal({ added: 1, total: 2 });
     expect(await collect({ folder: 'models/lamps' })).to.deep.equal({ added: 3, total: 5 });
@@ -192,13 +250,24 @@ describe('The library', () => {
     expect(haul.bytes).to.be.greaterThan(1000);
     await send('haul/uncollect', { channel: 1, paths: ['models/birds/gru.glb'] });
     expect(await send('haul/uncollect', { channel: 1, paths: null })).to.include({ total: 0 });
-    expect(await get('paths', { folder: 'text' }, '2')).to.deep.equal({ paths: ['text/de/say.json', 'text/en/say.json'], isCut: false });
-    expect(await get('paths', { text: 'heron' }, '2')).to.have.property('paths').with.length(2);
+    expect(await get('paths', { folder: 'text' }, '2')).to.deep.equal({
+      paths: ['text/de/say.json', 'text/en/say.json'],
+      isCut: false,
+    });
+    expect(await get('paths', { text: 'heron' }, '2'))
+      .to.have.property('paths')
+      .with.length(2);
   });
 
   it('keeps bookmarks', async () => {
-    const made = await send<{ id: number }>('bookmarks', { channel: 1, name: 'birds', place: 'path=models/birds' });
-    expect(await get('bookmarks')).to.deep.equal([{ id: made.id, name: 'birds', place: 'path=models/birds' }]);
+    const made = await send<{ id: number }>('bookmarks', {
+      channel: 1,
+      name: 'birds',
+      place: 'path=models/birds',
+    });
+    expect(await get('bookmarks')).to.deep.equal([
+      { id: made.id, name: 'birds', place: 'path=models/birds' },
+    ]);
     await fetch(`${url}/api/bookmarks/${made.id}`, { method: 'DELETE' });
     expect(await get('bookmarks')).to.deep.equal([]);
     expect(await send('bookmarks', { channel: 1, name: ' ', place: '' })).to.have.property('error');
@@ -213,4 +282,4 @@ describe('The library', () => {
     }
     throw new Error(`the job ${id} did not end; its data are in ${join(house.data)}`);
   }
-}); // prettier-ignore
+});

@@ -3,7 +3,7 @@ import { pbkdf2Sync, randomBytes } from 'node:crypto';
 import { mkdirSync, readFileSync, readdirSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { lockedZip, strengths } from '../demo/locked-zip.ts';
-import { select } from '../server/database/rows.ts';
+import { select } from '../server/platform/database/rows.ts';
 import { leavesOf, leavesOfFolder, problemsOf, run } from './support/leaves.ts';
 import { TestHouse } from './support/worvel.ts';
 

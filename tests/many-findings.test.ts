@@ -1,8 +1,8 @@
 import { expect } from 'chai';
 import type { Browser } from 'playwright-core';
-import { openEnd } from '../server/builds/spans.ts';
-import { bulkLoad } from '../server/database/bulk-load.ts';
-import { change, select } from '../server/database/rows.ts';
+import { openEnd } from '../server/acquire/builds/spans.ts';
+import { bulkLoad } from '../server/platform/database/bulk-load.ts';
+import { change, select } from '../server/platform/database/rows.ts';
 import { hashOf, pathDigest } from '../server/store/hash.ts';
 import { openBrowser, openPage } from './support/browser.ts';
 import { TestHouse, testPort } from './support/worvel.ts';
@@ -43,20 +43,47 @@ describe('A hundred thousand findings', () => {
         {
           table: 'asset_spans',
           columns: [
-            { name: 'channel_id' }, { name: 'path_digest', binary: true }, { name: 'first_sequence' }, { name: 'last_sequence' },
-            { name: 'role' }, { name: 'format' }, { name: 'by_extension' }, { name: 'size' }, { name: 'hash', binary: true },
+            { name: 'channel_id' },
+            { name: 'path_digest', binary: true },
+            { name: 'first_sequence' },
+            { name: 'last_sequence' },
+            { name: 'role' },
+            { name: 'format' },
+            { name: 'by_extension' },
+            { name: 'size' },
+            { name: 'hash', binary: true },
             { name: 'unit_digest', binary: true },
           ],
           onDuplicate: 'ignore',
         },
-        part.map(({ digest, path }) => [1, digest, 2, openEnd, 0, 'binary', 1, path.length * 1000, hashOf(digest), digest]),
-      ); // prettier-ignore
+        part.map(({ digest, path }) => [
+          1,
+          digest,
+          2,
+          openEnd,
+          0,
+          'binary',
+          1,
+          path.length * 1000,
+          hashOf(digest),
+          digest,
+        ]),
+      );
     }
     // Last: the server makes the findings of a build as soon as it sees it.
     const result = JSON.stringify({
-      title: 'Many', channel: 'main', build: '', files: count, containers: 0, bytes: 0, newContents: 0, newBytes: 0,
-      locked: 0, unreadable: 0, seconds: 1,
-    }); // prettier-ignore
+      title: 'Many',
+      channel: 'main',
+      build: '',
+      files: count,
+      containers: 0,
+      bytes: 0,
+      newContents: 0,
+      newBytes: 0,
+      locked: 0,
+      unreadable: 0,
+      seconds: 1,
+    });
     for (const sequence of [1, 2]) {
       await change(
         house.pool,

@@ -52,7 +52,9 @@ describe('Two versions of an open package', () => {
 
   it('are repacked where another parser reads the same drawing, and changed where it does not', async () => {
     const { findings } = await house.diff('Flags', '7.0.0', '7.5.0');
-    const drawings = findings.filter(({ status, path }) => path.endsWith('.svg') && (status === 'repacked' || status === 'changed'));
+    const drawings = findings.filter(
+      ({ status, path }) => path.endsWith('.svg') && (status === 'repacked' || status === 'changed'),
+    );
     expect(drawings.length).to.be.above(300);
     const browser = await openBrowser();
     try {
@@ -65,7 +67,7 @@ describe('Two versions of an open package', () => {
     } finally {
       await browser.close();
     }
-  }).timeout(120_000); // prettier-ignore
+  }).timeout(120_000);
 
   it('are found by a part of a name, as JSON and as lines', async () => {
     const { output } = await house.run(
@@ -99,12 +101,15 @@ function readDrawings(texts: readonly string[]): string[] {
     for (let node = walker.nextNode(); node; node = walker.nextNode()) {
       let depth = 0;
       for (let above = node.parentNode; above; above = above.parentNode) depth++;
-      const words = node instanceof Element ? [node.nodeName, ...[...node.attributes].map(({ name, value }) => `${name}=${value}`).sort()] : [(node.textContent ?? '').trim()];
+      const words =
+        node instanceof Element
+          ? [node.nodeName, ...[...node.attributes].map(({ name, value }) => `${name}=${value}`).sort()]
+          : [(node.textContent ?? '').trim()];
       if (words.join('') !== '') said.push(`${depth} ${words.join(' ')}`);
     }
     return said.join('\n');
   });
-} // prettier-ignore
+}
 
 function sums(folder: string): Map<string, string> {
   const listing = execFileSync('sh', ['-c', 'find . -type f -print0 | xargs -0 sha256sum'], {

@@ -6,10 +6,10 @@ import { createRequire } from 'node:module';
 import { join } from 'node:path';
 import { gltf, stage } from '../demo/models.ts';
 import { planks } from '../demo/pictures.ts';
-import { createEntry } from '../server/catalogue/entries.ts';
-import { saveNote } from '../server/catalogue/notes.ts';
-import { findChannel } from '../server/builds/builds.ts';
-import { change } from '../server/database/rows.ts';
+import { createEntry } from '../server/publishing/entries.ts';
+import { saveNote } from '../server/publishing/notes.ts';
+import { findChannel } from '../server/acquire/builds/builds.ts';
+import { change } from '../server/platform/database/rows.ts';
 import { writeBuild } from '../demo/mossline-ferry.ts';
 import type { Browser } from 'playwright-core';
 import { expectAccessible, openBrowser, openPage } from './support/browser.ts';
@@ -135,9 +135,24 @@ describe('A published site in a browser', () => {
     await house.index(house.path('0.2'), 'Mossline Ferry', '0.2');
     const channelId = await findChannel(house.pool, 'Mossline Ferry', 'main');
     const entry = { channelId, summary: '', credits: '', spoiler: false, state: 'published' as const };
-    await createEntry(house.pool, { ...entry, name: 'White heron', internalName: 'gru_white', paths: ['data/models.zip!/birds/gru_white.glb'] }); // prettier-ignore
-    await createEntry(house.pool, { ...entry, name: 'Fog over the marsh', internalName: 'fog', paths: ['data/pictures.zip!/loading/fog.png'] }); // prettier-ignore
-    await createEntry(house.pool, { ...entry, name: 'Lamplight', internalName: 'lamplight', paths: ['music/lamplight.wav'] }); // prettier-ignore
+    await createEntry(house.pool, {
+      ...entry,
+      name: 'White heron',
+      internalName: 'gru_white',
+      paths: ['data/models.zip!/birds/gru_white.glb'],
+    });
+    await createEntry(house.pool, {
+      ...entry,
+      name: 'Fog over the marsh',
+      internalName: 'fog',
+      paths: ['data/pictures.zip!/loading/fog.png'],
+    });
+    await createEntry(house.pool, {
+      ...entry,
+      name: 'Lamplight',
+      internalName: 'lamplight',
+      paths: ['music/lamplight.wav'],
+    });
     expect(
       (await house.run('publish', '--title', 'Mossline Ferry', '--out', house.path('site'))).code,
     ).to.equal(0);
@@ -215,7 +230,7 @@ describe('A published site in a browser', () => {
 describe('A model that lacks a file', () => {
   it('is named with what it lacks', async () => {
     const { readGltf } = await import('../core/kinds/model/read/gltf.ts');
-    const { nodePlatform: platform } = await import('../server/readers/platform.ts');
+    const { nodePlatform: platform } = await import('../server/decode/platform.ts');
     const files = await gltf('pier', stage(3, await planks('p', 32, [150, 110, 70], 3)), 'planks.png', false);
     const bytes = files.get('pier.gltf') ?? new Uint8Array(0);
     const resolve = (missing: string) => (name: string) =>

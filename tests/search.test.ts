@@ -20,7 +20,10 @@ describe('Searching', () => {
     await house.open();
     mkdirSync(house.path('game', 'lamps'), { recursive: true });
     writeFileSync(house.path('game', 'lamps', 'Lamp_Col.png'), await sign('a', 64, [90, 60, 30], 'png'));
-    writeFileSync(house.path('game', 'lamps', 'lamp.glb'), await glb('lamp', lantern(14, 0.7, 3, undefined as never)));
+    writeFileSync(
+      house.path('game', 'lamps', 'lamp.glb'),
+      await glb('lamp', lantern(14, 0.7, 3, undefined as never)),
+    );
     writeFileSync(house.path('game', 'lamps', 'lamp.json'), '{"lit": true}');
     writeFileSync(house.path('game', 'about.txt'), 'a game');
     await house.index(house.path('game'), 'Searched', '1');
@@ -32,8 +35,11 @@ describe('Searching', () => {
   after(() => house.close());
 
   const ask = async (text: string, build = '2'): Promise<Answer> =>
-    (await (await fetch(`${url}/api/assets?${new URLSearchParams({ channel: '1', build, text })}`)).json()) as Answer;
-  const paths = async (text: string, build?: string): Promise<string[]> => (await ask(text, build)).assets.map(({ path }) => path);
+    (await (
+      await fetch(`${url}/api/assets?${new URLSearchParams({ channel: '1', build, text })}`)
+    ).json()) as Answer;
+  const paths = async (text: string, build?: string): Promise<string[]> =>
+    (await ask(text, build)).assets.map(({ path }) => path);
 
   it('finds by words, kind, extension and figures of facts, and says why', async () => {
     expect(await paths('LAMP')).to.deep.equal(['lamps/Lamp_Col.png', 'lamps/lamp.glb', 'reed_lamp.txt']);
@@ -68,7 +74,13 @@ describe('Searching', () => {
   });
 
   it('finds nothing in a channel that has no build yet, and what the others have', async () => {
-    const body = JSON.stringify({ title: 'Searched', channel: 'disc', kind: 'device', url: 'http://127.0.0.1:9/', intervalSeconds: 86_400 });
+    const body = JSON.stringify({
+      title: 'Searched',
+      channel: 'disc',
+      kind: 'device',
+      url: 'http://127.0.0.1:9/',
+      intervalSeconds: 86_400,
+    });
     expect((await fetch(`${url}/api/followers`, { method: 'POST', body })).ok).to.equal(true);
     const { code, output, errors } = await house.run('search', '--title', 'Searched', 'heron');
     expect(code, errors).to.equal(0);
@@ -85,13 +97,23 @@ describe('Searching', () => {
 
   it('shows what browsers do not know in a form that they do', async () => {
     // A TGA of one pixel, red (Truevision TGA 2.0: blue comes first).
-    writeFileSync(house.path('game', 'dot.tga'), Buffer.from([0, 0, 2, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 1, 0, 24, 0x20, 0, 0, 255]));
+    writeFileSync(
+      house.path('game', 'dot.tga'),
+      Buffer.from([0, 0, 2, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 1, 0, 24, 0x20, 0, 0, 255]),
+    );
     await house.index(house.path('game'), 'Searched', '4');
     const answer = await fetch(`${url}/api/shown/1/4/dot.tga`);
     expect(answer.headers.get('content-type')).to.equal('image/png');
     const { default: sharp } = await import('sharp');
-    expect([...(await sharp(Buffer.from(await answer.arrayBuffer())).ensureAlpha().raw().toBuffer())]).to.deep.equal([255, 0, 0, 255]);
+    expect([
+      ...(await sharp(Buffer.from(await answer.arrayBuffer()))
+        .ensureAlpha()
+        .raw()
+        .toBuffer()),
+    ]).to.deep.equal([255, 0, 0, 255]);
     const refused = await fetch(`${url}/api/shown/1/4/reed_lamp.txt`);
-    expect(((await refused.json()) as { error: string }).error).to.include('a text is not shown in another form');
+    expect(((await refused.json()) as { error: string }).error).to.include(
+      'a text is not shown in another form',
+    );
   });
-}); // prettier-ignore
+});

@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { select } from '../server/database/rows.ts';
+import { select } from '../server/platform/database/rows.ts';
 import { TestHouse } from './support/worvel.ts';
 
 /** Several processes on one data folder, at once. */

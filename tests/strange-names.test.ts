@@ -5,8 +5,21 @@ import { zipSync } from 'fflate';
 import { TestHouse, testPort } from './support/worvel.ts';
 
 const long = `${'very_long_folder_name_of_a_game/'.repeat(30)}thing.txt`;
-const names = ['tab\there.txt', 'line\nbreak.txt', 'back\\slash.txt', 'percent%_.txt', "quote'\".txt", ' spaces .txt', 'Schilf 葦 🪷.txt',
-  'A.TXT', 'a.txt', '#hash?.txt', '%41.txt', '-rf', '.hidden']; // prettier-ignore
+const names = [
+  'tab\there.txt',
+  'line\nbreak.txt',
+  'back\\slash.txt',
+  'percent%_.txt',
+  'quote\'".txt',
+  ' spaces .txt',
+  'Schilf 葦 🪷.txt',
+  'A.TXT',
+  'a.txt',
+  '#hash?.txt',
+  '%41.txt',
+  '-rf',
+  '.hidden',
+];
 
 /** Names that real trees hold: every one has to come through the tables, the search, the diff and the server as it is. */
 describe('Strange names', () => {

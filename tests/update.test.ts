@@ -16,7 +16,7 @@ import type { IntakeResult } from '../contract/builds.ts';
 import { gltf, stage } from '../demo/models.ts';
 import { planks } from '../demo/pictures.ts';
 import { seeded } from '../demo/seeded.ts';
-import { select } from '../server/database/rows.ts';
+import { select } from '../server/platform/database/rows.ts';
 import { TestHouse } from './support/worvel.ts';
 
 /**

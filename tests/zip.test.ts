@@ -4,8 +4,8 @@ import { createHash } from 'node:crypto';
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { UnpackingBudget } from '../core/containers/unpacking-budget.ts';
-import { FileSource } from '../server/containers/byte-source.ts';
-import { listZip, streamEntry, unpackEntry } from '../server/containers/zip.ts';
+import { FileSource } from '../server/ingest/containers/byte-source.ts';
+import { listZip, streamEntry, unpackEntry } from '../server/ingest/containers/zip.ts';
 import { TestHouse } from './support/worvel.ts';
 
 const sha256 = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');

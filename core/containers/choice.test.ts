@@ -32,9 +32,9 @@ describe('Choice', () => {
   it('takes only what is named, and goes through what leads there', () => {
     const choice = new Choice({ only: ['data/*.zip!/in/**'], without: [] });
     expect(paths.filter((path) => !choice.isLeftOut(path))).to.deep.equal(['data/a.zip!/in/b.png']);
-    expect(['data', 'data/c.zip', 'voice', 'data/c.zip!/other'].map((path) => choice.isOpened(path))).to.deep.equal([
-      true, true, false, false,
-    ]); // prettier-ignore
+    expect(
+      ['data', 'data/c.zip', 'voice', 'data/c.zip!/other'].map((path) => choice.isOpened(path)),
+    ).to.deep.equal([true, true, false, false]);
     expect(new Choice({ only: ['data/a.zip'], without: [] }).isLeftOut('data/a.zip!/in/b.png')).to.equal(
       false,
     );

@@ -110,7 +110,9 @@ function pairRepacked(
   );
   for (const [key, group] of news) {
     const partners = olds.get(key) ?? [];
-    const [oldLeaves, newLeaves] = [partners, group].map((leaves) => new Map(leaves.map((leaf) => [leaf.path, leaf])));
+    const [oldLeaves, newLeaves] = [partners, group].map(
+      (leaves) => new Map(leaves.map((leaf) => [leaf.path, leaf])),
+    );
     for (const [oldPath, newPath] of pairPaths(partners.map(pathOf), group.map(pathOf))) {
       const [old, now] = [oldLeaves?.get(oldPath), newLeaves?.get(newPath)];
       if (!old || !now) continue;
@@ -118,8 +120,11 @@ function pairRepacked(
       paired.add(old).add(now);
     }
   }
-  return { removed: removed.filter((leaf) => !paired.has(leaf)), added: added.filter((leaf) => !paired.has(leaf)) };
-} // prettier-ignore
+  return {
+    removed: removed.filter((leaf) => !paired.has(leaf)),
+    added: added.filter((leaf) => !paired.has(leaf)),
+  };
+}
 
 function isRepacked(old: Leaf, now: Leaf): boolean {
   return Boolean(old.fingerprint) && old.fingerprint === now.fingerprint && old.kind === now.kind;

@@ -35,9 +35,10 @@ export function folderTargets(findings: readonly PlainFinding[]): FolderTargets 
     }
   }
   const found = new Map<string, { to: string; files: number }>();
-  for (const [from, { to, files }] of targets) if (to && to !== from && files >= fewestFiles) found.set(from, { to, files });
+  for (const [from, { to, files }] of targets)
+    if (to && to !== from && files >= fewestFiles) found.set(from, { to, files });
   return found;
-} // prettier-ignore
+}
 
 /** Folders that moved as a whole, the highest of each. @param kept those of which something is where it was */
 export function wholeMoves(targets: FolderTargets, kept: ReadonlySet<string>): FolderMove[] {

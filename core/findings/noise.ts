@@ -11,15 +11,27 @@ export const builtInRules: readonly NoiseRule[] = [
   rule('repacked', 'Repacked: other bytes, the same content', { statuses: ['repacked'] }),
   rule('moved-folders', 'Moved with a whole folder', { inMovedFolder: true }),
   rule('moved', 'Moved: the same content at another path', { statuses: ['moved'] }),
-  rule('recompressed', 'Packed otherwise: no more differs than loss leaves', { statuses: ['changed'], natures: ['recompressed', 'same', 'rewritten'] }),
+  rule('recompressed', 'Packed otherwise: no more differs than loss leaves', {
+    statuses: ['changed'],
+    natures: ['recompressed', 'same', 'rewritten'],
+  }),
   rule('helpers', 'Helper shapes: collision, shadow, reflection', { kinds: ['model'], isHelper: true }),
   rule('levels', 'Lower levels of detail of what is shown', { isLevelCopy: true }),
-]; // prettier-ignore
+];
 
 function rule(key: string, name: string, test: Partial<NoiseTest>): NoiseRule {
-  const none: NoiseTest = { statuses: [], kinds: [], natures: [], paths: [], mostExtent: null, inMovedFolder: false, isHelper: false, isLevelCopy: false };
+  const none: NoiseTest = {
+    statuses: [],
+    kinds: [],
+    natures: [],
+    paths: [],
+    mostExtent: null,
+    inMovedFolder: false,
+    isHelper: false,
+    isLevelCopy: false,
+  };
   return { key, name, isOn: true, isBuiltIn: true, test: { ...none, ...test } };
-} // prettier-ignore
+}
 
 /**
  * Ends of names that stand for shapes which nobody sees (common practice, no published source). Words that are things of
@@ -43,7 +55,11 @@ export interface Folded {
 }
 
 /** Folds findings away by the first rule that fits and is on. Every rule is counted, whether it is on or not. */
-export function foldNoise(findings: readonly PlainFinding[], rules: readonly NoiseRule[], facts: NoiseFacts): Folded {
+export function foldNoise(
+  findings: readonly PlainFinding[],
+  rules: readonly NoiseRule[],
+  facts: NoiseFacts,
+): Folded {
   const ruleOf = new Int16Array(findings.length).fill(-1);
   const folds = rules.map(({ key, name, isOn }): Fold => ({ key, name, isOn, hides: 0, fits: 0 }));
   const judges = rules.map(({ test }) => judgeOf(test, facts));
@@ -72,7 +88,7 @@ export function foldNoise(findings: readonly PlainFinding[], rules: readonly Noi
     }
   }
   return { ruleOf, folds };
-} // prettier-ignore
+}
 
 /** Whether a finding fits all that a test says, but for what hangs on other findings. */
 function judgeOf(test: NoiseTest, facts: NoiseFacts): (finding: PlainFinding) => boolean {
@@ -106,7 +122,11 @@ function isHelper(path: string, lexicon: Lexicon): boolean {
 }
 
 /** Findings of lower levels whose finest level is a finding of the same status that is shown. */
-function* levelCopies(findings: readonly PlainFinding[], ruleOf: Int16Array, lexicon: Lexicon): Generator<number> {
+function* levelCopies(
+  findings: readonly PlainFinding[],
+  ruleOf: Int16Array,
+  lexicon: Lexicon,
+): Generator<number> {
   const keyOf = ({ path, status, kind }: PlainFinding): { key: string; level: number } | null => {
     if (kind !== 'model') return null;
     const level = memberPartOf(path, kind, lexicon).level ?? 0;
@@ -122,4 +142,4 @@ function* levelCopies(findings: readonly PlainFinding[], ruleOf: Int16Array, lex
     if (ruleOf[at] === -1) shown.set(found.key, Math.min(found.level, shown.get(found.key) ?? Infinity));
   }
   for (const { at, key, level } of levels) if (level > (shown.get(key) ?? Infinity)) yield at;
-} // prettier-ignore
+}

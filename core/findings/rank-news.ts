@@ -62,18 +62,32 @@ function reasonsFor(finding: PlainFinding, source: NewsSource): Ranked['reasons'
   if (status === 'added') {
     say(worthOfNew[kind], `a new ${kind}`);
     if (file?.family?.isNew && file.family.files > 1)
-      say(file.family.isFace ? 30 : 6, file.family.isFace ? `the face of a new family, ${file.family.name}, of ${file.family.files} files` : `of the new family ${file.family.name}`);
+      say(
+        file.family.isFace ? 30 : 6,
+        file.family.isFace
+          ? `the face of a new family, ${file.family.name}, of ${file.family.files} files`
+          : `of the new family ${file.family.name}`,
+      );
     const back = source.cameBack(path);
     if (back !== null) say(22, `it came back: ${back} had it last`);
-    if (file && file.users === 0 && (kind === 'model' || kind === 'map' || kind === 'sound' || kind === 'clip'))
+    if (
+      file &&
+      file.users === 0 &&
+      (kind === 'model' || kind === 'map' || kind === 'sound' || kind === 'clip')
+    )
       say(8, 'nothing uses it yet');
   }
   if (status === 'added' || finding.likeness || (status === 'moved' && finding.oldPath !== path)) {
     const fresh = source.freshPartsOf(path);
-    if (fresh.length > 0) say(Math.min(20, fresh.length * 10), `a name never seen: ${fresh.slice(0, 3).join(', ')}`);
+    if (fresh.length > 0)
+      say(Math.min(20, fresh.length * 10), `a name never seen: ${fresh.slice(0, 3).join(', ')}`);
   }
   const strings = source.newStringsOf(finding);
-  if (strings > 0) say(Math.min(24, 6 + 3 * Math.log2(strings + 1)), `${strings} new ${strings === 1 ? 'string' : 'strings'}`);
+  if (strings > 0)
+    say(
+      Math.min(24, 6 + 3 * Math.log2(strings + 1)),
+      `${strings} new ${strings === 1 ? 'string' : 'strings'}`,
+    );
   if (status === 'changed') {
     const judged = source.judgedOf(finding);
     // Before it was compared, nobody knows how much of it changed.
@@ -81,10 +95,17 @@ function reasonsFor(finding: PlainFinding, source: NewsSource): Ranked['reasons'
     const isSlight = judged !== null && judged.nature !== 'other';
     if (isSlight) say(extent * 10, 'it differs in form alone');
     else {
-      say(2 + extent * 18 * (0.4 + worthOfNew[kind] / 40), judged ? `${Math.round(extent * 100)} % of it changed` : 'it changed, and was not compared yet');
-      if (file && file.users > 0) say(extent * Math.min(20, 6 * Math.log2(1 + file.users)), `${file.users} ${file.users === 1 ? 'file uses' : 'files use'} it`);
+      say(
+        2 + extent * 18 * (0.4 + worthOfNew[kind] / 40),
+        judged ? `${Math.round(extent * 100)} % of it changed` : 'it changed, and was not compared yet',
+      );
+      if (file && file.users > 0)
+        say(
+          extent * Math.min(20, 6 * Math.log2(1 + file.users)),
+          `${file.users} ${file.users === 1 ? 'file uses' : 'files use'} it`,
+        );
     }
   }
   if (status === 'removed') say(worthOfNew[kind] / 4, `a ${kind} that is gone`);
   return reasons;
-} // prettier-ignore
+}

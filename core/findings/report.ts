@@ -30,31 +30,105 @@ function partsOf(news: News): Part[] {
     { sort: 'title', text: `${news.title}, ${news.channel}: what changed from ${news.from} to ${news.to}` },
     { sort: 'text', text: summaryText(news) },
   ];
-  if (news.evidence !== 'done') parts.push({ sort: 'text', text: 'The contents were not compared to their end: what follows tells of changed files only that they differ.' });
-  const section = (title: string, ...more: Part[]): void => void parts.push({ sort: 'heading', text: title }, ...more);
-  if (news.news.length > 0) section('What is new, the most first', { sort: 'table', head: ['Points', 'What', 'Where', 'How', 'Why it stands here'], rows: news.news.slice(0, shownItems).map(itemRow) });
-  if (news.families.length > 0) section('New families', { sort: 'list', items: news.families.map(({ name, files, face }) => `${name}: ${plural(files, 'file')}, ${face}`) });
-  if (news.freshParts.length > 0) section('Names never seen', { sort: 'list', items: news.freshParts.slice(0, 40).map(({ part, meaning, assets, examples }) => `${part}${meaning === '' ? '' : ` (${meaning})`}: ${plural(assets, 'file')}, such as ${examples[0] ?? ''}`) });
+  if (news.evidence !== 'done')
+    parts.push({
+      sort: 'text',
+      text: 'The contents were not compared to their end: what follows tells of changed files only that they differ.',
+    });
+  const section = (title: string, ...more: Part[]): void =>
+    void parts.push({ sort: 'heading', text: title }, ...more);
+  if (news.news.length > 0)
+    section('What is new, the most first', {
+      sort: 'table',
+      head: ['Points', 'What', 'Where', 'How', 'Why it stands here'],
+      rows: news.news.slice(0, shownItems).map(itemRow),
+    });
+  if (news.families.length > 0)
+    section('New families', {
+      sort: 'list',
+      items: news.families.map(({ name, files, face }) => `${name}: ${plural(files, 'file')}, ${face}`),
+    });
+  if (news.freshParts.length > 0)
+    section('Names never seen', {
+      sort: 'list',
+      items: news.freshParts
+        .slice(0, 40)
+        .map(
+          ({ part, meaning, assets, examples }) =>
+            `${part}${meaning === '' ? '' : ` (${meaning})`}: ${plural(assets, 'file')}, such as ${examples[0] ?? ''}`,
+        ),
+    });
   if (news.strings.length > 0)
-    section('Strings', { sort: 'text', text: `${plural(news.stringsTotal, 'string')} new or changed${news.untranslated > 0 ? `, ${news.untranslated.toLocaleString('en')} untranslated` : ''}.` }, { sort: 'table', head: ['Language', 'Key', 'Before', 'Now'], rows: news.strings.slice(0, shownStrings).map(({ language, key, old, value }) => [language, key, old ?? '', value]) });
-  section('By kind', { sort: 'table', head: ['Kind', 'Added', 'Removed', 'Changed', 'Repacked', 'Moved', 'Copied'], rows: Object.entries(news.kinds).map(([kind, counts]) => [kind, ...(['added', 'removed', 'changed', 'repacked', 'moved', 'copied'] as const).map((status) => (counts[status] ?? 0).toLocaleString('en'))]) });
-  section('What grew', { sort: 'table', head: ['Kind', news.from, news.to, 'Files'], rows: news.growth.map(({ kind, oldBytes, newBytes, oldFiles, newFiles }) => [kind, bytesText(oldBytes), bytesText(newBytes), `${oldFiles.toLocaleString('en')} → ${newFiles.toLocaleString('en')}`]) });
-  if (news.containers.length > 0) section('Archives that differ', { sort: 'list', items: news.containers.map(({ path, sentence }) => `${path}: ${sentence}`) });
-  if (news.folderMoves.length > 0) section('Folders that moved', { sort: 'list', items: news.folderMoves.map(({ from, to, files }) => `${from} → ${to}, ${plural(files, 'file')}`) });
+    section(
+      'Strings',
+      {
+        sort: 'text',
+        text: `${plural(news.stringsTotal, 'string')} new or changed${news.untranslated > 0 ? `, ${news.untranslated.toLocaleString('en')} untranslated` : ''}.`,
+      },
+      {
+        sort: 'table',
+        head: ['Language', 'Key', 'Before', 'Now'],
+        rows: news.strings
+          .slice(0, shownStrings)
+          .map(({ language, key, old, value }) => [language, key, old ?? '', value]),
+      },
+    );
+  section('By kind', {
+    sort: 'table',
+    head: ['Kind', 'Added', 'Removed', 'Changed', 'Repacked', 'Moved', 'Copied'],
+    rows: Object.entries(news.kinds).map(([kind, counts]) => [
+      kind,
+      ...(['added', 'removed', 'changed', 'repacked', 'moved', 'copied'] as const).map((status) =>
+        (counts[status] ?? 0).toLocaleString('en'),
+      ),
+    ]),
+  });
+  section('What grew', {
+    sort: 'table',
+    head: ['Kind', news.from, news.to, 'Files'],
+    rows: news.growth.map(({ kind, oldBytes, newBytes, oldFiles, newFiles }) => [
+      kind,
+      bytesText(oldBytes),
+      bytesText(newBytes),
+      `${oldFiles.toLocaleString('en')} → ${newFiles.toLocaleString('en')}`,
+    ]),
+  });
+  if (news.containers.length > 0)
+    section('Archives that differ', {
+      sort: 'list',
+      items: news.containers.map(({ path, sentence }) => `${path}: ${sentence}`),
+    });
+  if (news.folderMoves.length > 0)
+    section('Folders that moved', {
+      sort: 'list',
+      items: news.folderMoves.map(({ from, to, files }) => `${from} → ${to}, ${plural(files, 'file')}`),
+    });
   const hiding = news.folds.filter(({ hides }) => hides > 0);
-  if (hiding.length > 0) section('Folded away as noise', { sort: 'list', items: hiding.map(({ name, hides }) => `${hides.toLocaleString('en')}: ${name}`) });
+  if (hiding.length > 0)
+    section('Folded away as noise', {
+      sort: 'list',
+      items: hiding.map(({ name, hides }) => `${hides.toLocaleString('en')}: ${name}`),
+    });
   return parts;
-} // prettier-ignore
+}
 
 function summaryText({ summary }: News): string {
   const { unchanged, leftOut, ...counts } = summary;
-  const said = Object.entries(counts).filter(([, count]) => count > 0).map(([status, count]) => `${count.toLocaleString('en')} ${status}`);
+  const said = Object.entries(counts)
+    .filter(([, count]) => count > 0)
+    .map(([status, count]) => `${count.toLocaleString('en')} ${status}`);
   return `${said.length === 0 ? 'Nothing differs' : said.join(', ')}; ${unchanged.toLocaleString('en')} unchanged${leftOut > 0 ? `, ${leftOut.toLocaleString('en')} left out of one build` : ''}.`;
-} // prettier-ignore
+}
 
 function itemRow({ score, status, kind, path, evidence, reasons }: NewsItem): string[] {
-  return [String(score), `${status} ${kind}`, path, evidence, reasons.map(({ why, points }) => `${why} (${points})`).join('; ')];
-} // prettier-ignore
+  return [
+    String(score),
+    `${status} ${kind}`,
+    path,
+    evidence,
+    reasons.map(({ why, points }) => `${why} (${points})`).join('; '),
+  ];
+}
 
 function asMarkdown(parts: readonly Part[]): string {
   const blocks = parts.map((part) => {
@@ -85,7 +159,8 @@ const style = `body{font:16px/1.5 Georgia,serif;max-width:70rem;margin:2rem auto
 h1,h2{font-weight:600}table{border-collapse:collapse;width:100%;font-size:.9rem}th,td{text-align:left;vertical-align:top;padding:.3rem .6rem;border-bottom:1px solid #cbc4b2;overflow-wrap:anywhere}`;
 
 function asHtml(parts: readonly Part[]): string {
-  const cells = (row: readonly string[], tag: 'th' | 'td'): string => `<tr>${row.map((cell) => `<${tag}>${htmlText(cell)}</${tag}>`).join('')}</tr>`;
+  const cells = (row: readonly string[], tag: 'th' | 'td'): string =>
+    `<tr>${row.map((cell) => `<${tag}>${htmlText(cell)}</${tag}>`).join('')}</tr>`;
   const blocks = parts.map((part) => {
     switch (part.sort) {
       case 'title':
@@ -102,8 +177,11 @@ function asHtml(parts: readonly Part[]): string {
   });
   const [title] = parts;
   return `<!doctype html>\n<html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>${title?.sort === 'title' ? htmlText(title.text) : ''}</title><style>${style}</style></head><body>${blocks.join('\n')}</body></html>\n`;
-} // prettier-ignore
+}
 
 function htmlText(text: string): string {
-  return text.replace(/[&<>"]/g, (letter) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[letter] ?? letter);
-} // prettier-ignore
+  return text.replace(
+    /[&<>"]/g,
+    (letter) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[letter] ?? letter,
+  );
+}

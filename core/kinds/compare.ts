@@ -24,8 +24,11 @@ export interface ComparedSide {
 
 /** Whether contents of two formats can be compared beyond their facts. */
 export function canCompare(oldFormat: string, newFormat: string): boolean {
-  return familyOf(formatOf(oldFormat).kind) === familyOf(formatOf(newFormat).kind) && formatOf(newFormat).kind in comparers;
-} // prettier-ignore
+  return (
+    familyOf(formatOf(oldFormat).kind) === familyOf(formatOf(newFormat).kind) &&
+    formatOf(newFormat).kind in comparers
+  );
+}
 
 /** A clip is a model without a shape. */
 function familyOf(kind: Kind): Kind {
@@ -42,8 +45,13 @@ export async function compareContents(old: ComparedSide, now: ComparedSide): Pro
   const comparePictures = async (oldPicture: Uint8Array, newPicture: Uint8Array): Promise<Outcome> => {
     const { comparePictures: compare } = await import('./picture/compare.ts');
     // Their names say nothing: only a TGA is known by its end.
-    const inside = (request: ReadRequest, bytes: Uint8Array): ReadRequest => ({ ...request, bytes, size: bytes.length, path: 'x.tga' });
+    const inside = (request: ReadRequest, bytes: Uint8Array): ReadRequest => ({
+      ...request,
+      bytes,
+      size: bytes.length,
+      path: 'x.tga',
+    });
     return compare(inside(before, oldPicture), inside(after, newPicture), { comparePictures });
   };
   return comparer(before, after, { comparePictures });
-} // prettier-ignore
+}

@@ -121,7 +121,22 @@ export function extensionOf(path: string): string {
 }
 
 /** Formats that browsers show by themselves. */
-const shownAsTheyAre: ReadonlySet<string> = new Set(['png', 'jpeg', 'webp', 'gif', 'avif', 'bmp', 'svg', 'wav', 'ogg', 'opus', 'mp3', 'flac', 'glb', 'gltf']); // prettier-ignore
+const shownAsTheyAre: ReadonlySet<string> = new Set([
+  'png',
+  'jpeg',
+  'webp',
+  'gif',
+  'avif',
+  'bmp',
+  'svg',
+  'wav',
+  'ogg',
+  'opus',
+  'mp3',
+  'flac',
+  'glb',
+  'gltf',
+]);
 
 export function isShownAsItIs(format: string): boolean {
   return shownAsTheyAre.has(format);

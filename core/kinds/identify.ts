@@ -36,14 +36,64 @@ export function identify(head: Uint8Array, path: string): Identity {
 }
 
 const hasSignature: ReadonlySet<string> = new Set<FormatName>([
-  'png', 'jpeg', 'webp', 'gif', 'avif', 'tiff', 'bmp', 'dds', 'ktx2', 'hdr', 'exr', 'svg', 'glb', 'gltf', 'stl', 'ply', '3mf', 'dae', 'fbx', 'bvh', 'wav', 'ogg', 'opus', 'flac', 'mp3', 'aiff', 'midi', 'xm', 'it', 's3m', 'ttf', 'woff2', 'mp4', 'webm', 'tmx', 'tileset',
+  'png',
+  'jpeg',
+  'webp',
+  'gif',
+  'avif',
+  'tiff',
+  'bmp',
+  'dds',
+  'ktx2',
+  'hdr',
+  'exr',
+  'svg',
+  'glb',
+  'gltf',
+  'stl',
+  'ply',
+  '3mf',
+  'dae',
+  'fbx',
+  'bvh',
+  'wav',
+  'ogg',
+  'opus',
+  'flac',
+  'mp3',
+  'aiff',
+  'midi',
+  'xm',
+  'it',
+  's3m',
+  'ttf',
+  'woff2',
+  'mp4',
+  'webm',
+  'tmx',
+  'tileset',
   ...(Object.keys(containerManners) as ContainerFormat[]),
-]); // prettier-ignore
+]);
 
 /** Told by their names: modules whose mark lies behind the head, and less common models. */
 const isToldByName: ReadonlySet<string> = new Set<FormatName>([
-  'mod', '3ds', 'ac', 'ase', 'b3d', 'blend', 'cob', 'dxf', 'iqm', 'lwo', 'md2', 'md5mesh', 'mdc', 'ms3d', 'off', 'x',
-]); // prettier-ignore
+  'mod',
+  '3ds',
+  'ac',
+  'ase',
+  'b3d',
+  'blend',
+  'cob',
+  'dxf',
+  'iqm',
+  'lwo',
+  'md2',
+  'md5mesh',
+  'mdc',
+  'ms3d',
+  'off',
+  'x',
+]);
 
 function formatByBytes(head: Uint8Array, path: string): FormatName | null {
   if (startsWith(head, '\x89PNG\r\n\x1a\n')) return 'png';

@@ -15,7 +15,7 @@ export function flattened(root: unknown): KeyedValue[] {
   for (let top = stack.pop(); top; top = stack.pop()) {
     const { key, value } = top;
     if (typeof value !== 'object' || value === null) {
-      values.push({ key, value: typeof value === 'string' ? value : JSON.stringify(value) ?? '' });
+      values.push({ key, value: typeof value === 'string' ? value : (JSON.stringify(value) ?? '') });
       continue;
     }
     const entries = Object.entries(value as Record<string, unknown>);
@@ -25,7 +25,7 @@ export function flattened(root: unknown): KeyedValue[] {
     }
   }
   return values;
-} // prettier-ignore
+}
 
 /** Values by key; of keys that stand more than once, by their place among these. */
 export function compareValues(old: readonly KeyedValue[], now: readonly KeyedValue[]): ValueChange[] {
@@ -37,9 +37,10 @@ export function compareValues(old: readonly KeyedValue[], now: readonly KeyedVal
     if (then === undefined) changes.push({ status: 'added', key, old: '', new: value });
     else if (then !== value) changes.push({ status: 'changed', key, old: then, new: value });
   }
-  for (const [key, value] of before) if (!after.has(key)) changes.push({ status: 'gone', key, old: value, new: '' });
+  for (const [key, value] of before)
+    if (!after.has(key)) changes.push({ status: 'gone', key, old: value, new: '' });
   return changes;
-} // prettier-ignore
+}
 
 function numbered(values: readonly KeyedValue[]): Map<string, string> {
   const result = new Map<string, string>();

@@ -18,7 +18,8 @@ const mostNames = 24;
 const longestPath = 400;
 
 /** Words of keys whose values name files. Common practice, with no published source. */
-const fileKeys = /(^|[^a-z])(model|mesh|tex|texture|map|file|path|material|sound|audio|music|clip|anim|animation|icon|image|picture|sprite|portrait|skin|skeleton|scene|prefab|font|film|movie|video|script|asset|ref|reference|source|src|href|uri)s?([^a-z]|$)/i; // prettier-ignore
+const fileKeys =
+  /(^|[^a-z])(model|mesh|tex|texture|map|file|path|material|sound|audio|music|clip|anim|animation|icon|image|picture|sprite|portrait|skin|skeleton|scene|prefab|font|film|movie|video|script|asset|ref|reference|source|src|href|uri)s?([^a-z]|$)/i;
 
 /** Mentions of different things, in the order in which they come. */
 export class Mentions {
@@ -66,7 +67,7 @@ function isPath(value: string, key: string): boolean {
   if (segments.length < 2 || !segments.every((segment) => /^[\w.!~@+-]+$/.test(segment))) return false;
   if (!segments.some((segment) => /[a-z]/i.test(segment))) return false;
   return segments.length > 2 || fileKeys.test(key);
-} // prettier-ignore
+}
 
 /** Whether a value may be the name of a file without its folder and extension. */
 function isName(value: string): boolean {

@@ -17,10 +17,18 @@ const mostPixelsOfMap = 4096;
  * @param place which of a picture's images
  * @throws ReadError
  */
-export async function show(kind: Kind, format: string, request: ReadRequest, place: ImagePlace): Promise<Shown> {
+export async function show(
+  kind: Kind,
+  format: string,
+  request: ReadRequest,
+  place: ImagePlace,
+): Promise<Shown> {
   switch (kind) {
     case 'picture': {
-      const [{ openPicture }, { shrink }] = await Promise.all([import('./picture/open.ts'), import('./picture/shrink.ts')]);
+      const [{ openPicture }, { shrink }] = await Promise.all([
+        import('./picture/open.ts'),
+        import('./picture/shrink.ts'),
+      ]);
       const picture = await openPicture(request.bytes, request.path, request.platform);
       const raster = shrink(await picture.image(place), mostPixelsOfSide);
       return { mediaType: 'image/png', bytes: await request.platform.encodePicture(raster) };
@@ -31,7 +39,10 @@ export async function show(kind: Kind, format: string, request: ReadRequest, pla
       return { mediaType: 'model/gltf-binary', bytes: await writeShownModel(request) };
     }
     case 'sound': {
-      const [{ decodeSound }, { writeWave }] = await Promise.all([import('./sound/read.ts'), import('./sound/write-wave.ts')]);
+      const [{ decodeSound }, { writeWave }] = await Promise.all([
+        import('./sound/read.ts'),
+        import('./sound/write-wave.ts'),
+      ]);
       return { mediaType: 'audio/wav', bytes: writeWave(await decodeSound(request.bytes, format)) };
     }
     case 'map': {
@@ -43,4 +54,4 @@ export async function show(kind: Kind, format: string, request: ReadRequest, pla
     default:
       throw new ReadError(`a ${kind} is not shown in another form`);
   }
-} // prettier-ignore
+}

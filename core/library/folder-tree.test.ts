@@ -6,7 +6,11 @@ import { FolderTree, countsByKind } from './folder-tree.ts';
 
 type Spans = readonly (readonly [first: number, last: number, format: string, size: number])[];
 
-function treeOf(files: Readonly<Record<string, Spans>>, sequence: number, containers: readonly string[]): FolderTree {
+function treeOf(
+  files: Readonly<Record<string, Spans>>,
+  sequence: number,
+  containers: readonly string[],
+): FolderTree {
   const paths = Object.keys(files).sort();
   const spans = paths.flatMap((path) => files[path] ?? []);
   let end = 0;
@@ -16,7 +20,10 @@ function treeOf(files: Readonly<Record<string, Spans>>, sequence: number, contai
     first: Uint32Array.from(spans, ([first]) => first),
     last: Uint32Array.from(spans, ([, last]) => last),
     format: Uint8Array.from(spans, ([, , format]) => formats.findIndex(({ name }) => name === format)),
-    figures: { size: Float64Array.from(spans, ([, , , size]) => size), bones: Float64Array.from(spans, ([, , format]) => (format === 'glb' ? 4 : NaN)) },
+    figures: {
+      size: Float64Array.from(spans, ([, , , size]) => size),
+      bones: Float64Array.from(spans, ([, , format]) => (format === 'glb' ? 4 : NaN)),
+    },
   };
   const spanOf = (number: number): number => {
     for (let span = states.spanAt[number] ?? 0; span < (states.spanAt[number + 1] ?? 0); span++)
@@ -24,7 +31,7 @@ function treeOf(files: Readonly<Record<string, Spans>>, sequence: number, contai
     return -1;
   };
   return new FolderTree(makePathTables(paths), states, sequence, spanOf, (path) => containers.includes(path));
-} // prettier-ignore
+}
 
 describe('FolderTree', () => {
   const files = {

@@ -80,7 +80,7 @@ export class FolderTree {
         const path = isArchive ? bare : whole;
         const parent = stack.at(-1) ?? 0;
         const folder = this.folders.length;
-        const nameAt = (ends.at(-1) ?? 0);
+        const nameAt = ends.at(-1) ?? 0;
         const name = decoder.decode(text.slice(begin + nameAt, begin + at - (isArchive ? 1 : 0)));
         this.folders.push(emptyFolder(name, path, isArchive));
         this.byPath.set(path, folder);
@@ -90,7 +90,7 @@ export class FolderTree {
       }
       this.count(stack, number, span, states, sequence);
     }
-  } // prettier-ignore
+  }
 
   find(path: string): TreeFolder | null {
     const folder = this.byPath.get(path);

@@ -17,9 +17,18 @@ function gather(
     kindOf: (place: number) => formatOf(formatByExtension(paths[place] ?? '') ?? 'binary').kind,
   };
   const at = (path: string): number => paths.indexOf(path);
-  const families = new Families(assets, lexicon, links.map(([from, to]) => ({ from: at(from), to: at(to) })), corrections);
-  return { families, of: (path) => Array.from(families.membersOf(families.familyOf(at(path))), (member) => paths[member] ?? '') };
-} // prettier-ignore
+  const families = new Families(
+    assets,
+    lexicon,
+    links.map(([from, to]) => ({ from: at(from), to: at(to) })),
+    corrections,
+  );
+  return {
+    families,
+    of: (path) =>
+      Array.from(families.membersOf(families.familyOf(at(path))), (member) => paths[member] ?? ''),
+  };
+}
 
 describe('families', () => {
   it('gather levels, colours and texture roles by name, and trees that are parallel by folder', () => {

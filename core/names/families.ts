@@ -100,9 +100,11 @@ export class Families {
       if (members.length > 1) list.push({ family, ...this.nameOf(family), members });
     }
     return list.sort(
-      (a, b) => b.members.length - a.members.length || (a.name < b.name ? -1 : a.name > b.name ? 1 : a.family - b.family),
+      (a, b) =>
+        b.members.length - a.members.length ||
+        (a.name < b.name ? -1 : a.name > b.name ? 1 : a.family - b.family),
     );
-  } // prettier-ignore
+  }
 
   nameOf(family: number): { name: string; folder: string } {
     return { name: this.groups.base(family), folder: this.groups.folder(family) };
@@ -154,7 +156,7 @@ export class Families {
     for (const [group, named] of models)
       if (named && this.groups.hasOnly(group, ['text']))
         this.groups.join(group, named.family, `it names ${this.assets.pathOf(named.to)}, and no other thing`);
-  } // prettier-ignore
+  }
 
   /** The same name in parallel folders is the same thing, where it is no name that stands everywhere. */
   private joinParallelFolders(): void {

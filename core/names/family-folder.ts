@@ -5,8 +5,10 @@ import { languageCodes } from '../kinds/text/language.ts';
  * textures in a parallel one. Common practice, with no published source.
  */
 const sorts: ReadonlySet<string> = new Set(
-  'model models mesh meshes geometry geo texture textures tex picture pictures image images img material materials mat mtl sound sounds audio sfx voice voices effects clip clips anim anims animation animations definition definitions def defs config data content assets game text texts string strings locale locales localization map maps scene scenes icon icons'.split(' '),
-); // prettier-ignore
+  'model models mesh meshes geometry geo texture textures tex picture pictures image images img material materials mat mtl sound sounds audio sfx voice voices effects clip clips anim anims animation animations definition definitions def defs config data content assets game text texts string strings locale locales localization map maps scene scenes icon icons'.split(
+    ' ',
+  ),
+);
 
 /** A folder as families see it: without containers, and without what tells a kind or a language. */
 export function familyFolder(path: string): string {

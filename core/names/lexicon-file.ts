@@ -16,9 +16,15 @@ export function lexiconToJson(entries: readonly LexiconEntry[]): string {
 
 /** As CSV (RFC 4180), with a head line. */
 export function lexiconToCsv(entries: readonly LexiconEntry[]): string {
-  const data = entries.map(({ part, role, meaning, saidBy, sinceBuild }) => [part, role, meaning, saidBy, sinceBuild]);
+  const data = entries.map(({ part, role, meaning, saidBy, sinceBuild }) => [
+    part,
+    role,
+    meaning,
+    saidBy,
+    sinceBuild,
+  ]);
   return `${papa.unparse({ fields: [...columns], data })}\r\n`;
-} // prettier-ignore
+}
 
 /**
  * Reads a lexicon of either form; all of it, or nothing.

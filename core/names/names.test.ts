@@ -6,7 +6,13 @@ import { Lexicon } from './lexicon.ts';
 import { LexiconFileError, lexiconToCsv, lexiconToJson, readLexicon } from './lexicon-file.ts';
 import { numberIn, patternOf, splitName, stemOf, usualRules } from './split.ts';
 
-const entry = (part: string, role: NameRole, meaning: string): LexiconEntry => ({ part, role, meaning, saidBy: 'a', sinceBuild: '1' }); // prettier-ignore
+const entry = (part: string, role: NameRole, meaning: string): LexiconEntry => ({
+  part,
+  role,
+  meaning,
+  saidBy: 'a',
+  sinceBuild: '1',
+});
 
 describe('splitting names', () => {
   it('parts at separators, at capitals after small letters, and at the last of a run of capitals', () => {
@@ -121,7 +127,9 @@ describe('members of a family', () => {
 
   it('have texture roles: normal, gloss, roughness and masks are linear, base colour and emission sRGB (common practice)', () => {
     const space = (path: string) => memberPartOf(path, 'picture', lexicon).colourSpace;
-    expect(['a_nrm.png', 'a_gloss.png', 'a_rgh.png', 'a_mask.png'].map(space)).to.deep.equal(Array(4).fill('linear'));
+    expect(['a_nrm.png', 'a_gloss.png', 'a_rgh.png', 'a_mask.png'].map(space)).to.deep.equal(
+      Array(4).fill('linear'),
+    );
     expect(['a_col.png', 'a_emi.png'].map(space)).to.deep.equal(['sRGB', 'sRGB']);
     expect(colourSpaceOf('packed channels')).to.equal('linear');
     expect(memberPartOf('a_1p.png', 'picture', lexicon).variants).to.deep.equal(['first person']);
@@ -138,4 +146,4 @@ describe('members of a family', () => {
     const parts = commonParts.map(({ part }) => part);
     expect(new Set(parts).size).to.equal(parts.length);
   });
-}); // prettier-ignore
+});

@@ -3,17 +3,26 @@ import { Lexicon } from './lexicon.ts';
 import { PartCensus, type NamedAsset } from './propose.ts';
 import { formatByExtension, formatOf } from '../kinds/formats.ts';
 
-function census(paths: readonly (string | [path: string, triangles: number])[], lexicon = new Lexicon()): PartCensus {
+function census(
+  paths: readonly (string | [path: string, triangles: number])[],
+  lexicon = new Lexicon(),
+): PartCensus {
   const made = new PartCensus(lexicon);
   const assets = paths
     .map((given): NamedAsset => {
       const [path, triangles] = typeof given === 'string' ? [given, NaN] : given;
-      return { path, triangles, kind: formatOf(formatByExtension(path) ?? 'binary').kind, first: 1, isThere: true };
+      return {
+        path,
+        triangles,
+        kind: formatOf(formatByExtension(path) ?? 'binary').kind,
+        first: 1,
+        isThere: true,
+      };
     })
     .sort((a, b) => (a.path < b.path ? -1 : 1));
   for (const asset of assets) made.add(asset);
   return made;
-} // prettier-ignore
+}
 
 describe('proposals for the lexicon', () => {
   it('take a counter for levels of detail where triangles fall with it, and not where they rise', () => {
@@ -57,11 +66,12 @@ describe('proposals for the lexicon', () => {
 
   it('tell parts that no build before had', () => {
     const made = new PartCensus(new Lexicon());
-    const add = (path: string, first: number, isThere = true): void => made.add({ path, kind: 'model', triangles: NaN, first, isThere });
+    const add = (path: string, first: number, isThere = true): void =>
+      made.add({ path, kind: 'model', triangles: NaN, first, isThere });
     add('gru_grey.glb', 1);
     add('gru_old.glb', 1, false);
     add('gru_white.glb', 2);
     add('x/old_white.glb', 2);
     expect(made.freshParts(2).map(({ part, assets }) => [part, assets])).to.deep.equal([['white', 2]]);
-  }); // prettier-ignore
+  });
 });

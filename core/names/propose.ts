@@ -90,8 +90,15 @@ export class PartCensus {
     proposals.sort((a, b) => b.weight - a.weight || b.assets - a.assets || (a.part < b.part ? -1 : 1));
     return proposals
       .slice(0, mostProposals)
-      .map(({ part, role, meaning, evidence, assets, examples }) => ({ part, role, meaning, evidence, assets, examples }));
-  } // prettier-ignore
+      .map(({ part, role, meaning, evidence, assets, examples }) => ({
+        part,
+        role,
+        meaning,
+        evidence,
+        assets,
+        examples,
+      }));
+  }
 
   /** Parts that a build has and none before it had, with what is known of them. */
   freshParts(sequence: number): FreshPart[] {
@@ -137,7 +144,7 @@ export class PartCensus {
     if (statistics.lastFolder !== folder || statistics.assets === 1) statistics.folders++;
     statistics.lastFolder = folder;
     return statistics;
-  } // prettier-ignore
+  }
 
   /** Folders named by a code of a language count as its parts: many games keep a folder to each. */
   private addLanguageFolders(folder: string, path: string, kind: Kind, first: number): void {
@@ -247,7 +254,9 @@ function frequentOf({ pattern, assets, folders, kinds }: PartStatistics): Weight
   if (folders < 2 && kinds.size < 2) return null;
   const spread = [...kinds]
     .sort((a, b) => b[1] - a[1])
-    .map(([kind, count]) => `${count.toLocaleString('en')} ${kind}${count === 1 || kind === 'other' ? '' : 's'}`)
+    .map(
+      ([kind, count]) => `${count.toLocaleString('en')} ${kind}${count === 1 || kind === 'other' ? '' : 's'}`,
+    )
     .join(', ');
   const isShort = pattern.length <= 4;
   return {
@@ -257,7 +266,7 @@ function frequentOf({ pattern, assets, folders, kinds }: PartStatistics): Weight
     evidence: `stands in ${assets.toLocaleString('en')} names in ${folders.toLocaleString('en')} ${folders === 1 ? 'folder' : 'folders'}: ${spread}`,
     weight: (isShort ? 100 : 0) + kinds.size * 20 + Math.min(folders, 20),
   };
-} // prettier-ignore
+}
 
 function languageName(code: string): string {
   return new Intl.DisplayNames('en', { type: 'language' }).of(code) ?? code;

@@ -44,22 +44,32 @@ export function candidatesFor(
     if (kind && itsFormat && formatOf(itsFormat).kind !== kind) return true;
     const { score, reason } = likeness(parts, stemOf(path));
     // The nearer of two that are alike is meant rather, and what lies in the folder that was named rather still.
-    if (score >= leastScore) found.set(number, { number, path, score: score * (endsInFolder(path, wanted) ? 1 : 0.9) - Math.min(0.05, distance(path, from) * 0.005), reason });
+    if (score >= leastScore)
+      found.set(number, {
+        number,
+        path,
+        score: score * (endsInFolder(path, wanted) ? 1 : 0.9) - Math.min(0.05, distance(path, from) * 0.005),
+        reason,
+      });
     return true;
   };
   // First names that hold all of its parts, then those that hold all but one, then its longest part alone.
   const byLength = [...parts].sort((a, b) => b.length - a.length);
   index.find(parts.map(termOf), [], consider);
-  for (const part of parts.length > 1 ? parts : []) index.find(parts.filter((other) => other !== part).map(termOf), [], consider);
+  for (const part of parts.length > 1 ? parts : [])
+    index.find(parts.filter((other) => other !== part).map(termOf), [], consider);
   const longest = byLength[0] ?? '';
   if (found.size === 0 && longest.length >= 3) index.find([termOf(longest)], [], consider);
   // One letter wrong: its first or its last half is still there.
   if (found.size === 0 && stem.length >= 6) {
     const half = stem.toLowerCase();
-    for (const piece of [half.slice(0, Math.ceil(half.length / 2)), half.slice(Math.floor(half.length / 2))]) index.find([termOf(piece)], [], consider);
+    for (const piece of [half.slice(0, Math.ceil(half.length / 2)), half.slice(Math.floor(half.length / 2))])
+      index.find([termOf(piece)], [], consider);
   }
-  return [...found.values()].sort((a, b) => b.score - a.score || (a.path < b.path ? -1 : 1)).slice(0, mostCandidates);
-} // prettier-ignore
+  return [...found.values()]
+    .sort((a, b) => b.score - a.score || (a.path < b.path ? -1 : 1))
+    .slice(0, mostCandidates);
+}
 
 /** Whether a path lies in the folder that a mention names; one that names none is content with any. */
 function endsInFolder(path: string, wanted: string): boolean {

@@ -86,7 +86,11 @@ export class ReferenceGraph {
    * All that is needed, or that needs, over any number of steps; nearest first, each once.
    * @param most where to stop
    */
-  reach(number: number, direction: 'needs' | 'neededBy', most: number): { reached: Reached[]; isCut: boolean } {
+  reach(
+    number: number,
+    direction: 'needs' | 'neededBy',
+    most: number,
+  ): { reached: Reached[]; isCut: boolean } {
     const reached: Reached[] = [];
     const known = new Set([number]);
     let ring = [number];
@@ -104,7 +108,7 @@ export class ReferenceGraph {
       ring = next;
     }
     return { reached, isCut: false };
-  } // prettier-ignore
+  }
 
   isNamed(number: number): boolean {
     return this.incoming.has(number);

@@ -186,8 +186,25 @@ describe('mentions', () => {
   };
 
   it('are values that look like paths or names, and no sentences, numbers or addresses', () => {
-    expect(of([['model', 'data/props/lamp'], ['icon', 'lamp.png'], ['mesh', 'lum_pier'], ['a', 'x/y/z']])).to.deep.equal(['path data/props/lamp', 'path lamp.png', 'name lum_pier', 'path x/y/z']);
-    expect(of([['text', 'Open the door/gate now.'], ['n', '12.5'], ['n', '1/2'], ['u', 'https://example.com/a.png'], ['t', 'and/or'], ['t', 'See lamp.png'], ['t', 'hello']])).to.deep.equal([]);
+    expect(
+      of([
+        ['model', 'data/props/lamp'],
+        ['icon', 'lamp.png'],
+        ['mesh', 'lum_pier'],
+        ['a', 'x/y/z'],
+      ]),
+    ).to.deep.equal(['path data/props/lamp', 'path lamp.png', 'name lum_pier', 'path x/y/z']);
+    expect(
+      of([
+        ['text', 'Open the door/gate now.'],
+        ['n', '12.5'],
+        ['n', '1/2'],
+        ['u', 'https://example.com/a.png'],
+        ['t', 'and/or'],
+        ['t', 'See lamp.png'],
+        ['t', 'hello'],
+      ]),
+    ).to.deep.equal([]);
   });
 
   it('are kept once, a path rather than a name', () => {
@@ -197,4 +214,4 @@ describe('mentions', () => {
     mentions.addPath('lamp_1', 'c');
     expect(mentions.list()).to.deep.equal([{ text: 'lamp_1', sort: 'path', where: 'b' }]);
   });
-}); // prettier-ignore
+});

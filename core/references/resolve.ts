@@ -35,7 +35,10 @@ export interface Resolved {
 
 /** A path as references write it: forward slashes, without what leads to the folder that they count from. */
 export function cleaned(reference: string): string {
-  const slashed = reference.trim().replaceAll('\\', '/').replace(/\/{2,}/g, '/');
+  const slashed = reference
+    .trim()
+    .replaceAll('\\', '/')
+    .replace(/\/{2,}/g, '/');
   let text = slashed;
   try {
     // glTF writes names as URIs; a name with a sign of its own stays as it is.
@@ -44,7 +47,7 @@ export function cleaned(reference: string): string {
     text = slashed;
   }
   return text.replace(/^([a-z]:)?\//i, '').replace(/^(\.\/)+/, '');
-} // prettier-ignore
+}
 
 /**
  * Which file of a build a mention means. A path counts from the folder of the file that names it, from the root, or from
@@ -73,7 +76,8 @@ export function resolve(
     const isOther = wantedKind !== null && kindByExtension(path) !== wantedKind;
     // A picture is never guessed where a model was named.
     if (isOther && rule === 'name') return;
-    const rank = linkRules.indexOf(rule) * 100_000 + (isOther ? 50_000 : 0) + distance(path, from) * 10 + sortRank(path);
+    const rank =
+      linkRules.indexOf(rule) * 100_000 + (isOther ? 50_000 : 0) + distance(path, from) * 10 + sortRank(path);
     if (rank < bestRank) {
       // The level is left out, so it is not exact.
       best = { target: number, rule: written !== undefined && rule === 'exact' ? 'extension' : rule };
@@ -92,7 +96,7 @@ export function resolve(
     levels.each(name, (number) => consider(number, folderOf(index.path(number)) + name));
   }
   return best;
-} // prettier-ignore
+}
 
 function kindByExtension(path: string): Kind | null {
   const format = formatByExtension(path);

@@ -28,7 +28,12 @@ export function makePathTables(paths: readonly string[]): PathTables {
   const alphabet = new Alphabet(folded);
   // The first round measures, the second writes: what is measured needs no room for numbers of 32 bits.
   const lengths = new Uint32Array(alphabet.gramCount);
-  eachGram(folded, foldedAt, alphabet, (gram, step) => (lengths[gram] = (lengths[gram] ?? 0) + byteCount(step)));
+  eachGram(
+    folded,
+    foldedAt,
+    alphabet,
+    (gram, step) => (lengths[gram] = (lengths[gram] ?? 0) + byteCount(step)),
+  );
   const grams = new Uint32Array(lengths.reduce((count, length) => count + (length > 0 ? 1 : 0), 0));
   const listAt = new Uint32Array(grams.length + 1);
   let place = 0;
@@ -50,7 +55,7 @@ export function makePathTables(paths: readonly string[]): PathTables {
     lengths[gram] = to;
   });
   return { text, textAt, folded, foldedAt, grams, listAt, lists };
-} // prettier-ignore
+}
 
 /**
  * The bytes that occur, numbered in their order: some 70 of names in Latin letters, whose triples take a fiftieth of the
@@ -82,8 +87,11 @@ class Alphabet {
     if (gram < size ** 2) return ((bytes[Math.floor(gram / size)] ?? 0) << 8) | (bytes[gram % size] ?? 0);
     const triple = gram - size ** 2;
     const first = bytes[Math.floor(triple / size ** 2)] ?? 0;
-    return pairs + ((first << 16) | ((bytes[Math.floor(triple / size) % size] ?? 0) << 8) | (bytes[triple % size] ?? 0));
-  } // prettier-ignore
+    return (
+      pairs +
+      ((first << 16) | ((bytes[Math.floor(triple / size) % size] ?? 0) << 8) | (bytes[triple % size] ?? 0))
+    );
+  }
 }
 
 function joined(paths: readonly string[], bytesOf: (path: string) => Uint8Array): [Uint8Array, Uint32Array] {

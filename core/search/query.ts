@@ -161,23 +161,40 @@ function readField(field: string, value: string, at: number, isExcluded: boolean
   }
   if (Object.hasOwn(roleFields, field)) {
     const role = roleFields[field as keyof typeof roleFields];
-    const values = value.toLowerCase().split(',').map((part) => part.trim()).filter(Boolean);
+    const values = value
+      .toLowerCase()
+      .split(',')
+      .map((part) => part.trim())
+      .filter(Boolean);
     query.roles.push({ role, values, isExcluded, at: valueAt, length: value.length });
     return;
   }
   if (field === 'kind' || field === 'ext' || field === 'change') {
-    const values = value.toLowerCase().split(',').map((part) => part.replace(/^\./, '')).filter(Boolean);
+    const values = value
+      .toLowerCase()
+      .split(',')
+      .map((part) => part.replace(/^\./, ''))
+      .filter(Boolean);
     if (values.length === 0) throw new QueryError(`${field}: needs a value`, at, field.length + 1);
     const known = field === 'kind' ? kinds : field === 'change' ? (changes as readonly string[]) : null;
     const wrong = values.find((part) => known && !known.includes(part));
-    if (known && wrong !== undefined) throw new QueryError(`“${wrong}” is no ${field}: there are ${known.join(', ')}`, valueAt + value.toLowerCase().indexOf(wrong), wrong.length);
+    if (known && wrong !== undefined)
+      throw new QueryError(
+        `“${wrong}” is no ${field}: there are ${known.join(', ')}`,
+        valueAt + value.toLowerCase().indexOf(wrong),
+        wrong.length,
+      );
     query.choices.push({ field, values, isExcluded });
     return;
   }
   if (!Object.hasOwn(rangeFields, field))
-    throw new QueryError(`“${field}:” is nothing to search by: there are kind, ext, change, text, ${[...Object.keys(rangeFields), ...Object.keys(roleFields)].join(', ')}`, at, field.length);
+    throw new QueryError(
+      `“${field}:” is nothing to search by: there are kind, ext, change, text, ${[...Object.keys(rangeFields), ...Object.keys(roleFields)].join(', ')}`,
+      at,
+      field.length,
+    );
   query.ranges.push({ field: field as RangeField, ...readRange(value, valueAt), isExcluded });
-} // prettier-ignore
+}
 
 /** `>5`, `>=5`, `<5`, `<=5`, `5..9`, `5..`, `..9` or `5`; of sizes with k, MB and the like. */
 function readRange(value: string, at: number): { low: number; high: number } {
@@ -185,7 +202,11 @@ function readRange(value: string, at: number): { low: number; high: number } {
     const [, digits, unit = ''] = /^(\d+(?:\.\d+)?)([a-z]*)$/i.exec(text) ?? [];
     const factor = factors[unit.toLowerCase()];
     if (digits === undefined || factor === undefined)
-      throw new QueryError(`“${text}” is no number; 12, 1.5, 300k, 2MB, >5, <5 and 5..9 are understood`, at, Math.max(1, value.length));
+      throw new QueryError(
+        `“${text}” is no number; 12, 1.5, 300k, 2MB, >5, <5 and 5..9 are understood`,
+        at,
+        Math.max(1, value.length),
+      );
     return Number(digits) * factor;
   };
   const [, sign, rest = ''] = /^(>=|<=|>|<)(.*)$/.exec(value) ?? [];
@@ -200,11 +221,12 @@ function readRange(value: string, at: number): { low: number; high: number } {
     const same = number(value);
     return { low: same, high: same };
   }
-  if (more.length > 0 || (low === '' && high === '')) throw new QueryError('A range has two ends, such as 5..9', at, value.length);
+  if (more.length > 0 || (low === '' && high === ''))
+    throw new QueryError('A range has two ends, such as 5..9', at, value.length);
   const range = { low: low ? number(low) : -Infinity, high: high ? number(high) : Infinity };
   if (range.low > range.high) throw new QueryError('The lower end of a range comes first', at, value.length);
   return range;
-} // prettier-ignore
+}
 
 /** The least number above, as far as figures of facts go. */
 function next(value: number): number {

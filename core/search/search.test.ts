@@ -17,8 +17,13 @@ import type { Query } from './query.ts';
 import { emptyForm, writeQuery } from './write-query.ts';
 
 const none = new Lexicon();
-const search = (index: PathIndex, states: StateTables, query: Query, sequence: number | null, options: SearchOptions): Found =>
-  searchTerms(index, states, query, termsOf(query, none), sequence, options); // prettier-ignore
+const search = (
+  index: PathIndex,
+  states: StateTables,
+  query: Query,
+  sequence: number | null,
+  options: SearchOptions,
+): Found => searchTerms(index, states, query, termsOf(query, none), sequence, options);
 
 describe('parseQuery', () => {
   it('reads words, quoted ones, excluded ones, choices and ranges', () => {
@@ -72,7 +77,9 @@ describe('parseQuery', () => {
 
 describe('search', () => {
   const number = (name: string): number => formats.findIndex((format) => format.name === name);
-  const statesOf = (rows: readonly { spans: [first: number, last: number, format: string, size: number][] }[]): StateTables => {
+  const statesOf = (
+    rows: readonly { spans: [first: number, last: number, format: string, size: number][] }[],
+  ): StateTables => {
     const spans = rows.flatMap((row) => row.spans);
     let end = 0;
     return {
@@ -81,25 +88,41 @@ describe('search', () => {
       first: Uint32Array.from(spans, ([first]) => first),
       last: Uint32Array.from(spans, ([, last]) => last),
       format: Uint8Array.from(spans, ([, , format]) => number(format)),
-      figures: { size: Float64Array.from(spans, ([, , , size]) => size), triangles: Float64Array.from(spans, ([, , format, size]) => (format === 'glb' ? size / 10 : NaN)) },
+      figures: {
+        size: Float64Array.from(spans, ([, , , size]) => size),
+        triangles: Float64Array.from(spans, ([, , format, size]) => (format === 'glb' ? size / 10 : NaN)),
+      },
     };
   };
   const paths = ['a/Heron_white.glb', 'a/heron_grey.glb', 'b/heron.png', 'Wörter/ÄÖ.txt', 'x'];
   const index = new PathIndex(makePathTables(paths));
   const states = statesOf([
-    { spans: [[1, 1, 'glb', 1000], [3, 9, 'glb', 5000]] },
+    {
+      spans: [
+        [1, 1, 'glb', 1000],
+        [3, 9, 'glb', 5000],
+      ],
+    },
     { spans: [[1, 9, 'glb', 2000]] },
     { spans: [[2, 9, 'png', 300]] },
     { spans: [[1, 9, 'plain', 10]] },
     { spans: [[1, 9, 'binary', 1]] },
   ]);
-  const find = (text: string, sequence: number | null = 9): string[] => search(index, states, parseQuery(text), sequence, { limit: 100, most: 100 }).hits.map(({ number }) => index.path(number));
+  const find = (text: string, sequence: number | null = 9): string[] =>
+    search(index, states, parseQuery(text), sequence, { limit: 100, most: 100 }).hits.map(({ number }) =>
+      index.path(number),
+    );
 
   it('finds parts of words in any order and any case, beyond Latin letters too', () => {
     expect(find('HERON a/')).to.deep.equal(['a/Heron_white.glb', 'a/heron_grey.glb']);
     expect(find('wörter äö')).to.deep.equal(['Wörter/ÄÖ.txt']);
     expect(find('x')).to.deep.equal(['Wörter/ÄÖ.txt', 'x']);
-    expect(find('er')).to.deep.equal(['a/Heron_white.glb', 'a/heron_grey.glb', 'b/heron.png', 'Wörter/ÄÖ.txt']);
+    expect(find('er')).to.deep.equal([
+      'a/Heron_white.glb',
+      'a/heron_grey.glb',
+      'b/heron.png',
+      'Wörter/ÄÖ.txt',
+    ]);
     expect(find('heron -grey')).to.deep.equal(['a/Heron_white.glb', 'b/heron.png']);
     expect(find('heronx')).to.deep.equal([]);
     expect(find('')).to.have.length(5);
@@ -125,36 +148,62 @@ describe('search', () => {
   });
 
   it('stops when it has enough, and says so', () => {
-    expect(search(index, states, parseQuery('heron'), 9, { limit: 1, most: 2 })).to.deep.include({ isCut: true, total: 2, hits: [{ number: 0, span: 1 }] });
+    expect(search(index, states, parseQuery('heron'), 9, { limit: 1, most: 2 })).to.deep.include({
+      isCut: true,
+      total: 2,
+      hits: [{ number: 0, span: 1 }],
+    });
     expect(search(index, states, parseQuery('heron'), 9, { limit: 1, most: 3 })).to.include({ isCut: false });
   });
 
   it('says why', () => {
-    expect(whyFound(parseQuery('her a/ triangles:>1'), 'a/heron.glb', () => 1204, none)).to.equal('“her” in its name, “a/” in its folder, 1,204 triangles');
+    expect(whyFound(parseQuery('her a/ triangles:>1'), 'a/heron.glb', () => 1204, none)).to.equal(
+      '“her” in its name, “a/” in its folder, 1,204 triangles',
+    );
   });
 
   it('equals looking through all paths, on seeded cases', () => {
     const random = seeded(3);
     const words = ['reed', 'ferry', 'lamp', 'gru', 'col', 'l0', 'png', 'q'];
     const pick = (): string => words[Math.floor(random() * words.length)] ?? '';
-    const many = Array.from({ length: 3000 }, (_, at) => `${pick()}/${pick()}_${pick()}${at % 97}.${pick()}`).sort();
+    const many = Array.from(
+      { length: 3000 },
+      (_, at) => `${pick()}/${pick()}_${pick()}${at % 97}.${pick()}`,
+    ).sort();
     const large = new PathIndex(makePathTables(many));
     const everywhere = statesOf(many.map(() => ({ spans: [[1, 1, 'binary', 1]] })));
     for (let round = 0; round < 200; round++) {
-      const wanted = Array.from({ length: 1 + Math.floor(random() * 3) }, () => pick().slice(0, 1 + Math.floor(random() * 4)) + (random() < 0.3 ? String(Math.floor(random() * 99)) : ''));
+      const wanted = Array.from(
+        { length: 1 + Math.floor(random() * 3) },
+        () =>
+          pick().slice(0, 1 + Math.floor(random() * 4)) +
+          (random() < 0.3 ? String(Math.floor(random() * 99)) : ''),
+      );
       const without = random() < 0.3 ? pick() : '~';
-      const hits = search(large, everywhere, parseQuery(`${wanted.join(' ')} -${without}`), 1, { limit: 1e6, most: 1e6 }).hits.map(({ number: at }) => large.path(at));
-      expect(hits, wanted.join(' ')).to.deep.equal(many.filter((path) => wanted.every((word) => path.includes(word)) && !path.includes(without)));
+      const hits = search(large, everywhere, parseQuery(`${wanted.join(' ')} -${without}`), 1, {
+        limit: 1e6,
+        most: 1e6,
+      }).hits.map(({ number: at }) => large.path(at));
+      expect(hits, wanted.join(' ')).to.deep.equal(
+        many.filter((path) => wanted.every((word) => path.includes(word)) && !path.includes(without)),
+      );
     }
   });
-}); // prettier-ignore
+});
 
 describe('writeQuery', () => {
   it('writes what a form asks for, as it is read again', () => {
-    const text = writeQuery({ ...emptyForm, words: 'heron', without: 'grey', extensions: '.glb png', inTexts: 'wet planks', from: '10k' });
+    const text = writeQuery({
+      ...emptyForm,
+      words: 'heron',
+      without: 'grey',
+      extensions: '.glb png',
+      inTexts: 'wet planks',
+      from: '10k',
+    });
     expect(text).to.equal('heron -grey ext:glb,png text:"wet planks" size:10k..');
     expect(parseQuery(text).contents).to.deep.equal([{ text: 'wet planks', isExcluded: false }]);
     expect(writeQuery({ ...emptyForm, inTexts: '"one"' })).to.equal('text:one');
     expect(writeQuery(emptyForm)).to.equal('');
-  }); // prettier-ignore
+  });
 });

@@ -85,7 +85,10 @@ export function eachHit(
   const isChange = changeFilter(states, query, sequence);
   const endings = query.choices
     .filter(({ field }) => field === 'ext')
-    .map(({ values, isExcluded }) => ({ isExcluded, values: values.map((value) => encoder.encode(`.${value}`)) }));
+    .map(({ values, isExcluded }) => ({
+      isExcluded,
+      values: values.map((value) => encoder.encode(`.${value}`)),
+    }));
   // One that must be there is found by the lists, as a word is.
   const terms = [...wanted];
   for (const { field, values, isExcluded } of query.choices)
@@ -98,7 +101,7 @@ export function eachHit(
     if (isWanted && !isWanted(span)) return true;
     return visit(number, span);
   });
-} // prettier-ignore
+}
 
 /** Whether a build has at a path what the build before had not, or had otherwise. */
 export function changeOf(

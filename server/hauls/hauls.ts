@@ -1,7 +1,7 @@
 import type { Haul } from '../../contract/collecting.ts';
-import { inTransaction, type Pool } from '../database/pool.ts';
-import { change, select, selectOne, type Queryable } from '../database/rows.ts';
-import { role } from '../builds/spans.ts';
+import { inTransaction, type Pool } from '../platform/database/pool.ts';
+import { change, select, selectOne, type Queryable } from '../platform/database/rows.ts';
+import { role } from '../acquire/builds/spans.ts';
 import { pathDigest } from '../store/hash.ts';
 
 /** What is collected in a channel, by path. */

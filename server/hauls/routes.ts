@@ -1,8 +1,8 @@
 import { Hono } from 'hono';
 import { z } from 'zod';
 import { collectSchema, uncollectSchema } from '../../contract/collecting.ts';
-import { readBody, readQuery } from '../http/read-request.ts';
-import type { ServerContext } from '../http/server-context.ts';
+import { readBody, readQuery } from '../platform/http/read-request.ts';
+import type { ServerContext } from '../main/server-context.ts';
 import { mostPaths, queryOf } from '../library/routes.ts';
 import { collect, readHaul, uncollect } from './hauls.ts';
 

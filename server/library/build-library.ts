@@ -14,10 +14,10 @@ import { ReferenceGraph, acceptedKey } from '../../core/references/graph.ts';
 import type { Places } from '../../core/references/resolve.ts';
 import { StemIndex } from '../../core/references/stem-index.ts';
 import { spanOf } from '../../core/search/search.ts';
-import type { Pool } from '../database/pool.ts';
-import { select } from '../database/rows.ts';
-import type { ChannelBuilds, Searchable } from '../search/channel-tables.ts';
-import { hashAt } from '../search/text-tables.ts';
+import type { Pool } from '../platform/database/pool.ts';
+import { select } from '../platform/database/rows.ts';
+import type { ChannelBuilds, Searchable } from './search/channel-tables.ts';
+import { hashAt } from './search/text-tables.ts';
 
 /** Everything in one build, as far as it was asked for: folders, parts of names, links, families. */
 export class BuildLibrary {

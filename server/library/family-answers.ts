@@ -1,7 +1,7 @@
 import type { Family, FamilyList, FamilyMember } from '../../contract/families.ts';
 import { finestOf, memberPartOf } from '../../core/names/family-members.ts';
 import { meaningWith, type Lexicon } from '../../core/names/lexicon.ts';
-import { listedAsset } from '../search/find-assets.ts';
+import { listedAsset } from './search/find-assets.ts';
 import type { BuildFamilies, BuildLibrary } from './build-library.ts';
 import type { Questions } from './questions.ts';
 
@@ -17,17 +17,23 @@ export async function answerFamily(
   const { families, placeOf } = built;
   const family = families.familyOf(placeOf[number] ?? 0);
   const places = families.membersOf(family);
-  const members = Array.from(places.subarray(0, most), (place) => memberOf(library, lexicon, built, place)).sort(
-      (a, b) =>
-        kindOrder(a) - kindOrder(b) || (a.level ?? 0) - (b.level ?? 0) || (a.path < b.path ? -1 : 1),
-    );
+  const members = Array.from(places.subarray(0, most), (place) =>
+    memberOf(library, lexicon, built, place),
+  ).sort(
+    (a, b) => kindOrder(a) - kindOrder(b) || (a.level ?? 0) - (b.level ?? 0) || (a.path < b.path ? -1 : 1),
+  );
   const finest = finestOf(
-    members.map((member) => ({ member, kind: member.kind, triangles: member.figures.triangles ?? NaN, part: member })),
+    members.map((member) => ({
+      member,
+      kind: member.kind,
+      triangles: member.figures.triangles ?? NaN,
+      part: member,
+    })),
   );
   for (const member of members) member.isFinest = members.length > 1 && finest?.member === member;
   const { name, folder } = families.nameOf(family);
   return { name, folder, meaning: meaningOf(name, lexicon), members, total: places.length };
-} // prettier-ignore
+}
 
 /** Families of more than one member whose name, or what the lexicon says of it, holds some words. */
 export async function answerFamilies(
@@ -51,7 +57,12 @@ export async function answerFamilies(
       const shown = Array.from(members.subarray(0, 200), (place) => memberOf(library, lexicon, built, place));
       for (const { kind } of shown) kinds[kind] = (kinds[kind] ?? 0) + 1;
       const finest = finestOf(
-        shown.map((member) => ({ member, kind: member.kind, triangles: member.figures.triangles ?? NaN, part: member })),
+        shown.map((member) => ({
+          member,
+          kind: member.kind,
+          triangles: member.figures.triangles ?? NaN,
+          part: member,
+        })),
       );
       const [first] = shown;
       const face = finest?.member ?? shown.find(({ hasPreview }) => hasPreview) ?? first;
@@ -59,7 +70,7 @@ export async function answerFamilies(
       return { name, folder, meaning: meaningOf(name, lexicon), files: members.length, kinds, face };
     }),
   };
-} // prettier-ignore
+}
 
 function memberOf(
   library: BuildLibrary,

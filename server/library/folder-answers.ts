@@ -13,8 +13,8 @@ import {
   type AllHits,
   type FoundAssets,
   type SearchRequest,
-} from '../search/find-assets.ts';
-import { TextTables } from '../search/text-tables.ts';
+} from './search/find-assets.ts';
+import { TextTables } from './search/text-tables.ts';
 import type { BuildLibrary } from './build-library.ts';
 import type { Questions } from './questions.ts';
 
@@ -75,10 +75,11 @@ async function hitsOf(
 ): Promise<AllHits> {
   const { query, sequence, order } = request;
   const key = JSON.stringify([searchable.key, builds.titleId, builds.namesRevision, query, sequence, order]);
-  const hits = searched.get(key) ?? findAll(searchable, lexicon, await textsOf(textFile, searchable.key), request);
+  const hits =
+    searched.get(key) ?? findAll(searchable, lexicon, await textsOf(textFile, searchable.key), request);
   keepRecent(searched, key, hits, keptSearches);
   return hits;
-} // prettier-ignore
+}
 
 export async function answerSearch(
   library: BuildLibrary,
@@ -99,16 +100,27 @@ export async function answerPaths(
   if (query) {
     const { numbers } = await hitsOf(library, lexicon, { query, sequence, order: pathOrder }, textFile);
     const shown = numbers.subarray(0, most);
-    return { paths: Array.from(shown, (number) => searchable.index.path(number)), isCut: numbers.length > most };
+    return {
+      paths: Array.from(shown, (number) => searchable.index.path(number)),
+      isCut: numbers.length > most,
+    };
   }
   const found = library.folders.find(folder);
   const begin = folder === '' ? '' : found?.isContainer ? `${folder}!/` : `${folder}/`;
   const paths: string[] = [];
   const all = { words: [], ranges: [], choices: [], roles: [], contents: [] };
-  eachHit(searchable.index, searchable.tables.states, all, termsOf(all, lexicon), sequence, undefined, (number) => {
-    const path = searchable.index.path(number);
-    if (path.startsWith(begin)) paths.push(path);
-    return paths.length <= most;
-  });
+  eachHit(
+    searchable.index,
+    searchable.tables.states,
+    all,
+    termsOf(all, lexicon),
+    sequence,
+    undefined,
+    (number) => {
+      const path = searchable.index.path(number);
+      if (path.startsWith(begin)) paths.push(path);
+      return paths.length <= most;
+    },
+  );
   return { paths: paths.slice(0, most), isCut: paths.length > most };
-} // prettier-ignore
+}

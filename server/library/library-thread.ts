@@ -1,11 +1,11 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import { PathIndex } from '../../core/search/path-index.ts';
 import { keepRecent } from '../../core/recent.ts';
-import { openPool, type DatabaseAddress } from '../database/pool.ts';
-import { Lexicons } from '../names/lexicons.ts';
-import type { ChannelBuilds } from '../search/channel-tables.ts';
-import type { SearchTables } from '../search/search-tables.ts';
-import { answerOf } from '../work/thread-questions.ts';
+import { openPool, type DatabaseAddress } from '../platform/database/pool.ts';
+import { Lexicons } from './names/lexicons.ts';
+import type { ChannelBuilds } from './search/channel-tables.ts';
+import type { SearchTables } from './search/search-tables.ts';
+import { answerOf } from '../platform/threads/thread-questions.ts';
 import { BuildLibrary } from './build-library.ts';
 import { answerFamilies, answerFamily } from './family-answers.ts';
 import { answerFileNews } from './news-answers.ts';
@@ -54,7 +54,12 @@ port.on('message', (message: ToLibrary) => {
   work = work.then(async () => port.postMessage(await answerOf(message.id, () => answer(message))));
 });
 
-function libraryOf({ channelId, key, builds, sequence }: Extract<ToLibrary, { type: 'question' }>): BuildLibrary {
+function libraryOf({
+  channelId,
+  key,
+  builds,
+  sequence,
+}: Extract<ToLibrary, { type: 'question' }>): BuildLibrary {
   const tables = opened.get(channelId);
   if (tables?.key !== key) throw new Error('library-thread: asked about tables that it was not given');
   const name = `${channelId} ${key} ${sequence}`;
@@ -62,7 +67,7 @@ function libraryOf({ channelId, key, builds, sequence }: Extract<ToLibrary, { ty
   library.builds = builds;
   keepRecent(libraries, name, library, keptBuilds);
   return library;
-} // prettier-ignore
+}
 
 async function answer(message: Extract<ToLibrary, { type: 'question' }>): Promise<unknown> {
   const library = libraryOf(message);

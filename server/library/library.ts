@@ -1,12 +1,12 @@
 import type { Worker } from 'node:worker_threads';
 import type { Query } from '../../core/search/query.ts';
-import type { DatabaseAddress, Pool } from '../database/pool.ts';
-import { Lexicons } from '../names/lexicons.ts';
-import { NotFoundError } from '../plain-error.ts';
-import type { ChannelBuilds, ChannelTables, Searchable } from '../search/channel-tables.ts';
-import { findAssets, type FoundAssets, type Order } from '../search/find-assets.ts';
-import { startThread } from '../work/start-thread.ts';
-import { OpenQuestions, type ThreadAnswer } from '../work/thread-questions.ts';
+import type { DatabaseAddress, Pool } from '../platform/database/pool.ts';
+import { Lexicons } from './names/lexicons.ts';
+import { NotFoundError } from '../platform/plain-error.ts';
+import type { ChannelBuilds, ChannelTables, Searchable } from './search/channel-tables.ts';
+import { findAssets, type FoundAssets, type Order } from './search/find-assets.ts';
+import { startThread } from '../platform/threads/start-thread.ts';
+import { OpenQuestions, type ThreadAnswer } from '../platform/threads/thread-questions.ts';
 import type { ToLibrary } from './library-thread.ts';
 import type { Question, Questions } from './questions.ts';
 

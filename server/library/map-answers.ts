@@ -6,9 +6,9 @@ import { placementsByRecipe } from '../../core/kinds/map/recipe.ts';
 import type { Lexicon } from '../../core/names/lexicon.ts';
 import { resolve } from '../../core/references/resolve.ts';
 import { formats } from '../../core/kinds/formats.ts';
-import { messageOf, NotFoundError, PlainError } from '../plain-error.ts';
-import { readRecipes, recipeFinder, matcherOf } from '../recipes/recipes.ts';
-import { hashAt } from '../search/text-tables.ts';
+import { messageOf, NotFoundError, PlainError } from '../platform/plain-error.ts';
+import { readRecipes, recipeFinder, matcherOf } from './recipes/recipes.ts';
+import { hashAt } from './search/text-tables.ts';
 import { ContentReader, findContent } from '../store/read-content.ts';
 import type { BuildLibrary } from './build-library.ts';
 import type { Questions } from './questions.ts';
@@ -57,7 +57,17 @@ export async function answerTrial(
     fileCount++;
   }
   const tried = path || files[0];
-  const trial: Trial = { rows: 0, placements: 0, first: [], models: [], faults: [], error: null, sample: '', files, fileCount };
+  const trial: Trial = {
+    rows: 0,
+    placements: 0,
+    first: [],
+    models: [],
+    faults: [],
+    error: null,
+    sample: '',
+    files,
+    fileCount,
+  };
   if (tried === undefined) return { ...trial, error: `No file of this build fits ${recipe.files}.` };
   const number = library.numberOf(tried);
   if (number < 0) return { ...trial, error: `This build has no file at ${tried}.` };
@@ -73,12 +83,15 @@ export async function answerTrial(
       placements: outcome.placements.length,
       first: outcome.placements.slice(0, mostShown),
       models: names.map((model) => ({ model, path: models[model] ?? null })),
-      faults: outcome.faultCount > outcome.faults.length ? [...outcome.faults, `and ${outcome.faultCount - outcome.faults.length} more`] : outcome.faults,
+      faults:
+        outcome.faultCount > outcome.faults.length
+          ? [...outcome.faults, `and ${outcome.faultCount - outcome.faults.length} more`]
+          : outcome.faults,
     };
   } catch (error) {
     return { ...trial, error: messageOf(error) };
   }
-} // prettier-ignore
+}
 
 /** Accepted links go before what is found by name. */
 async function modelsOf(
@@ -120,8 +133,12 @@ function sampleOf(bytes: Buffer, { form, binary }: PlacementRecipe): string {
   const lines: string[] = [];
   for (let at = 0; at < Math.min(bytes.length, 512); at += 16) {
     const row = bytes.subarray(at, at + 16);
-    const letters = Array.from(row, (byte) => (byte >= 32 && byte < 127 ? String.fromCharCode(byte) : '·')).join('');
-    lines.push(`${String(at).padStart(6)} ${at >= binary.headBytes ? String((at - binary.headBytes) % binary.rowBytes).padStart(4) : '    '}  ${row.toString('hex').replace(/(..)/g, '$1 ').padEnd(48)} ${letters}`);
+    const letters = Array.from(row, (byte) =>
+      byte >= 32 && byte < 127 ? String.fromCharCode(byte) : '·',
+    ).join('');
+    lines.push(
+      `${String(at).padStart(6)} ${at >= binary.headBytes ? String((at - binary.headBytes) % binary.rowBytes).padStart(4) : '    '}  ${row.toString('hex').replace(/(..)/g, '$1 ').padEnd(48)} ${letters}`,
+    );
   }
   return lines.join('\n');
-} // prettier-ignore
+}

@@ -21,7 +21,9 @@ export async function answerFileNews(
   const familyNews = (family: number): { isNew: boolean; face: number } => {
     const before = known.get(family);
     if (before) return before;
-    const members = [...families.membersOf(family).subarray(0, mostMembers)].map((place) => numbers[place] ?? 0);
+    const members = [...families.membersOf(family).subarray(0, mostMembers)].map(
+      (place) => numbers[place] ?? 0,
+    );
     const isNew = members.every((number) => spanOf(tables.states, number, fromSequence) < 0);
     const shown = members.map((number) => ({
       number,
@@ -40,7 +42,12 @@ export async function answerFileNews(
     const { isNew, face } = familyNews(family);
     return {
       users: graph.neededBy(number).length,
-      family: { name: families.nameOf(family).name, isNew, files: families.membersOf(family).length, isFace: face === number },
+      family: {
+        name: families.nameOf(family).name,
+        isNew,
+        files: families.membersOf(family).length,
+        isFace: face === number,
+      },
     };
   });
-} // prettier-ignore
+}

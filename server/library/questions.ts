@@ -6,7 +6,7 @@ import type { missingLinksSchema, References, unnamedSchema } from '../../contra
 import type { FileNews } from '../../core/findings/rank-news.ts';
 import type { Query } from '../../core/search/query.ts';
 import type { z } from 'zod';
-import type { FoundAssets, Order, SearchRequest } from '../search/find-assets.ts';
+import type { FoundAssets, Order, SearchRequest } from './search/find-assets.ts';
 
 /** What a library thread is asked about a build, and what it answers. */
 export interface Questions {

@@ -2,10 +2,10 @@ import { Hono } from 'hono';
 import { z } from 'zod';
 import { kindSchema } from '../../contract/kinds.ts';
 import { parseQuery, type Query } from '../../core/search/query.ts';
-import { readQuery } from '../http/read-request.ts';
-import type { ServerContext } from '../http/server-context.ts';
-import { NotFoundError } from '../plain-error.ts';
-import { orders } from '../search/find-assets.ts';
+import { readQuery } from '../platform/http/read-request.ts';
+import type { ServerContext } from '../main/server-context.ts';
+import { NotFoundError } from '../platform/plain-error.ts';
+import { orders } from './search/find-assets.ts';
 
 const where = z.object({ channel: z.coerce.number().int(), build: z.string() });
 const page = {

@@ -2,8 +2,8 @@ import { expect } from 'chai';
 import { openSync, ftruncateSync, closeSync, statSync, mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { TestHouse } from '../../tests/support/worvel.ts';
-import { change, select } from '../database/rows.ts';
-import { ownerName } from '../process-mark.ts';
+import { change, select } from '../platform/database/rows.ts';
+import { ownerName } from '../platform/process-mark.ts';
 import { packFile } from './layout.ts';
 
 /** What a power cut leaves: rows that the database kept, and a pack whose end never reached the disk. */

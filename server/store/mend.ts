@@ -1,8 +1,8 @@
 import { closeSync, existsSync, fsyncSync, openSync, readSync, readdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import type { Queryable } from '../database/rows.ts';
-import { change, select } from '../database/rows.ts';
-import { hasEnded } from '../process-mark.ts';
+import type { Queryable } from '../platform/database/rows.ts';
+import { change, select } from '../platform/database/rows.ts';
+import { hasEnded } from '../platform/process-mark.ts';
 import { hashOf } from './hash.ts';
 import { packFile } from './layout.ts';
 

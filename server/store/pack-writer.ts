@@ -2,9 +2,9 @@ import { closeSync, fsync as fsyncWithCallback, mkdirSync, openSync, renameSync,
 import { open } from 'node:fs/promises';
 import { dirname } from 'node:path';
 import { promisify } from 'node:util';
-import type { Queryable } from '../database/rows.ts';
-import { change } from '../database/rows.ts';
-import { ownerName } from '../process-mark.ts';
+import type { Queryable } from '../platform/database/rows.ts';
+import { change } from '../platform/database/rows.ts';
+import { ownerName } from '../platform/process-mark.ts';
 import { largeFile, packBytes, packFile, type ContentPlace } from './layout.ts';
 
 const headerBytes = 48;

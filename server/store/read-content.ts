@@ -1,9 +1,9 @@
 import { closeSync, createReadStream, openSync, readSync } from 'node:fs';
 import { open } from 'node:fs/promises';
 import type { Readable } from 'node:stream';
-import type { Queryable } from '../database/rows.ts';
-import { select } from '../database/rows.ts';
-import { NotFoundError, PlainError } from '../plain-error.ts';
+import type { Queryable } from '../platform/database/rows.ts';
+import { select } from '../platform/database/rows.ts';
+import { NotFoundError, PlainError } from '../platform/plain-error.ts';
 import { placeFile, type ContentPlace } from './layout.ts';
 
 interface PlaceRow {

@@ -2,7 +2,7 @@ import { comparisonSchema, type Comparison } from '../../contract/comparisons.ts
 import { identify } from '../../core/kinds/identify.ts';
 import { compareContents } from '../../core/kinds/compare.ts';
 import type { Outcome } from '../../core/kinds/comparing.ts';
-import { nodePlatform } from '../../server/readers/platform.ts';
+import { nodePlatform } from '../../server/decode/platform.ts';
 
 export interface Side {
   bytes: Uint8Array;

@@ -1,5 +1,17 @@
 /** DXGI numbers of what the tests write. */
-export const dxgiNumbers = { bc1: 71, bc2: 74, bc3: 77, bc4: 80, bc4s: 81, bc5: 83, bc5s: 84, bc6h: 95, bc6hs: 96, bc7: 98, rgba8: 28 } as const; // prettier-ignore
+export const dxgiNumbers = {
+  bc1: 71,
+  bc2: 74,
+  bc3: 77,
+  bc4: 80,
+  bc4s: 81,
+  bc5: 83,
+  bc5s: 84,
+  bc6h: 95,
+  bc6hs: 96,
+  bc7: 98,
+  rgba8: 28,
+} as const;
 
 export interface DdsSaid {
   width: number;
@@ -12,7 +24,10 @@ export interface DdsSaid {
 }
 
 /** A DDS file with the DX10 header (Microsoft, Programming Guide for DDS), or with a code of four letters. */
-export function ddsFile({ width, height, format, data, levels = 1, layers = 1, isCube = false }: DdsSaid, code = 'DX10'): Buffer {
+export function ddsFile(
+  { width, height, format, data, levels = 1, layers = 1, isCube = false }: DdsSaid,
+  code = 'DX10',
+): Buffer {
   const head = Buffer.alloc(code === 'DX10' ? 148 : 128);
   head.write('DDS ', 0, 'latin1');
   head.writeUInt32LE(124, 4);
@@ -33,4 +48,4 @@ export function ddsFile({ width, height, format, data, levels = 1, layers = 1, i
     head.writeUInt32LE(layers, 140);
   }
   return Buffer.concat([head, data]);
-} // prettier-ignore
+}

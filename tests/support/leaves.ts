@@ -1,7 +1,7 @@
 import { spawnSync } from 'node:child_process';
 import { lstatSync, readFileSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
-import { select } from '../../server/database/rows.ts';
+import { select } from '../../server/platform/database/rows.ts';
 import { hashOf } from '../../server/store/hash.ts';
 import type { TestHouse } from './worvel.ts';
 

@@ -3,7 +3,7 @@ import { dirname, join } from 'node:path';
 import { identify } from '../../core/kinds/identify.ts';
 import { readContent } from '../../core/kinds/read.ts';
 import type { Reading } from '../../core/kinds/reading.ts';
-import { nodePlatform } from '../../server/readers/platform.ts';
+import { nodePlatform } from '../../server/decode/platform.ts';
 import { hashOf } from '../../server/store/hash.ts';
 
 /** Reads bytes as a build would have them read. @param path tells of the format where the bytes do not */

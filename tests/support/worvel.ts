@@ -6,10 +6,10 @@ import { setTimeout as sleep } from 'node:timers/promises';
 import type { IntakeResult } from '../../contract/builds.ts';
 import type { FindingLine, Summary } from '../../contract/findings.ts';
 import { writeBuild } from '../../demo/mossline-ferry.ts';
-import { applicationRoot } from '../../server/application-root.ts';
-import { openDataFolder, type DataFolder } from '../../server/data-folder.ts';
-import { openPool, type Pool } from '../../server/database/pool.ts';
-import { shareDatabase } from '../../server/database/private-mariadb.ts';
+import { applicationRoot } from '../../server/platform/application-root.ts';
+import { openDataFolder, type DataFolder } from '../../server/platform/data-folder.ts';
+import { openPool, type Pool } from '../../server/platform/database/pool.ts';
+import { shareDatabase } from '../../server/platform/database/private-mariadb.ts';
 
 export interface Outcome {
   code: number;

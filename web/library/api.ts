@@ -9,7 +9,7 @@ import {
   type Haul,
 } from '../../contract/collecting.ts';
 import { familyListSchema, type FamilyList } from '../../contract/families.ts';
-import { address, api, through } from '../shell/api.ts';
+import { address, api, through } from '../ui/api.ts';
 
 export interface PathsAsked {
   channel: number;

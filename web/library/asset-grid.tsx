@@ -16,8 +16,8 @@ import {
 import { Link } from 'react-router';
 import type { Folder } from '../../contract/assets.ts';
 import { bytesText } from '../../core/figures.ts';
-import { Preview } from '../assets/preview.tsx';
-import { PathText, nameOf } from '../shell/path-text.tsx';
+import { Preview } from './assets/preview.tsx';
+import { PathText, nameOf } from '../ui/path-text.tsx';
 import type { Column } from './columns.ts';
 import { changeText, kindsText } from './counts-text.ts';
 import type { Contents, LibraryAsset } from './use-contents.ts';
@@ -102,11 +102,7 @@ export function AssetGrid(props: GridProps): ReactNode {
       }}
     >
       {!isSheet && <Head {...props} gutter={gutter} />}
-      <Box
-        ref={scroller}
-        role="rowgroup"
-        sx={{ flex: 1, overflow: 'auto', minHeight: 0, contain: 'strict' }}
-      >
+      <Box ref={scroller} role="rowgroup" sx={{ flex: 1, overflow: 'auto', minHeight: 0, contain: 'strict' }}>
         <Box role="presentation" sx={{ height: virtual.getTotalSize(), position: 'relative' }}>
           {items.map(({ index, start, key, size }) => (
             <Box
@@ -125,17 +121,31 @@ export function AssetGrid(props: GridProps): ReactNode {
       </Box>
     </Box>
   );
-} // prettier-ignore
+}
 
 function template(columns: readonly Column[]): string {
   return `34px 40px minmax(180px, 1fr) ${columns.map(({ widthPixels }) => `${widthPixels}px`).join(' ')}`;
 }
 
-function Head({ columns, sort, isDescending, onSort, hasPaths, gutter }: GridProps & { gutter: number }): ReactNode {
-  const heads = [{ name: 'name', label: hasPaths ? 'Path' : 'Name', sort: hasPaths ? 'path' : 'name', isNumber: false }, ...columns];
+function Head({
+  columns,
+  sort,
+  isDescending,
+  onSort,
+  hasPaths,
+  gutter,
+}: GridProps & { gutter: number }): ReactNode {
+  const heads = [
+    { name: 'name', label: hasPaths ? 'Path' : 'Name', sort: hasPaths ? 'path' : 'name', isNumber: false },
+    ...columns,
+  ];
   return (
     <Box role="rowgroup" sx={{ borderBottom: 1, borderColor: 'divider', pr: `${gutter}px` }}>
-      <Box role="row" aria-rowindex={1} sx={{ display: 'grid', gridTemplateColumns: template(columns), gap: 1, px: 1, alignItems: 'center' }}>
+      <Box
+        role="row"
+        aria-rowindex={1}
+        sx={{ display: 'grid', gridTemplateColumns: template(columns), gap: 1, px: 1, alignItems: 'center' }}
+      >
         <span role="columnheader" aria-label="Chosen" />
         <span role="columnheader" aria-label="Preview" />
         {heads.map((column) => {
@@ -147,9 +157,23 @@ function Head({ columns, sort, isDescending, onSort, hasPaths, gutter }: GridPro
               aria-sort={isSorted ? (isDescending ? 'descending' : 'ascending') : 'none'}
               sx={{ textAlign: column.isNumber ? 'right' : 'left' }}
             >
-              <ButtonBase onClick={() => onSort(column.sort)} sx={{ font: 'inherit', fontSize: '0.8rem', color: 'text.secondary', fontWeight: isSorted ? 700 : 400, gap: 0.25 }}>
+              <ButtonBase
+                onClick={() => onSort(column.sort)}
+                sx={{
+                  font: 'inherit',
+                  fontSize: '0.8rem',
+                  color: 'text.secondary',
+                  fontWeight: isSorted ? 700 : 400,
+                  gap: 0.25,
+                }}
+              >
                 {column.label}
-                {isSorted && (isDescending ? <ArrowDownwardIcon sx={{ fontSize: 13 }} /> : <ArrowUpwardIcon sx={{ fontSize: 13 }} />)}
+                {isSorted &&
+                  (isDescending ? (
+                    <ArrowDownwardIcon sx={{ fontSize: 13 }} />
+                  ) : (
+                    <ArrowUpwardIcon sx={{ fontSize: 13 }} />
+                  ))}
               </ButtonBase>
             </Box>
           );
@@ -157,7 +181,7 @@ function Head({ columns, sort, isDescending, onSort, hasPaths, gutter }: GridPro
       </Box>
     </Box>
   );
-} // prettier-ignore
+}
 
 function Item(props: GridProps & { index: number }): ReactNode {
   const { contents, index, isSheet } = props;
@@ -178,8 +202,12 @@ type FolderItem = GridProps & { index: number; folder: Folder['folders'][number]
 type AssetItem = GridProps & { index: number; asset: LibraryAsset };
 
 function FolderMark({ isContainer }: { isContainer: boolean }): ReactNode {
-  return isContainer ? <Inventory2OutlinedIcon fontSize="small" aria-label="archive" /> : <FolderOutlinedIcon fontSize="small" aria-label="folder" />;
-} // prettier-ignore
+  return isContainer ? (
+    <Inventory2OutlinedIcon fontSize="small" aria-label="archive" />
+  ) : (
+    <FolderOutlinedIcon fontSize="small" aria-label="folder" />
+  );
+}
 
 const rowLook = {
   flex: 1,
@@ -198,19 +226,42 @@ function FolderRow({ folder, index, selection, folderTo }: FolderItem): ReactNod
       id={`row-${index}`}
       role="gridcell"
       data-active={selection.active === index}
-      sx={{ ...rowLook, display: 'grid', gridTemplateColumns: '34px 40px minmax(160px, 0.6fr) 1fr 150px 84px' }}
+      sx={{
+        ...rowLook,
+        display: 'grid',
+        gridTemplateColumns: '34px 40px minmax(160px, 0.6fr) 1fr 150px 84px',
+      }}
     >
       <span />
       <FolderMark isContainer={folder.isContainer} />
-      <MuiLink component={Link} to={folderTo(folder.path)} underline="hover" color="inherit" tabIndex={-1} sx={{ minWidth: 0 }}>
-        <strong><PathText path={folder.name} /></strong>
+      <MuiLink
+        component={Link}
+        to={folderTo(folder.path)}
+        underline="hover"
+        color="inherit"
+        tabIndex={-1}
+        sx={{ minWidth: 0 }}
+      >
+        <strong>
+          <PathText path={folder.name} />
+        </strong>
       </MuiLink>
-      <Typography variant="body2" color="text.secondary" noWrap title={kindsText(counts)}>{kindsText(counts, 3)}</Typography>
-      <Typography variant="body2" noWrap sx={{ textAlign: 'right' }}>{changeText(counts)}</Typography>
-      <Typography variant="body2" component="span" sx={{ textAlign: 'right', fontVariantNumeric: 'tabular-nums' }}>{bytesText(counts.bytes)}</Typography>
+      <Typography variant="body2" color="text.secondary" noWrap title={kindsText(counts)}>
+        {kindsText(counts, 3)}
+      </Typography>
+      <Typography variant="body2" noWrap sx={{ textAlign: 'right' }}>
+        {changeText(counts)}
+      </Typography>
+      <Typography
+        variant="body2"
+        component="span"
+        sx={{ textAlign: 'right', fontVariantNumeric: 'tabular-nums' }}
+      >
+        {bytesText(counts.bytes)}
+      </Typography>
     </Box>
   );
-} // prettier-ignore
+}
 
 function chooser({ index, selection }: AssetItem, path: string) {
   return (event: MouseEvent): void => {
@@ -231,7 +282,13 @@ function AssetRow(item: AssetItem): ReactNode {
       aria-selected={isChosen}
       onClick={chooser(item, asset.path)}
       onDoubleClick={() => onOpen(index)}
-      sx={{ ...rowLook, display: 'grid', gridTemplateColumns: template(columns), bgcolor: isChosen ? 'plate' : undefined, cursor: 'default' }}
+      sx={{
+        ...rowLook,
+        display: 'grid',
+        gridTemplateColumns: template(columns),
+        bgcolor: isChosen ? 'plate' : undefined,
+        cursor: 'default',
+      }}
     >
       <Checkbox
         size="small"
@@ -248,27 +305,55 @@ function AssetRow(item: AssetItem): ReactNode {
           <PathText path={hasPaths ? asset.path : nameOf(asset.path)} />
         </MuiLink>
         {asset.why && (
-          <Typography variant="caption" component="div" color="text.secondary" noWrap sx={{ lineHeight: 1.1, fontSize: '0.7rem' }}>
+          <Typography
+            variant="caption"
+            component="div"
+            color="text.secondary"
+            noWrap
+            sx={{ lineHeight: 1.1, fontSize: '0.7rem' }}
+          >
             {asset.why}
           </Typography>
         )}
       </Box>
       {columns.map(({ name, text, isNumber }) => (
-        <Typography key={name} variant="body2" component="span" noWrap sx={{ textAlign: isNumber ? 'right' : 'left', fontVariantNumeric: 'tabular-nums' }}>
+        <Typography
+          key={name}
+          variant="body2"
+          component="span"
+          noWrap
+          sx={{ textAlign: isNumber ? 'right' : 'left', fontVariantNumeric: 'tabular-nums' }}
+        >
           {text(asset)}
         </Typography>
       ))}
     </Box>
   );
-} // prettier-ignore
+}
 
 function Plated({ asset, height }: { asset: LibraryAsset; height: number | string }): ReactNode {
   return (
-    <Box sx={{ height, bgcolor: 'plate', display: 'flex', alignItems: 'center', justifyContent: 'center', overflow: 'hidden' }}>
-      <Preview hash={asset.hash} format={asset.format} facts={null} hasPreview={asset.hasPreview} kind={asset.kind} isSmall />
+    <Box
+      sx={{
+        height,
+        bgcolor: 'plate',
+        display: 'flex',
+        alignItems: 'center',
+        justifyContent: 'center',
+        overflow: 'hidden',
+      }}
+    >
+      <Preview
+        hash={asset.hash}
+        format={asset.format}
+        facts={null}
+        hasPreview={asset.hasPreview}
+        kind={asset.kind}
+        isSmall
+      />
     </Box>
   );
-} // prettier-ignore
+}
 
 const cardLook = { width: cardWidth, p: 0.5, minWidth: 0 } as const;
 const cardFrame = {
@@ -282,17 +367,26 @@ const cardFrame = {
 function FolderCard({ folder, index, selection, folderTo }: FolderItem): ReactNode {
   return (
     <Box role="gridcell" id={`row-${index}`} sx={cardLook}>
-      <Box data-active={selection.active === index} sx={{ ...cardFrame, borderColor: 'divider', p: 1, gap: 0.5 }}>
+      <Box
+        data-active={selection.active === index}
+        sx={{ ...cardFrame, borderColor: 'divider', p: 1, gap: 0.5 }}
+      >
         <FolderMark isContainer={folder.isContainer} />
         <MuiLink component={Link} to={folderTo(folder.path)} color="inherit" tabIndex={-1} underline="hover">
-          <strong><PathText path={folder.name} /></strong>
+          <strong>
+            <PathText path={folder.name} />
+          </strong>
         </MuiLink>
-        <Typography variant="caption" color="text.secondary">{kindsText(folder.counts, 3)}</Typography>
-        <Typography variant="caption">{[changeText(folder.counts), bytesText(folder.counts.bytes)].filter(Boolean).join('; ')}</Typography>
+        <Typography variant="caption" color="text.secondary">
+          {kindsText(folder.counts, 3)}
+        </Typography>
+        <Typography variant="caption">
+          {[changeText(folder.counts), bytesText(folder.counts.bytes)].filter(Boolean).join('; ')}
+        </Typography>
       </Box>
     </Box>
   );
-} // prettier-ignore
+}
 
 function AssetCard(item: AssetItem): ReactNode {
   const { asset, index, columns, selection, assetTo, onOpen } = item;
@@ -301,17 +395,43 @@ function AssetCard(item: AssetItem): ReactNode {
     .filter(({ name, isNumber }) => isNumber && name !== 'size')
     .flatMap(({ label, text }) => (text(asset) === '' ? [] : [`${text(asset)} ${label.toLowerCase()}`]));
   return (
-    <Box role="gridcell" id={`row-${index}`} aria-selected={isChosen} onClick={chooser(item, asset.path)} onDoubleClick={() => onOpen(index)} sx={cardLook}>
-      <Box data-active={selection.active === index} sx={{ ...cardFrame, borderColor: isChosen ? 'primary.main' : 'divider', position: 'relative' }}>
+    <Box
+      role="gridcell"
+      id={`row-${index}`}
+      aria-selected={isChosen}
+      onClick={chooser(item, asset.path)}
+      onDoubleClick={() => onOpen(index)}
+      sx={cardLook}
+    >
+      <Box
+        data-active={selection.active === index}
+        sx={{ ...cardFrame, borderColor: isChosen ? 'primary.main' : 'divider', position: 'relative' }}
+      >
         <Plated asset={asset} height={112} />
-        <Checkbox size="small" checked={isChosen} tabIndex={-1} slotProps={{ input: { 'aria-label': `Choose ${nameOf(asset.path)}` } }} onClick={(event) => event.stopPropagation()} onChange={() => selection.toggle(index, asset.path)} sx={{ position: 'absolute', top: 0, right: 0, p: 0.25 }} />
+        <Checkbox
+          size="small"
+          checked={isChosen}
+          tabIndex={-1}
+          slotProps={{ input: { 'aria-label': `Choose ${nameOf(asset.path)}` } }}
+          onClick={(event) => event.stopPropagation()}
+          onChange={() => selection.toggle(index, asset.path)}
+          sx={{ position: 'absolute', top: 0, right: 0, p: 0.25 }}
+        />
         <Box sx={{ px: 0.75, py: 0.25, minWidth: 0, lineHeight: 1.2 }}>
-          <MuiLink component={Link} to={assetTo(asset)} color="inherit" tabIndex={-1} underline="hover"><PathText path={nameOf(asset.path)} /></MuiLink>
-          <Typography variant="caption" component="div" color="text.secondary" noWrap sx={{ lineHeight: 1.2 }}>
+          <MuiLink component={Link} to={assetTo(asset)} color="inherit" tabIndex={-1} underline="hover">
+            <PathText path={nameOf(asset.path)} />
+          </MuiLink>
+          <Typography
+            variant="caption"
+            component="div"
+            color="text.secondary"
+            noWrap
+            sx={{ lineHeight: 1.2 }}
+          >
             {figures[0] ?? asset.kind}
           </Typography>
         </Box>
       </Box>
     </Box>
   );
-} // prettier-ignore
+}

@@ -3,7 +3,7 @@ import CloseIcon from '@mui/icons-material/Close';
 import { Box, Button, Divider, IconButton, ListItemText, Menu, MenuItem } from '@mui/material';
 import { useState, type ReactNode } from 'react';
 import { useNavigate } from 'react-router';
-import { viewPath, type Place } from '../shell/use-span.ts';
+import { viewPath, type Place } from '../ui/use-span.ts';
 import { useAddBookmarkMutation, useBookmarksQuery, useDropBookmarkMutation } from './api.ts';
 
 /**

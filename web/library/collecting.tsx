@@ -2,7 +2,7 @@ import { Box, Button, Typography } from '@mui/material';
 import { useSnackbar } from 'notistack';
 import type { ReactNode } from 'react';
 import { plural } from '../../core/figures.ts';
-import { failureText } from '../shell/api.ts';
+import { failureText } from '../ui/api.ts';
 import { useCollectMutation, useLazyPathsQuery, type PathsAsked } from './api.ts';
 import { withoutExtension } from './columns.ts';
 import type { Selection } from './use-selection.ts';

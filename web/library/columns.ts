@@ -25,7 +25,14 @@ function figure(name: keyof ListedAsset['figures'], label: string): Column {
 
 export const columns: readonly Column[] = [
   { name: 'kind', label: 'Kind', sort: 'kind', widthPixels: 72, isNumber: false, text: ({ kind }) => kind },
-  { name: 'format', label: 'Format', sort: 'kind', widthPixels: 84, isNumber: false, text: ({ format }) => format },
+  {
+    name: 'format',
+    label: 'Format',
+    sort: 'kind',
+    widthPixels: 84,
+    isNumber: false,
+    text: ({ format }) => format,
+  },
   figure('triangles', 'Triangles'),
   {
     name: 'pixels',
@@ -48,11 +55,39 @@ export const columns: readonly Column[] = [
   figure('placements', 'Placements'),
   figure('values', 'Values'),
   figure('lines', 'Lines'),
-  { name: 'build', label: 'Build', sort: 'path', widthPixels: 76, isNumber: false, text: ({ build }) => build },
-  { name: 'first seen', label: 'First seen', sort: 'first seen', widthPixels: 92, isNumber: false, text: ({ firstSeen }) => firstSeen },
-  { name: 'change', label: 'Change', sort: 'first seen', widthPixels: 76, isNumber: false, text: ({ change }) => change ?? '' },
-  { name: 'size', label: 'Size', sort: 'size', widthPixels: 84, isNumber: true, text: ({ size }) => bytesText(size) },
-]; // prettier-ignore
+  {
+    name: 'build',
+    label: 'Build',
+    sort: 'path',
+    widthPixels: 76,
+    isNumber: false,
+    text: ({ build }) => build,
+  },
+  {
+    name: 'first seen',
+    label: 'First seen',
+    sort: 'first seen',
+    widthPixels: 92,
+    isNumber: false,
+    text: ({ firstSeen }) => firstSeen,
+  },
+  {
+    name: 'change',
+    label: 'Change',
+    sort: 'first seen',
+    widthPixels: 76,
+    isNumber: false,
+    text: ({ change }) => change ?? '',
+  },
+  {
+    name: 'size',
+    label: 'Size',
+    sort: 'size',
+    widthPixels: 84,
+    isNumber: true,
+    text: ({ size }) => bytesText(size),
+  },
+];
 
 const usual = ['kind', 'triangles', 'pixels', 'seconds', 'first seen', 'size'];
 

@@ -2,11 +2,11 @@ import { Box, Button, Link as MuiLink, Typography } from '@mui/material';
 import { useState, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import { plural } from '../../core/figures.ts';
-import { Preview } from '../assets/preview.tsx';
-import { failureText } from '../shell/api.ts';
-import { PathText } from '../shell/path-text.tsx';
-import { Empty, Failure, Loading } from '../shell/states.tsx';
-import { assetPath, usePlace, type Span } from '../shell/use-span.ts';
+import { Preview } from './assets/preview.tsx';
+import { failureText } from '../ui/api.ts';
+import { PathText } from '../ui/path-text.tsx';
+import { Empty, Failure, Loading } from '../ui/states.tsx';
+import { assetPath, usePlace, type Span } from '../ui/use-span.ts';
 import { useFamiliesQuery } from './api.ts';
 
 const step = 100;
@@ -33,26 +33,90 @@ export function FamiliesList({ build, text, span }: { build: string; text: strin
       <Typography role="status" variant="body2" color="text.secondary" sx={{ px: 2, py: 0.75 }}>
         {`${plural(data.total, 'family').replace('familys', 'families')} of more than one file${data.total > data.families.length ? `, the ${data.families.length} largest are shown` : ''}`}
       </Typography>
-      <Box component="ul" sx={{ listStyle: 'none', m: 0, p: 1, display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(230px, 1fr))', gap: 1 }}>
+      <Box
+        component="ul"
+        sx={{
+          listStyle: 'none',
+          m: 0,
+          p: 1,
+          display: 'grid',
+          gridTemplateColumns: 'repeat(auto-fill, minmax(230px, 1fr))',
+          gap: 1,
+        }}
+      >
         {data.families.map(({ name, meaning, folder, files, kinds, face }) => (
-          <Box component="li" key={face.path} sx={{ border: 1, borderColor: 'divider', bgcolor: 'background.paper', display: 'flex', minWidth: 0 }}>
-            <Box sx={{ width: 84, height: 84, bgcolor: 'plate', display: 'flex', alignItems: 'center', justifyContent: 'center', overflow: 'hidden', flexShrink: 0 }}>
-              <Preview hash={face.hash} format={face.format} facts={null} hasPreview={face.hasPreview} kind={face.kind} isSmall />
+          <Box
+            component="li"
+            key={face.path}
+            sx={{
+              border: 1,
+              borderColor: 'divider',
+              bgcolor: 'background.paper',
+              display: 'flex',
+              minWidth: 0,
+            }}
+          >
+            <Box
+              sx={{
+                width: 84,
+                height: 84,
+                bgcolor: 'plate',
+                display: 'flex',
+                alignItems: 'center',
+                justifyContent: 'center',
+                overflow: 'hidden',
+                flexShrink: 0,
+              }}
+            >
+              <Preview
+                hash={face.hash}
+                format={face.format}
+                facts={null}
+                hasPreview={face.hasPreview}
+                kind={face.kind}
+                isSmall
+              />
             </Box>
             <Box sx={{ p: 0.75, minWidth: 0 }}>
-              <MuiLink component={Link} to={`${assetPath(place, span, face.path)}#family`} color="inherit" underline="hover">
-                <strong><PathText path={name} /></strong>
+              <MuiLink
+                component={Link}
+                to={`${assetPath(place, span, face.path)}#family`}
+                color="inherit"
+                underline="hover"
+              >
+                <strong>
+                  <PathText path={name} />
+                </strong>
               </MuiLink>
-              {meaning !== '' && <Typography variant="body2" noWrap title={meaning}>{meaning}</Typography>}
-              {folder !== '' && <Typography variant="caption" component="div" color="text.secondary" noWrap>{folder}</Typography>}
-              <Typography variant="caption" component="div" title={`${files} files`} sx={{ lineHeight: 1.25 }}>
-                {Object.entries(kinds).map(([kind, count]) => (kind === 'other' ? `${count} other` : plural(count, kind))).join(', ')}
+              {meaning !== '' && (
+                <Typography variant="body2" noWrap title={meaning}>
+                  {meaning}
+                </Typography>
+              )}
+              {folder !== '' && (
+                <Typography variant="caption" component="div" color="text.secondary" noWrap>
+                  {folder}
+                </Typography>
+              )}
+              <Typography
+                variant="caption"
+                component="div"
+                title={`${files} files`}
+                sx={{ lineHeight: 1.25 }}
+              >
+                {Object.entries(kinds)
+                  .map(([kind, count]) => (kind === 'other' ? `${count} other` : plural(count, kind)))
+                  .join(', ')}
               </Typography>
             </Box>
           </Box>
         ))}
       </Box>
-      {data.total > data.families.length && limit < 200 && <Button sx={{ m: 1 }} onClick={() => setLimit(limit + step)}>Show more</Button>}
+      {data.total > data.families.length && limit < 200 && (
+        <Button sx={{ m: 1 }} onClick={() => setLimit(limit + step)}>
+          Show more
+        </Button>
+      )}
     </Box>
   );
-} // prettier-ignore
+}

@@ -3,14 +3,14 @@ import { useCallback, useState, type KeyboardEvent, type ReactNode } from 'react
 import { Link, useNavigate } from 'react-router';
 import { kindSchema } from '../../contract/kinds.ts';
 import { bytesText, plural } from '../../core/figures.ts';
-import { useProblemsQuery } from '../builds/api.ts';
-import { failureText } from '../shell/api.ts';
-import { isTyping } from '../shell/is-typing.ts';
-import { Empty, Failure, Loading } from '../shell/states.tsx';
-import { TextFilter } from '../shell/text-filter.tsx';
-import { Toggle } from '../shell/toggle.tsx';
-import { useAddress } from '../shell/use-address.ts';
-import { assetPath, usePlace, useSpan, viewPath, type Span } from '../shell/use-span.ts';
+import { useProblemsQuery } from '../acquire/builds/api.ts';
+import { failureText } from '../ui/api.ts';
+import { isTyping } from '../ui/is-typing.ts';
+import { Empty, Failure, Loading } from '../ui/states.tsx';
+import { TextFilter } from '../ui/text-filter.tsx';
+import { Toggle } from '../ui/toggle.tsx';
+import { useAddress } from '../ui/use-address.ts';
+import { assetPath, usePlace, useSpan, viewPath, type Span } from '../ui/use-span.ts';
 import type { PathsAsked } from './api.ts';
 import { AssetGrid } from './asset-grid.tsx';
 import { Bookmarks } from './bookmarks.tsx';
@@ -50,7 +50,18 @@ export function LibraryView(): ReactNode {
     if (said(name) !== '') here.set(name, said(name));
   return (
     <Box sx={{ flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column' }}>
-      <Box sx={{ px: 2, py: 0.5, borderBottom: 1, borderColor: 'divider', display: 'flex', columnGap: 1, alignItems: 'center', flexWrap: 'wrap' }}>
+      <Box
+        sx={{
+          px: 2,
+          py: 0.5,
+          borderBottom: 1,
+          borderColor: 'divider',
+          display: 'flex',
+          columnGap: 1,
+          alignItems: 'center',
+          flexWrap: 'wrap',
+        }}
+      >
         <TextFilter
           key={`${build} ${hasForm ? query.text : ''}`}
           value={query.text}
@@ -58,24 +69,52 @@ export function LibraryView(): ReactNode {
           label="heron ext:glb size:>10k"
           name={`Search ${query.isEverywhere ? 'all builds' : `build ${build}`}`}
         />
-        <Toggle isOn={hasForm} onClick={() => setForm(!hasForm)}>Form</Toggle>
-        <Toggle isOn={query.isEverywhere} onClick={() => set({ all: query.isEverywhere ? '' : '1' }, { replace: false })}>All builds</Toggle>
+        <Toggle isOn={hasForm} onClick={() => setForm(!hasForm)}>
+          Form
+        </Toggle>
+        <Toggle
+          isOn={query.isEverywhere}
+          onClick={() => set({ all: query.isEverywhere ? '' : '1' }, { replace: false })}
+        >
+          All builds
+        </Toggle>
         {kindSchema.options.map((option) => (
-          <Toggle key={option} isOn={query.kind === option} onClick={() => set({ kind: query.kind === option ? '' : option }, { replace: false })}>
+          <Toggle
+            key={option}
+            isOn={query.kind === option}
+            onClick={() => set({ kind: query.kind === option ? '' : option }, { replace: false })}
+          >
             {option}
           </Toggle>
         ))}
         <Box sx={{ flex: 1 }} />
         <Box role="group" aria-label="Look" sx={{ display: 'flex' }}>
-          {([['', 'Table'], ['sheet', 'Sheet'], ['families', 'Families']] as const).map(([name, label]) => (
-            <Toggle key={name} isOn={view === name} onClick={() => set({ view: name }, { replace: false })}>{label}</Toggle>
+          {(
+            [
+              ['', 'Table'],
+              ['sheet', 'Sheet'],
+              ['families', 'Families'],
+            ] as const
+          ).map(([name, label]) => (
+            <Toggle key={name} isOn={view === name} onClick={() => set({ view: name }, { replace: false })}>
+              {label}
+            </Toggle>
           ))}
         </Box>
         {hasForm && <SearchForm onSearch={(text) => set({ text }, { replace: false })} />}
       </Box>
-      <Box sx={{ px: 2, borderBottom: 1, borderColor: 'divider', display: 'flex', alignItems: 'center', gap: 1 }}>
-        {isSearch || view === 'families' ? <Box sx={{ flex: 1 }} /> : <Crumbs path={query.path} span={span} />}
-        <Bookmarks place={place} here={{ name: query.text || query.kind || query.path || 'the whole build', query: here.toString() }} />
+      <Box
+        sx={{ px: 2, borderBottom: 1, borderColor: 'divider', display: 'flex', alignItems: 'center', gap: 1 }}
+      >
+        {isSearch || view === 'families' ? (
+          <Box sx={{ flex: 1 }} />
+        ) : (
+          <Crumbs path={query.path} span={span} />
+        )}
+        <Bookmarks
+          place={place}
+          here={{ name: query.text || query.kind || query.path || 'the whole build', query: here.toString() }}
+        />
         {view === '' && <ColumnsMenu named={parameters.get('cols')} onChange={(cols) => set({ cols })} />}
       </Box>
       <Problems build={build} channel={place.channel.id} />
@@ -83,11 +122,18 @@ export function LibraryView(): ReactNode {
         <FamiliesList build={build} text={query.text} span={span} />
       ) : (
         // Another question begins at the top, with nothing of the old one left over.
-        <ContentsPane key={JSON.stringify(query)} query={query} isSheet={view === 'sheet'} cols={parameters.get('cols')} span={span} set={set} />
+        <ContentsPane
+          key={JSON.stringify(query)}
+          query={query}
+          isSheet={view === 'sheet'}
+          cols={parameters.get('cols')}
+          span={span}
+          set={set}
+        />
       )}
     </Box>
   );
-} // prettier-ignore
+}
 
 interface PaneProps {
   query: ContentsQuery;
@@ -107,7 +153,10 @@ function ContentsPane({ query, isSheet, cols, span, set }: PaneProps): ReactNode
   const isSearch = query.text !== '' || query.kind !== '';
   const pathsBetween = useCallback(
     async (first: number, last: number): Promise<string[]> => {
-      const [begin, end] = [Math.max(0, first - folders.length), Math.min(last - folders.length, first - folders.length + mostInRange)];
+      const [begin, end] = [
+        Math.max(0, first - folders.length),
+        Math.min(last - folders.length, first - folders.length + mostInRange),
+      ];
       if (end < 0) return [];
       await load(begin, end);
       const paths: string[] = [];
@@ -141,9 +190,19 @@ function ContentsPane({ query, isSheet, cols, span, set }: PaneProps): ReactNode
   };
   const count = folders.length + contents.total;
   const onKeyDown = (event: KeyboardEvent, perRow: number): void => {
-    if (event.ctrlKey || event.metaKey || event.altKey || (isTyping(event.target) && event.key !== ' ')) return;
+    if (event.ctrlKey || event.metaKey || event.altKey || (isTyping(event.target) && event.key !== ' '))
+      return;
     const { active } = selection;
-    const steps: Record<string, number> = { ArrowRight: 1, ArrowLeft: -1, ArrowDown: perRow, ArrowUp: -perRow, PageDown: perRow * 12, PageUp: -perRow * 12, Home: -count, End: count };
+    const steps: Record<string, number> = {
+      ArrowRight: 1,
+      ArrowLeft: -1,
+      ArrowDown: perRow,
+      ArrowUp: -perRow,
+      PageDown: perRow * 12,
+      PageUp: -perRow * 12,
+      Home: -count,
+      End: count,
+    };
     const step = steps[event.key];
     const path = at(active - folders.length)?.path;
     const chosen = selection.paths.size > 0 ? [...selection.paths] : path === undefined ? [] : [path];
@@ -160,12 +219,18 @@ function ContentsPane({ query, isSheet, cols, span, set }: PaneProps): ReactNode
     else return;
     event.preventDefault();
   };
-  if (contents.error && count === 0) return <Failure text={failureText(contents.error)} onRetry={contents.retry} />;
+  if (contents.error && count === 0)
+    return <Failure text={failureText(contents.error)} onRetry={contents.retry} />;
   if (contents.isLoading && count === 0) return <Loading what="the library" />;
   if (count === 0) return <Empty title="Nothing here">No asset matches; take a word or a kind away.</Empty>;
   return (
     <>
-      <Summary contents={contents} isSearch={isSearch} onCollect={() => void collecting.collect(null)} onCopy={(isBare) => void collecting.copy(null, isBare)} />
+      <Summary
+        contents={contents}
+        isSearch={isSearch}
+        onCollect={() => void collecting.collect(null)}
+        onCopy={(isBare) => void collecting.copy(null, isBare)}
+      />
       <AssetGrid
         contents={contents}
         columns={chosenColumns(cols)}
@@ -189,7 +254,7 @@ function ContentsPane({ query, isSheet, cols, span, set }: PaneProps): ReactNode
       <SelectionBar selection={selection} collecting={collecting} />
     </>
   );
-} // prettier-ignore
+}
 
 /** What a folder or an archive holds at a glance, or how much was found. */
 function Summary({
@@ -208,14 +273,26 @@ function Summary({
     ? `${plural(counts.files, 'file')}, ${bytesText(counts.bytes)}: ${kindsText(counts)}${change === '' ? '' : `; ${change} since the build before`}`
     : `${isCut ? 'more than ' : ''}${plural(total, 'asset')}${folders.length > 0 ? ` in ${plural(folders.length, 'folder')}` : ''}`;
   return (
-    <Box sx={{ px: 2, display: 'flex', alignItems: 'center', gap: 0.5, borderBottom: 1, borderColor: 'divider', minHeight: 30 }}>
-      <Typography role="status" variant="body2" sx={{ flex: 1, minWidth: 0 }} noWrap title={text}>{text}</Typography>
+    <Box
+      sx={{
+        px: 2,
+        display: 'flex',
+        alignItems: 'center',
+        gap: 0.5,
+        borderBottom: 1,
+        borderColor: 'divider',
+        minHeight: 30,
+      }}
+    >
+      <Typography role="status" variant="body2" sx={{ flex: 1, minWidth: 0 }} noWrap title={text}>
+        {text}
+      </Typography>
       <Button onClick={onCollect}>{isSearch ? 'Add all found to the haul' : 'Add all to the haul'}</Button>
       <Button onClick={() => onCopy(false)}>Copy paths</Button>
       <Button onClick={() => onCopy(true)}>without extension</Button>
     </Box>
   );
-} // prettier-ignore
+}
 
 function Crumbs({ path, span }: { path: string; span: Span }): ReactNode {
   const place = usePlace();

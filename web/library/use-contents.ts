@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { Folder, FolderCounts, ListedAsset } from '../../contract/assets.ts';
-import { useLazyAssetListQuery, useLazyFolderQuery } from '../assets/api.ts';
+import { useLazyAssetListQuery, useLazyFolderQuery } from './assets/api.ts';
 
 export interface ContentsQuery {
   channel: number;
@@ -27,7 +27,7 @@ export interface Contents {
   /** Sees to it that these are there. */
   load: (first: number, last: number) => Promise<void>;
   isLoading: boolean;
-  error: Parameters<typeof import('../shell/api.ts').failureText>[0];
+  error: Parameters<typeof import('../ui/api.ts').failureText>[0];
   retry: () => void;
 }
 
@@ -74,16 +74,21 @@ export function useContents({ isEverywhere, path, text, kind, ...query }: Conten
         folders: 'folders' in data ? data.folders : [],
         counts: 'counts' in data ? data.counts : null,
         total: Math.max(before.total, data.total),
-        isCut: 'isCut' in data && (data.isCut || before.isCut) && data.total >= before.total ? data.isCut : false,
+        isCut:
+          'isCut' in data && (data.isCut || before.isCut) && data.total >= before.total ? data.isCut : false,
       }));
     },
     [askFolder, askList, build, channel, down, isEverywhere, isSearch, kind, path, sort, text],
-  ); // prettier-ignore
+  );
 
   const load = useCallback(
     async (first: number, last: number): Promise<void> => {
       const pages: Promise<void>[] = [];
-      for (let page = Math.floor(Math.max(0, first) / pageSize); page <= Math.floor(Math.max(0, last) / pageSize); page++) {
+      for (
+        let page = Math.floor(Math.max(0, first) / pageSize);
+        page <= Math.floor(Math.max(0, last) / pageSize);
+        page++
+      ) {
         const going = asked.current.get(page) ?? loadPage(page);
         asked.current.set(page, going);
         pages.push(going);
@@ -91,7 +96,7 @@ export function useContents({ isEverywhere, path, text, kind, ...query }: Conten
       await Promise.all(pages);
     },
     [loadPage],
-  ); // prettier-ignore
+  );
 
   const at = useCallback(
     (index: number): LibraryAsset | undefined =>

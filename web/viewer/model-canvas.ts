@@ -1,7 +1,21 @@
 import {
-  AmbientLight, AnimationMixer, Box3, DirectionalLight, Group, LoopRepeat, Material, Mesh, Object3D, PerspectiveCamera,
-  Scene, SkeletonHelper, Texture, Vector3, WebGLRenderer, type AnimationClip,
-} from 'three'; // prettier-ignore
+  AmbientLight,
+  AnimationMixer,
+  Box3,
+  DirectionalLight,
+  Group,
+  LoopRepeat,
+  Material,
+  Mesh,
+  Object3D,
+  PerspectiveCamera,
+  Scene,
+  SkeletonHelper,
+  Texture,
+  Vector3,
+  WebGLRenderer,
+  type AnimationClip,
+} from 'three';
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
 import { GLTFLoader } from 'three/examples/jsm/loaders/GLTFLoader.js';
 

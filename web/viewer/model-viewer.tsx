@@ -1,8 +1,8 @@
 import { Box, Checkbox, FormControlLabel, Typography } from '@mui/material';
 import { useEffect, useState, type ReactNode } from 'react';
 import { secondsText } from '../../core/figures.ts';
-import { Toggle } from '../shell/toggle.tsx';
-import { Failure, Loading } from '../shell/states.tsx';
+import { Toggle } from '../ui/toggle.tsx';
+import { Failure, Loading } from '../ui/states.tsx';
 import type { CanvasReport } from './model-canvas.ts';
 import { Stage } from './stage.tsx';
 import { Toolbar } from './toolbar.tsx';

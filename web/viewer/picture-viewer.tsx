@@ -1,7 +1,7 @@
 import { Box } from '@mui/material';
 import { useState, type ReactNode } from 'react';
 import type { PictureFacts } from '../../contract/facts.ts';
-import { Toggle } from '../shell/toggle.tsx';
+import { Toggle } from '../ui/toggle.tsx';
 import { ImageChooser, firstImage } from './image-chooser.tsx';
 import { Toolbar } from './toolbar.tsx';
 

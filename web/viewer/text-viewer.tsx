@@ -1,9 +1,9 @@
 import { Box, Typography } from '@mui/material';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useMemo, useRef, type ReactNode } from 'react';
-import { useTextQuery } from '../assets/api.ts';
-import { failureText } from '../shell/api.ts';
-import { Failure, Loading } from '../shell/states.tsx';
+import { useTextQuery } from '../library/assets/api.ts';
+import { failureText } from '../ui/api.ts';
+import { Failure, Loading } from '../ui/states.tsx';
 
 export function TextViewer({ hash }: { hash: string }): ReactNode {
   const { data, error } = useTextQuery(hash);

@@ -15,7 +15,12 @@ function seeded(seed: number): (below: number) => number {
   };
 }
 
-const item = (path: string, kind: LikenessItem['kind'], signature: Uint8Array | null, size = 1000): LikenessItem => ({ path, kind, size, signature }); // prettier-ignore
+const item = (
+  path: string,
+  kind: LikenessItem['kind'],
+  signature: Uint8Array | null,
+  size = 1000,
+): LikenessItem => ({ path, kind, size, signature });
 
 describe('SketchIndex', () => {
   it('finds all that differ in seven bits at most, as comparing all with all does', () => {
@@ -44,11 +49,22 @@ describe('pairByLikeness', () => {
   it('pairs what was renamed and changed, with a reason, and leaves alone what is like nothing', () => {
     const random = seeded(5);
     const signature = (): Uint8Array => Uint8Array.from({ length: 21 }, () => random(256));
-    const nearly = (of: Uint8Array): Uint8Array => Uint8Array.from(of, (byte, at) => (at < 8 ? (at % 4 === 0 ? byte ^ 1 : byte) : Math.min(255, byte + 3)));
+    const nearly = (of: Uint8Array): Uint8Array =>
+      Uint8Array.from(of, (byte, at) =>
+        at < 8 ? (at % 4 === 0 ? byte ^ 1 : byte) : Math.min(255, byte + 3),
+      );
     const [lamp, heron, reed] = [signature(), signature(), signature()];
     const pairs = pairByLikeness(
-      [item('props/lamp_base.png', 'picture', lamp), item('birds/gru_white.png', 'picture', heron), item('x/reed.png', 'picture', reed)],
-      [item('things/lantern_base.png', 'picture', nearly(lamp)), item('birds/heron_white.png', 'picture', nearly(heron)), item('new/gate.png', 'picture', signature())],
+      [
+        item('props/lamp_base.png', 'picture', lamp),
+        item('birds/gru_white.png', 'picture', heron),
+        item('x/reed.png', 'picture', reed),
+      ],
+      [
+        item('things/lantern_base.png', 'picture', nearly(lamp)),
+        item('birds/heron_white.png', 'picture', nearly(heron)),
+        item('new/gate.png', 'picture', signature()),
+      ],
     );
     expect(pairs.map(({ oldPath, path }) => `${oldPath} > ${path}`)).to.deep.equal([
       'birds/gru_white.png > birds/heron_white.png',
@@ -56,7 +72,7 @@ describe('pairByLikeness', () => {
     ]);
     expect(pairs[0]?.reason).to.match(/^looks \d\d % alike, part of the name is the same, same folder$/);
     expect(pairs.every(({ score }) => score >= leastScore && score <= 1)).to.equal(true);
-  }); // prettier-ignore
+  });
 
   it('gives the same pairs whatever the order, and none where two are as good', () => {
     const even = new Uint8Array(21).fill(128);
@@ -64,22 +80,40 @@ describe('pairByLikeness', () => {
     const fresh = [item('b/flat_8.png', 'picture', even), item('b/flat_9.png', 'picture', even)];
     expect(pairByLikeness(gone, fresh)).to.deep.equal([]);
     const random = seeded(15);
-    const many = Array.from({ length: 60 }, (_, at) => item(`old/thing_${at}.wav`, 'sound', Uint8Array.from({ length: 50 }, () => random(256))));
+    const many = Array.from({ length: 60 }, (_, at) =>
+      item(
+        `old/thing_${at}.wav`,
+        'sound',
+        Uint8Array.from({ length: 50 }, () => random(256)),
+      ),
+    );
     const after = many.map(({ path, signature }) => item(path.replace('old/', 'new/'), 'sound', signature));
     const forwards = pairByLikeness(many, after);
     expect(forwards).to.have.length(60);
     expect(pairByLikeness([...many].reverse(), [...after].reverse())).to.deep.equal(forwards);
-  }); // prettier-ignore
+  });
 
   it('without signatures takes only the same name', () => {
-    expect(pairByLikeness([item('a/marsh.map.json', 'map', null)], [item('b/marsh.map.json', 'map', null, 1100)])).to.have.length(1); // prettier-ignore
-    expect(pairByLikeness([item('a/marsh.map.json', 'map', null)], [item('b/weir.map.json', 'map', null)])).to.deep.equal([]); // prettier-ignore
+    expect(
+      pairByLikeness([item('a/marsh.map.json', 'map', null)], [item('b/marsh.map.json', 'map', null, 1100)]),
+    ).to.have.length(1);
+    expect(
+      pairByLikeness([item('a/marsh.map.json', 'map', null)], [item('b/weir.map.json', 'map', null)]),
+    ).to.deep.equal([]);
   });
 });
 
 describe('repacked and moved', () => {
-  const leaf = (path: string, hash: string, fingerprint: string | null = null): Leaf => ({ path, hash, fingerprint, size: 1, kind: 'picture', format: 'png' }); // prettier-ignore
-  const told = (findings: readonly PlainFinding[]): string[] => findings.map(({ status, oldPath, path }) => `${status} ${oldPath ?? '-'} ${path}`); // prettier-ignore
+  const leaf = (path: string, hash: string, fingerprint: string | null = null): Leaf => ({
+    path,
+    hash,
+    fingerprint,
+    size: 1,
+    kind: 'picture',
+    format: 'png',
+  });
+  const told = (findings: readonly PlainFinding[]): string[] =>
+    findings.map(({ status, oldPath, path }) => `${status} ${oldPath ?? '-'} ${path}`);
 
   it('goes by the decoded content, at the same path and at another', () => {
     const differences: Difference[] = [
@@ -89,7 +123,12 @@ describe('repacked and moved', () => {
       { old: null, new: leaf('y/c', '6', 'i') },
       { old: leaf('d', '7'), new: leaf('d', '8') },
     ];
-    expect(told(findDifferences(differences, new Map()))).to.deep.equal(['repacked a a', 'changed b b', 'changed d d', 'repacked x/c y/c']); // prettier-ignore
+    expect(told(findDifferences(differences, new Map()))).to.deep.equal([
+      'repacked a a',
+      'changed b b',
+      'changed d d',
+      'repacked x/c y/c',
+    ]);
   });
 
   it('tells whole folders that moved as one, the highest; not those of which something was removed', () => {

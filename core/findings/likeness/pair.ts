@@ -93,12 +93,19 @@ function pairKind(kind: Kind, olds: readonly Named[], news: readonly Named[]): L
       const judged = judge(kind, before, item, weights);
       if (judged.score >= leastScore) best.push({ old, now, ...judged });
     }
-    best.sort((a, b) => b.score - a.score || compare(olds[a.old]?.item.path ?? '', olds[b.old]?.item.path ?? ''));
+    best.sort(
+      (a, b) => b.score - a.score || compare(olds[a.old]?.item.path ?? '', olds[b.old]?.item.path ?? ''),
+    );
     edges.push(...best.slice(0, 6));
   }
-  edges.sort((a, b) => b.score - a.score || compare(news[a.now]?.item.path ?? '', news[b.now]?.item.path ?? '') || compare(olds[a.old]?.item.path ?? '', olds[b.old]?.item.path ?? ''));
+  edges.sort(
+    (a, b) =>
+      b.score - a.score ||
+      compare(news[a.now]?.item.path ?? '', news[b.now]?.item.path ?? '') ||
+      compare(olds[a.old]?.item.path ?? '', olds[b.old]?.item.path ?? ''),
+  );
   return settle(edges, olds, news);
-} // prettier-ignore
+}
 
 /** The best pair first. What has rivals that are as good is left alone: a wrong pair costs more than a missing one. */
 function settle(edges: readonly Edge[], olds: readonly Named[], news: readonly Named[]): LikenessPair[] {
@@ -108,23 +115,29 @@ function settle(edges: readonly Edge[], olds: readonly Named[], news: readonly N
   const pairs: LikenessPair[] = [];
   for (const edge of edges) {
     if (oldTaken.has(edge.old) || newTaken.has(edge.now)) continue;
-    const isRival = (other: Edge): boolean => other !== edge && edge.score - other.score < margin && !oldTaken.has(other.old) && !newTaken.has(other.now);
+    const isRival = (other: Edge): boolean =>
+      other !== edge &&
+      edge.score - other.score < margin &&
+      !oldTaken.has(other.old) &&
+      !newTaken.has(other.now);
     if ((byNew.get(edge.now) ?? []).some(isRival) || (byOld.get(edge.old) ?? []).some(isRival)) continue;
     oldTaken.add(edge.old);
     newTaken.add(edge.now);
     const [old, now] = [olds[edge.old], news[edge.now]];
-    if (old && now) pairs.push({ oldPath: old.item.path, path: now.item.path, score: edge.score, reason: edge.reason });
+    if (old && now)
+      pairs.push({ oldPath: old.item.path, path: now.item.path, score: edge.score, reason: edge.reason });
   }
   return pairs;
-} // prettier-ignore
+}
 
 /** How much a part of a name says: the rarer, the more. */
 function partWeights(olds: readonly Named[], news: readonly Named[]): ReadonlyMap<string, number> {
   const counts = new Map<string, number>();
-  for (const { parts } of [...olds, ...news]) for (const part of new Set(parts)) counts.set(part, (counts.get(part) ?? 0) + 1);
+  for (const { parts } of [...olds, ...news])
+    for (const part of new Set(parts)) counts.set(part, (counts.get(part) ?? 0) + 1);
   const total = olds.length + news.length;
   return new Map([...counts].map(([part, count]) => [part, Math.log2(1 + total / count)]));
-} // prettier-ignore
+}
 
 function candidateFinder(
   kind: Kind,
@@ -143,13 +156,16 @@ function candidateFinder(
   const signatures = [...olds, ...news].flatMap(({ item }) => (item.signature ? [item.signature] : []));
   const sketchOf = sketcher(kind, signatures);
   const withSignature = [...olds.keys()].filter((at) => olds[at]?.item.signature);
-  const index = new SketchIndex(withSignature.map((at) => sketchOf(olds[at]?.item.signature ?? new Uint8Array(0))));
+  const index = new SketchIndex(
+    withSignature.map((at) => sketchOf(olds[at]?.item.signature ?? new Uint8Array(0))),
+  );
   return (now) => {
     const item = news[now];
     const found = new Set<number>();
     if (!item) return found;
     for (const at of (byStem.get(item.stem) ?? []).slice(0, mostOfName)) found.add(at);
-    for (const part of rarest(item.parts, weights)) for (const at of (byPart.get(part) ?? []).slice(0, mostOfName)) found.add(at);
+    for (const part of rarest(item.parts, weights))
+      for (const at of (byPart.get(part) ?? []).slice(0, mostOfName)) found.add(at);
     const { signature } = item.item;
     if (signature)
       index.near(sketchOf(signature), mostBits, mostOfBucket, (at) => {
@@ -158,7 +174,7 @@ function candidateFinder(
       });
     return found;
   };
-} // prettier-ignore
+}
 
 /** The two parts that say most. */
 function rarest(parts: readonly string[], weights: ReadonlyMap<string, number>): string[] {
@@ -167,24 +183,38 @@ function rarest(parts: readonly string[], weights: ReadonlyMap<string, number>):
     .slice(0, 2);
 }
 
-function judge(kind: Kind, old: Named, now: Named, weights: ReadonlyMap<string, number>): { score: number; reason: string } {
+function judge(
+  kind: Kind,
+  old: Named,
+  now: Named,
+  weights: ReadonlyMap<string, number>,
+): { score: number; reason: string } {
   const name = nameLikeness(old, now, weights);
   const folder = folderLikeness(old.folder, now.folder);
   const [a, b] = [old.item.signature, now.item.signature];
   const looks = a && b ? signatureLikeness(kind, a, b) : null;
   const size = sizeLikeness(old.item.size, now.item.size);
   // Without a signature only a name that is the same, in a folder that is nearly so, says enough.
-  const score = looks === null
-    ? (name === 1 ? 0.5 : name * 0.3) + folder * 0.2 + size * 0.25 + (old.format === now.format ? 0.05 : 0)
-    : looks * 0.58 + name * 0.27 + folder * 0.1 + size * 0.05;
+  const score =
+    looks === null
+      ? (name === 1 ? 0.5 : name * 0.3) + folder * 0.2 + size * 0.25 + (old.format === now.format ? 0.05 : 0)
+      : looks * 0.58 + name * 0.27 + folder * 0.1 + size * 0.05;
   const reasons = [
-    looks === null ? '' : `${kind === 'sound' ? 'sounds' : kind === 'text' ? 'reads' : 'looks'} ${Math.round(looks * 100)} % alike`,
-    name === 1 ? 'same name' : name > 0.5 ? 'much of the name is the same' : name > 0.2 ? 'part of the name is the same' : '',
+    looks === null
+      ? ''
+      : `${kind === 'sound' ? 'sounds' : kind === 'text' ? 'reads' : 'looks'} ${Math.round(looks * 100)} % alike`,
+    name === 1
+      ? 'same name'
+      : name > 0.5
+        ? 'much of the name is the same'
+        : name > 0.2
+          ? 'part of the name is the same'
+          : '',
     old.folder === now.folder ? 'same folder' : folder > 0.5 ? 'nearly the same folder' : '',
     looks === null && size > 0.9 ? 'about as large' : '',
   ];
   return { score: Math.min(1, score), reason: reasons.filter(Boolean).join(', ') };
-} // prettier-ignore
+}
 
 /** Share of what the parts say that both names have. */
 function nameLikeness(old: Named, now: Named, weights: ReadonlyMap<string, number>): number {

@@ -21,7 +21,8 @@ export class SketchIndex {
         const after = partOf(sketch, band) + 1;
         begins[after] = (begins[after] ?? 0) + 1;
       }
-      for (let value = 0; value < 2 ** bandBits; value++) begins[value + 1] = (begins[value + 1] ?? 0) + (begins[value] ?? 0);
+      for (let value = 0; value < 2 ** bandBits; value++)
+        begins[value + 1] = (begins[value + 1] ?? 0) + (begins[value] ?? 0);
       const next = begins.slice();
       const items = new Int32Array(sketches.length);
       sketches.forEach((sketch, item) => {
@@ -33,19 +34,25 @@ export class SketchIndex {
       this.begins.push(begins);
       this.items.push(items);
     }
-  } // prettier-ignore
+  }
 
   /**
    * Calls for each that differs in at most so many bits; some may come more than once.
    * @param mostOfBucket of a part that very many share, so many are looked at: even pictures all look the same
    */
-  near(sketch: Sketch, mostBits: number, mostOfBucket: number, call: (item: number, bits: number) => void): void {
+  near(
+    sketch: Sketch,
+    mostBits: number,
+    mostOfBucket: number,
+    call: (item: number, bits: number) => void,
+  ): void {
     for (let band = 0; band < bands; band++) {
       const part = partOf(sketch, band);
       this.bucket(band, part, sketch, mostBits, mostOfBucket, call);
-      for (let bit = 0; bit < bandBits; bit++) this.bucket(band, part ^ (1 << bit), sketch, mostBits, mostOfBucket, call);
+      for (let bit = 0; bit < bandBits; bit++)
+        this.bucket(band, part ^ (1 << bit), sketch, mostBits, mostOfBucket, call);
     }
-  } // prettier-ignore
+  }
 
   private bucket(
     band: number,

@@ -18,21 +18,23 @@ export function sketcher(kind: Kind, signatures: readonly Uint8Array[]): (signat
   const every = Math.max(1, Math.floor(signatures.length / 5000));
   let count = 0;
   for (let at = 0; at < signatures.length; at += every, count++)
-    for (let part = 0; part < length; part++) means[part] = (means[part] ?? 0) + (signatures[at]?.[part] ?? 0);
+    for (let part = 0; part < length; part++)
+      means[part] = (means[part] ?? 0) + (signatures[at]?.[part] ?? 0);
   for (let part = 0; part < length; part++) means[part] = (means[part] ?? 0) / Math.max(1, count);
   const planes = planesOf(length);
   return (signature) => {
     let [low, high] = [0, 0];
     for (let plane = 0; plane < 64; plane++) {
       let side = 0;
-      for (let part = 0; part < length; part++) side += ((signature[part] ?? 0) - (means[part] ?? 0)) * (planes[plane * length + part] ?? 0);
+      for (let part = 0; part < length; part++)
+        side += ((signature[part] ?? 0) - (means[part] ?? 0)) * (planes[plane * length + part] ?? 0);
       if (side <= 0) continue;
       if (plane < 32) low |= 1 << plane;
       else high |= 1 << (plane - 32);
     }
     return [low, high];
   };
-} // prettier-ignore
+}
 
 function planesOf(length: number): Float64Array {
   let state = 0x9e3779b9;

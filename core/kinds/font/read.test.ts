@@ -36,16 +36,21 @@ function unpacked(woff: Buffer): Buffer {
 /** Against fontconfig's own scanner, on the open fonts that the interface is set in. */
 describe('readFont', () => {
   const folder = 'node_modules/@fontsource/literata/files';
-  const names = readdirSync(folder).filter((name) => /-(latin|cyrillic|greek)-400-normal\.woff2?$/.test(name));
+  const names = readdirSync(folder).filter((name) =>
+    /-(latin|cyrillic|greek)-400-normal\.woff2?$/.test(name),
+  );
 
   for (const name of names)
     it(`${name}: names and characters as fontconfig has them`, async () => {
       const path = join(folder, name);
-      const scan = (field: string): string => execFileSync('fc-scan', ['--format', `%{${field}}`, path], { encoding: 'utf8' });
+      const scan = (field: string): string =>
+        execFileSync('fc-scan', ['--format', `%{${field}}`, path], { encoding: 'utf8' });
       const { facts, preview } = await readFile(path);
       const font = facts as FontFacts;
       expect(scan('family').split(',')).to.include(font.family);
-      const ranges = scan('charset').split(' ').filter((range) => range !== '');
+      const ranges = scan('charset')
+        .split(' ')
+        .filter((range) => range !== '');
       const characters = ranges.reduce((sum, range) => {
         const [from = '0', to = from] = range.split('-');
         return sum + Number.parseInt(to, 16) - Number.parseInt(from, 16) + 1;
@@ -59,7 +64,9 @@ describe('readFont', () => {
   it('has one fingerprint for WOFF and for the TrueType font in it, and another for another font', async () => {
     const woff = readFileSync(join(folder, 'literata-latin-400-normal.woff'));
     const print = fingerprintOf(await readBytes(woff, 'a.woff'));
-    expect(print).to.be.a('string').and.to.equal(fingerprintOf(await readBytes(unpacked(woff), 'a.ttf')));
+    expect(print)
+      .to.be.a('string')
+      .and.to.equal(fingerprintOf(await readBytes(unpacked(woff), 'a.ttf')));
     expect(print).not.to.equal(fingerprintOf(await readFile(join(folder, 'literata-latin-700-normal.woff'))));
   });
 
@@ -70,4 +77,4 @@ describe('readFont', () => {
       (error: Error) => expect(error.message).to.match(/^this font cannot be read: /),
     );
   });
-}); // prettier-ignore
+});

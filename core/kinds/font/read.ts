@@ -1,7 +1,23 @@
 import * as fontkit from 'fontkit';
 import { ReadError, previewSize, readingOf, type Raster, type ReadRequest, type Reader } from '../reading.ts';
 
-const scripts = ['Latin', 'Greek', 'Cyrillic', 'Armenian', 'Georgian', 'Hebrew', 'Arabic', 'Devanagari', 'Bengali', 'Tamil', 'Thai', 'Hangul', 'Hiragana', 'Katakana', 'Han'] as const; // prettier-ignore
+const scripts = [
+  'Latin',
+  'Greek',
+  'Cyrillic',
+  'Armenian',
+  'Georgian',
+  'Hebrew',
+  'Arabic',
+  'Devanagari',
+  'Bengali',
+  'Tamil',
+  'Thai',
+  'Hangul',
+  'Hiragana',
+  'Katakana',
+  'Han',
+] as const;
 const ofScript = scripts.map((script) => new RegExp(`\\p{Script=${script}}`, 'u'));
 const sample = 'AaGgQq&3';
 
@@ -14,7 +30,10 @@ export const readFont: Reader = async ({ bytes, platform }) => {
     if (!first) throw new Error('the collection is empty');
     font = first;
     const characters = font.characterSet;
-    const counts = scripts.map((name, at) => ({ name, count: characters.filter((code) => ofScript[at]?.test(String.fromCodePoint(code))).length }));
+    const counts = scripts.map((name, at) => ({
+      name,
+      count: characters.filter((code) => ofScript[at]?.test(String.fromCodePoint(code))).length,
+    }));
     const drawing = drawingOf(font);
     return readingOf(
       {
@@ -24,16 +43,21 @@ export const readFont: Reader = async ({ bytes, platform }) => {
         fullName: font.fullName,
         glyphs: font.numGlyphs,
         characters: characters.length,
-        coverage: counts.filter(({ count }) => count > 0).sort((a, b) => b.count - a.count).map(({ name, count }) => `${name} ${count}`),
+        coverage: counts
+          .filter(({ count }) => count > 0)
+          .sort((a, b) => b.count - a.count)
+          .map(({ name, count }) => `${name} ${count}`),
         unitsPerEm: font.unitsPerEm,
         axes: Object.keys(font.variationAxes),
       },
       { preview: drawing === null ? null : await drawn(drawing, platform), decoded: decodedFont(font) },
     );
   } catch (error) {
-    throw new ReadError(`this font cannot be read: ${error instanceof Error ? error.message : String(error)}`);
+    throw new ReadError(
+      `this font cannot be read: ${error instanceof Error ? error.message : String(error)}`,
+    );
   }
-}; // prettier-ignore
+};
 
 /** Of large fonts the outlines of so many glyphs tell one from another, and the widths of all. */
 const mostOutlines = 2000;
@@ -68,7 +92,7 @@ function drawingOf(font: fontkit.Font): string | null {
   return x > 0 && height > 0
     ? `<svg xmlns="http://www.w3.org/2000/svg" width="${previewSize}" height="${Math.round((previewSize * height) / x)}" viewBox="0 ${-font.ascent} ${x} ${height}"><g transform="scale(1 -1)" fill="#5b6f6c">${shapes.join('')}</g></svg>`
     : null;
-} // prettier-ignore
+}
 
 async function drawn(drawing: string, platform: ReadRequest['platform']): Promise<Raster | null> {
   const { decode } = await platform.openPicture(new TextEncoder().encode(drawing));

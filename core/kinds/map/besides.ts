@@ -19,7 +19,11 @@ export type Besides = readonly KeyedValue[];
  * names. Numbers count to a ten-thousandth, and which row of a list says something does not.
  * @returns null where nobody looked: in binary tables, and in files of more than 32 MiB
  */
-export function besidesOf({ bytes, path, recipe }: Pick<ReadRequest, 'bytes' | 'path' | 'recipe'>): Besides | null {
+export function besidesOf({
+  bytes,
+  path,
+  recipe,
+}: Pick<ReadRequest, 'bytes' | 'path' | 'recipe'>): Besides | null {
   if (recipe?.form === 'binary' || bytes.length > mostBytes) return null;
   const isTiles = ['tmx', 'tileset'].includes(identify(bytes.subarray(0, 1024), path).format);
   const isRead = recipe ? isReadBy(recipe) : isTiles ? isReadOfTiles : isReadOfTable;
@@ -29,16 +33,24 @@ export function besidesOf({ bytes, path, recipe }: Pick<ReadRequest, 'bytes' | '
     if (!isRead(parts)) values.push({ key: parts.join('.'), value: plainNumber(value) });
   }
   return values.sort((a, b) => (a.key === b.key ? order(a.value, b.value) : order(a.key, b.key)));
-} // prettier-ignore
+}
 
 /** The table could be read already: these throw nothing. */
 function dataOf(text: string, recipe: PlacementRecipe | undefined): unknown {
   const form = recipe?.form ?? (/^\s*[{[]/.test(text) ? 'json' : 'xml');
   if (form === 'json') return JSON.parse(text);
-  if (form === 'csv') return papa.parse(text.trim(), { header: true, delimiter: recipe?.delimiter ?? '', skipEmptyLines: true }).data;
+  if (form === 'csv')
+    return papa.parse(text.trim(), { header: true, delimiter: recipe?.delimiter ?? '', skipEmptyLines: true })
+      .data;
   // Entities of the document's own are not taken: they can grow without bounds.
-  return new XMLParser({ ignoreAttributes: false, attributeNamePrefix: '', processEntities: false, parseTagValue: false, parseAttributeValue: false }).parse(text);
-} // prettier-ignore
+  return new XMLParser({
+    ignoreAttributes: false,
+    attributeNamePrefix: '',
+    processEntities: false,
+    parseTagValue: false,
+    parseAttributeValue: false,
+  }).parse(text);
+}
 
 /** The same for a fingerprint; where nobody looked, all bytes of the file. */
 export function besidesPiece(request: Pick<ReadRequest, 'bytes' | 'path' | 'recipe'>): Uint8Array {
@@ -94,16 +106,26 @@ function isReadBy({
  * What differs of it. Null on either side: that nobody looked.
  * @param hasOtherRows whether placements came or went: what their rows say besides came and went with them
  */
-export function compareBesides(old: Besides | null, now: Besides | null, hasOtherRows: boolean): { said: string[]; figures: Figure[] } {
+export function compareBesides(
+  old: Besides | null,
+  now: Besides | null,
+  hasOtherRows: boolean,
+): { said: string[]; figures: Figure[] } {
   if (!old || !now) return { said: ['what stands beside the placements was not compared'], figures: [] };
   const changes = hasOtherRows ? compareValues(...withoutRows(old, now)) : compareValues(old, now);
   const [first] = changes;
   if (!first) return { said: [], figures: [] };
   return {
-    said: [changes.length === 1 ? sayOne(first) : `${plural(changes.length, 'value')} beside them otherwise, ${sayOne(first)}`],
-    figures: changes.slice(0, 12).map(({ key, old: before, new: after }) => ({ name: key, old: before, new: after })),
+    said: [
+      changes.length === 1
+        ? sayOne(first)
+        : `${plural(changes.length, 'value')} beside them otherwise, ${sayOne(first)}`,
+    ],
+    figures: changes
+      .slice(0, 12)
+      .map(({ key, old: before, new: after }) => ({ name: key, old: before, new: after })),
   };
-} // prettier-ignore
+}
 
 /** Whether placements came or went. */
 export function hasOtherRows(changes: readonly PlacementChange[]): boolean {
@@ -112,12 +134,17 @@ export function hasOtherRows(changes: readonly PlacementChange[]): boolean {
 
 /** What stands but once in either file is of the map as a whole. */
 function withoutRows(...sides: [Besides, Besides]): [KeyedValue[], KeyedValue[]] {
-  const isRepeated = (values: Besides, at: number): boolean => values[at]?.key === values[at - 1]?.key || values[at]?.key === values[at + 1]?.key;
-  const repeated = new Set(sides.flatMap((values) => values.filter((_, at) => isRepeated(values, at)).map(({ key }) => key)));
+  const isRepeated = (values: Besides, at: number): boolean =>
+    values[at]?.key === values[at - 1]?.key || values[at]?.key === values[at + 1]?.key;
+  const repeated = new Set(
+    sides.flatMap((values) => values.filter((_, at) => isRepeated(values, at)).map(({ key }) => key)),
+  );
   const [old, now] = sides.map((values) => values.filter(({ key }) => !repeated.has(key)));
   return [old ?? [], now ?? []];
-} // prettier-ignore
+}
 
 function sayOne({ status, key, old, new: now }: ValueChange): string {
-  return status === 'changed' ? `${named(key)} ${old} → ${now}` : `${named(key)} ${status === 'added' ? `new: ${now}` : 'gone'}`;
-} // prettier-ignore
+  return status === 'changed'
+    ? `${named(key)} ${old} → ${now}`
+    : `${named(key)} ${status === 'added' ? `new: ${now}` : 'gone'}`;
+}

@@ -21,7 +21,8 @@ export const compareMaps: Comparer = async (oldRequest, newRequest) => {
     const counts = (classes[name] ??= {});
     counts[status] = (counts[status] ?? 0) + 1;
   }
-  const count = (status: PlacementChange['status']): number => changes.filter((change) => change.status === status).length;
+  const count = (status: PlacementChange['status']): number =>
+    changes.filter((change) => change.status === status).length;
   const share = changes.length / Math.max(1, old.length, now.length);
   return {
     comparison: {
@@ -34,40 +35,96 @@ export const compareMaps: Comparer = async (oldRequest, newRequest) => {
         ...(['added', 'gone', 'moved', 'turned', 'scaled', 'swapped', 'changed'] as const)
           .filter((status) => count(status) > 0)
           .map((status) => ({ name: status, old: '', new: count(status).toLocaleString('en') })),
-        ...(firstModels.length > 0 ? [{ name: 'models placed for the first time', old: '', new: firstModels.slice(0, 6).join(', ') + (firstModels.length > 6 ? ' …' : '') }] : []),
-        ...(goneModels.length > 0 ? [{ name: 'models placed no more', old: goneModels.slice(0, 6).join(', ') + (goneModels.length > 6 ? ' …' : ''), new: '' }] : []),
+        ...(firstModels.length > 0
+          ? [
+              {
+                name: 'models placed for the first time',
+                old: '',
+                new: firstModels.slice(0, 6).join(', ') + (firstModels.length > 6 ? ' …' : ''),
+              },
+            ]
+          : []),
+        ...(goneModels.length > 0
+          ? [
+              {
+                name: 'models placed no more',
+                old: goneModels.slice(0, 6).join(', ') + (goneModels.length > 6 ? ' …' : ''),
+                new: '',
+              },
+            ]
+          : []),
         ...besides.figures,
       ],
-      detail: { kind: 'map', changes: changes.slice(0, mostChanges), total: changes.length, classes, firstModels, goneModels, tiles: [] },
+      detail: {
+        kind: 'map',
+        changes: changes.slice(0, mostChanges),
+        total: changes.length,
+        classes,
+        firstModels,
+        goneModels,
+        tiles: [],
+      },
     },
     picture: drawChanges(now, changes),
   };
-}; // prettier-ignore
+};
 
 function hasTiles({ bytes, path }: ReadRequest): boolean {
   return ['tmx', 'tileset'].includes(identify(bytes.subarray(0, 1024), path).format);
 }
 
-function sayChanges(changes: readonly PlacementChange[], firstModels: readonly string[], hasMore: boolean): string[] {
-  if (changes.length === 0) return [hasMore ? 'the same placements' : 'the same placements, written otherwise'];
+function sayChanges(
+  changes: readonly PlacementChange[],
+  firstModels: readonly string[],
+  hasMore: boolean,
+): string[] {
+  if (changes.length === 0)
+    return [hasMore ? 'the same placements' : 'the same placements, written otherwise'];
   const parts: string[] = [];
-  const of = (status: PlacementChange['status']): PlacementChange[] => changes.filter((change) => change.status === status);
+  const of = (status: PlacementChange['status']): PlacementChange[] =>
+    changes.filter((change) => change.status === status);
   const added = of('added');
-  if (added.length > 0) parts.push(added.length === 1 ? `${modelName(added[0]?.model ?? '')} placed` : `${added.length.toLocaleString('en')} placements new`);
+  if (added.length > 0)
+    parts.push(
+      added.length === 1
+        ? `${modelName(added[0]?.model ?? '')} placed`
+        : `${added.length.toLocaleString('en')} placements new`,
+    );
   const gone = of('gone');
-  if (gone.length > 0) parts.push(gone.length === 1 ? `${modelName(gone[0]?.model ?? '')} gone` : `${gone.length.toLocaleString('en')} gone`);
+  if (gone.length > 0)
+    parts.push(
+      gone.length === 1
+        ? `${modelName(gone[0]?.model ?? '')} gone`
+        : `${gone.length.toLocaleString('en')} gone`,
+    );
   const [far] = of('moved');
-  if (far) parts.push(of('moved').length === 1 ? `${modelName(far.model)} moved by ${metresText(far.metres)}` : `${of('moved').length.toLocaleString('en')} moved, by up to ${metresText(far.metres)}`);
+  if (far)
+    parts.push(
+      of('moved').length === 1
+        ? `${modelName(far.model)} moved by ${metresText(far.metres)}`
+        : `${of('moved').length.toLocaleString('en')} moved, by up to ${metresText(far.metres)}`,
+    );
   for (const status of ['turned', 'scaled', 'swapped', 'changed'] as const) {
     const [first] = of(status);
     if (!first) continue;
     const count = of(status).length;
-    const what = status === 'swapped' ? `is now ${modelName(first.model)}` : status === 'turned' ? `turned by ${first.degrees.toFixed(0)}°` : status === 'scaled' ? `${Number(first.scale.toPrecision(3))} times as large` : 'has other properties';
-    parts.push(count === 1 ? `${modelName(status === 'swapped' ? first.oldModel : first.model)} ${what}` : `${count.toLocaleString('en')} ${status}`);
+    const what =
+      status === 'swapped'
+        ? `is now ${modelName(first.model)}`
+        : status === 'turned'
+          ? `turned by ${first.degrees.toFixed(0)}°`
+          : status === 'scaled'
+            ? `${Number(first.scale.toPrecision(3))} times as large`
+            : 'has other properties';
+    parts.push(
+      count === 1
+        ? `${modelName(status === 'swapped' ? first.oldModel : first.model)} ${what}`
+        : `${count.toLocaleString('en')} ${status}`,
+    );
   }
   if (firstModels.length > 0) parts.push(`${plural(firstModels.length, 'model')} placed for the first time`);
   return parts;
-} // prettier-ignore
+}
 
 function modelName(path: string): string {
   return named(path.slice(path.lastIndexOf('/') + 1).replace(/\.[^.]+$/, ''));

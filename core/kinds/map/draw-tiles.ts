@@ -68,8 +68,14 @@ function drawTile(
   opacity: number,
   { left, top, right, bottom }: Box,
 ): void {
-  const [fromX, toX] = [Math.max(0, Math.round(left)), Math.min(width, Math.max(Math.round(left) + 1, Math.round(right)))];
-  const [fromY, toY] = [Math.max(0, Math.round(top)), Math.min(height, Math.max(Math.round(top) + 1, Math.round(bottom)))];
+  const [fromX, toX] = [
+    Math.max(0, Math.round(left)),
+    Math.min(width, Math.max(Math.round(left) + 1, Math.round(right))),
+  ];
+  const [fromY, toY] = [
+    Math.max(0, Math.round(top)),
+    Math.min(height, Math.max(Math.round(top) + 1, Math.round(bottom))),
+  ];
   const plain = picture ? null : colourOf(cell & tileMask);
   for (let y = fromY; y < toY; y++)
     for (let x = fromX; x < toX; x++) {
@@ -90,7 +96,7 @@ function drawTile(
       } else colour = plain ?? [0, 0, 0, 0];
       blend(rgba, (y * width + x) * 4, colour, at, opacity);
     }
-} // prettier-ignore
+}
 
 /** Straight alpha, the new colour over what is there (Porter and Duff 1984: over). */
 function blend(rgba: Uint8Array, to: number, colour: ArrayLike<number>, at: number, opacity: number): void {

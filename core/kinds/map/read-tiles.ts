@@ -14,8 +14,7 @@ export async function readTiles(request: ReadRequest): Promise<Reading> {
   const { map, raster } = await openTiles(request, previewSize);
   let set = 0;
   for (const { blocks } of map.layers)
-    for (const { cells } of blocks)
-      for (const cell of cells) if ((cell & tileMask) !== 0) set++;
+    for (const { cells } of blocks) for (const cell of cells) if ((cell & tileMask) !== 0) set++;
   const facts: MapFacts = {
     kind: 'map',
     placements: map.objects.length,
@@ -37,14 +36,20 @@ export async function readTiles(request: ReadRequest): Promise<Reading> {
   for (const { model } of map.objects) if (model !== '') mentions.addPath(model, 'object');
   const cells = map.layers.flatMap(({ name, blocks }) => [
     new TextEncoder().encode(`${name}\n`),
-    ...blocks.map((block) => new Uint8Array(block.cells.buffer, block.cells.byteOffset, block.cells.byteLength)),
+    ...blocks.map(
+      (block) => new Uint8Array(block.cells.buffer, block.cells.byteOffset, block.cells.byteLength),
+    ),
   ]);
   return readingOf(facts, {
     preview: raster,
     mentions: mentions.list(),
-    decoded: [new TextEncoder().encode(`tiles ${map.width} ${map.height}\n${JSON.stringify(map.objects)}\n`), ...cells, besidesPiece(request)],
+    decoded: [
+      new TextEncoder().encode(`tiles ${map.width} ${map.height}\n${JSON.stringify(map.objects)}\n`),
+      ...cells,
+      besidesPiece(request),
+    ],
   });
-} // prettier-ignore
+}
 
 /** Facts of a set of tiles that stands by itself. @throws ReadError */
 export async function readTileSetFile(request: ReadRequest): Promise<Reading> {
@@ -123,7 +128,9 @@ function pictureOf(
   const { tileWidth: width, tileHeight: height, spacing, margin } = set;
   if (width <= 0 || height <= 0) return null;
   const columns =
-    set.columns > 0 ? set.columns : Math.max(1, Math.floor((raster.width - 2 * margin + spacing) / (width + spacing)));
+    set.columns > 0
+      ? set.columns
+      : Math.max(1, Math.floor((raster.width - 2 * margin + spacing) / (width + spacing)));
   return {
     raster,
     x: margin + (number % columns) * (width + spacing),
@@ -131,7 +138,7 @@ function pictureOf(
     width,
     height,
   };
-} // prettier-ignore
+}
 
 async function pictureAt(request: ReadRequest, image: string, most = largestPicture): Promise<Raster | null> {
   const bytes = await request.resolve(image);

@@ -22,9 +22,14 @@ export function rowsOf(bytes: Uint8Array, recipe: PlacementRecipe): Row[] {
 
 /** Text by its byte order mark, and UTF-8 without one. */
 export function decodedTable(bytes: Uint8Array): string {
-  const wide = bytes[0] === 0xff && bytes[1] === 0xfe ? 'utf-16le' : bytes[0] === 0xfe && bytes[1] === 0xff ? 'utf-16be' : 'utf-8';
+  const wide =
+    bytes[0] === 0xff && bytes[1] === 0xfe
+      ? 'utf-16le'
+      : bytes[0] === 0xfe && bytes[1] === 0xff
+        ? 'utf-16be'
+        : 'utf-8';
   return new TextDecoder(wide).decode(bytes);
-} // prettier-ignore
+}
 
 function jsonRows(text: string, place: string): Row[] {
   let root: unknown;
@@ -36,16 +41,26 @@ function jsonRows(text: string, place: string): Row[] {
   let found: unknown[] = [root];
   const keys = place === '' ? [] : place.split('.');
   for (const [at, key] of keys.entries()) {
-    const next = found.flatMap((holder) => (key === '*' ? valuesOf(holder) : [member(holder, key)])).filter((value) => value !== undefined);
-    if (next.length === 0) throw new ReadError(`“${keys.slice(0, at + 1).join('.')}” is not there${keysText(found[0])}`);
+    const next = found
+      .flatMap((holder) => (key === '*' ? valuesOf(holder) : [member(holder, key)]))
+      .filter((value) => value !== undefined);
+    if (next.length === 0)
+      throw new ReadError(`“${keys.slice(0, at + 1).join('.')}” is not there${keysText(found[0])}`);
     found = next;
   }
   // A list of rows, or the rows of an object by their names.
-  const rows = found.flatMap((value) => (Array.isArray(value) ? (value as unknown[]) : keys.at(-1) === '*' ? [value] : valuesOf(value)));
+  const rows = found.flatMap((value) =>
+    Array.isArray(value) ? (value as unknown[]) : keys.at(-1) === '*' ? [value] : valuesOf(value),
+  );
   const objects = rows.filter((row) => typeof row === 'object' && row !== null);
-  if (objects.length === 0) throw new ReadError(`“${place === '' ? 'the root' : place}” holds no rows${keysText(found[0])}`);
-  return objects.map((row): Row => (selector) => path(row, selector));
-} // prettier-ignore
+  if (objects.length === 0)
+    throw new ReadError(`“${place === '' ? 'the root' : place}” holds no rows${keysText(found[0])}`);
+  return objects.map(
+    (row): Row =>
+      (selector) =>
+        path(row, selector),
+  );
+}
 
 function keysText(value: unknown): string {
   if (typeof value !== 'object' || value === null || Array.isArray(value)) return '';
@@ -77,11 +92,13 @@ const letterings = ['xyzw', 'XYZW', 'rgba', 'pyr'];
 
 function lettered(value: object): unknown {
   for (const letters of letterings) {
-    const found = [...letters].flatMap((letter) => (Object.hasOwn(value, letter) ? [member(value, letter)] : []));
+    const found = [...letters].flatMap((letter) =>
+      Object.hasOwn(value, letter) ? [member(value, letter)] : [],
+    );
     if (found.length >= 3) return found;
   }
   return value;
-} // prettier-ignore
+}
 
 function csvRows(text: string, delimiter: string): Row[] {
   const { data } = papa.parse<string[]>(text.replace(/^\ufeff/, ''), { skipEmptyLines: 'greedy', delimiter });
@@ -93,13 +110,22 @@ function csvRows(text: string, delimiter: string): Row[] {
     if (at >= 0) return row[at];
     return /^\d+$/.test(selector) ? row[Number(selector) - 1] : undefined;
   });
-} // prettier-ignore
+}
 
 function xmlRows(text: string, place: string): Row[] {
   const checked = XMLValidator.validate(text);
-  if (checked !== true) throw new ReadError(`this is not valid XML: line ${checked.err.line}, column ${checked.err.col}: ${checked.err.msg}`);
+  if (checked !== true)
+    throw new ReadError(
+      `this is not valid XML: line ${checked.err.line}, column ${checked.err.col}: ${checked.err.msg}`,
+    );
   // Entities of the document's own are not taken: they can grow without bounds.
-  const parser = new XMLParser({ ignoreAttributes: false, attributeNamePrefix: '@', processEntities: false, parseTagValue: false, parseAttributeValue: false });
+  const parser = new XMLParser({
+    ignoreAttributes: false,
+    attributeNamePrefix: '@',
+    processEntities: false,
+    parseTagValue: false,
+    parseAttributeValue: false,
+  });
   let found: unknown[] = [parser.parse(text)];
   const names = place.split('/').filter((name) => name !== '');
   for (const [at, name] of names.entries()) {
@@ -107,7 +133,8 @@ function xmlRows(text: string, place: string): Row[] {
       const value = name === '*' ? valuesOf(holder).flat() : member(holder, name);
       return value === undefined ? [] : Array.isArray(value) ? (value as unknown[]) : [value];
     });
-    if (next.length === 0) throw new ReadError(`there is no element ${names.slice(0, at + 1).join('/')}${keysText(found[0])}`);
+    if (next.length === 0)
+      throw new ReadError(`there is no element ${names.slice(0, at + 1).join('/')}${keysText(found[0])}`);
     found = next;
   }
   return found.map((row): Row => (selector) => {
@@ -118,30 +145,50 @@ function xmlRows(text: string, place: string): Row[] {
     }
     // An element with attributes keeps its text apart; x, y and z as attributes stand for a list.
     if (typeof value !== 'object' || value === null || Array.isArray(value)) return value;
-    const attributes = Object.fromEntries(Object.entries(value).map(([name, inner]) => [name.replace(/^@/, ''), inner as unknown]));
+    const attributes = Object.fromEntries(
+      Object.entries(value).map(([name, inner]) => [name.replace(/^@/, ''), inner as unknown]),
+    );
     return '#text' in value ? value['#text'] : lettered(attributes);
   });
-} // prettier-ignore
+}
 
 const sizes = { u8: 1, i8: 1, u16: 2, i16: 2, u32: 4, i32: 4, f32: 4, f64: 8 } as const;
 
-function binaryRows(bytes: Uint8Array, { headBytes, rowBytes, count, isBigEndian }: PlacementRecipe['binary']): Row[] {
+function binaryRows(
+  bytes: Uint8Array,
+  { headBytes, rowBytes, count, isBigEndian }: PlacementRecipe['binary'],
+): Row[] {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   const fit = Math.floor(Math.max(0, bytes.length - headBytes) / rowBytes);
   let rows = fit;
   if (count !== '') {
     const said = field(view, bytes, 0, count, isBigEndian);
     if (typeof said !== 'number') throw new ReadError(`“${count}” is no number of rows`);
-    if (said > fit) throw new ReadError(`it says that it has ${said.toLocaleString('en')} rows of ${rowBytes} bytes, and there is room for ${fit.toLocaleString('en')}`);
+    if (said > fit)
+      throw new ReadError(
+        `it says that it has ${said.toLocaleString('en')} rows of ${rowBytes} bytes, and there is room for ${fit.toLocaleString('en')}`,
+      );
     rows = said;
   }
   if (rows === 0) throw new ReadError(`there is no row of ${rowBytes} bytes after the first ${headBytes}`);
-  return Array.from({ length: rows }, (_, at): Row => (selector) => field(view, bytes, headBytes + at * rowBytes, selector, isBigEndian));
-} // prettier-ignore
+  return Array.from(
+    { length: rows },
+    (_, at): Row =>
+      (selector) =>
+        field(view, bytes, headBytes + at * rowBytes, selector, isBigEndian),
+  );
+}
 
 /** `offset:type`, or `offset:type*count` for several in a row. */
-function field(view: DataView, bytes: Uint8Array, begin: number, selector: string, isBigEndian: boolean): unknown {
-  const [, place = '', type = '', length = '', times = '1'] = /^(\d+):([uif]\d+|text)(\d*)(?:\*(\d+))?$/.exec(selector.replace(/^(\d+):text/, '$1:text')) ?? [];
+function field(
+  view: DataView,
+  bytes: Uint8Array,
+  begin: number,
+  selector: string,
+  isBigEndian: boolean,
+): unknown {
+  const [, place = '', type = '', length = '', times = '1'] =
+    /^(\d+):([uif]\d+|text)(\d*)(?:\*(\d+))?$/.exec(selector.replace(/^(\d+):text/, '$1:text')) ?? [];
   if (place === '') return undefined;
   const at = begin + Number(place);
   if (type === 'text') {
@@ -152,9 +199,11 @@ function field(view: DataView, bytes: Uint8Array, begin: number, selector: strin
   if (!Object.hasOwn(sizes, type)) return undefined;
   const size = sizes[type as keyof typeof sizes];
   if (at + size * Number(times) > bytes.length) return undefined;
-  const numbers = Array.from({ length: Number(times) }, (_, step) => numberAt(view, at + step * size, type as keyof typeof sizes, !isBigEndian));
+  const numbers = Array.from({ length: Number(times) }, (_, step) =>
+    numberAt(view, at + step * size, type as keyof typeof sizes, !isBigEndian),
+  );
   return numbers.length === 1 ? numbers[0] : numbers;
-} // prettier-ignore
+}
 
 function numberAt(view: DataView, at: number, type: keyof typeof sizes, isLittle: boolean): number {
   switch (type) {

@@ -67,10 +67,11 @@ export async function readTileMap(text: string): Promise<TileMap> {
     sets: listOf(root, 'tileset', 'tilesets').map(tileSet),
     objects: [],
   };
-  if (map.width * map.height > mostCells) throw new ReadError(`it says that it has ${map.width} × ${map.height} tiles, more than are read`);
+  if (map.width * map.height > mostCells)
+    throw new ReadError(`it says that it has ${map.width} × ${map.height} tiles, more than are read`);
   await readLayers(root, map);
   return map;
-} // prettier-ignore
+}
 
 /** Reads a set of tiles that stands in a file of its own (TSX, as XML or as JSON). @throws ReadError */
 export function readTileSet(text: string): TileSet {
@@ -84,17 +85,30 @@ function rootOf(text: string, name: string): Node {
     try {
       return JSON.parse(body) as Node;
     } catch (error) {
-      throw new ReadError(`this is not valid JSON: ${error instanceof Error ? error.message : String(error)}`);
+      throw new ReadError(
+        `this is not valid JSON: ${error instanceof Error ? error.message : String(error)}`,
+      );
     }
   }
   const checked = XMLValidator.validate(body);
-  if (checked !== true) throw new ReadError(`this is not valid XML: line ${checked.err.line}, column ${checked.err.col}: ${checked.err.msg}`);
+  if (checked !== true)
+    throw new ReadError(
+      `this is not valid XML: line ${checked.err.line}, column ${checked.err.col}: ${checked.err.msg}`,
+    );
   // Entities of the document's own are not taken: they can grow without bounds.
-  const parser = new XMLParser({ ignoreAttributes: false, attributeNamePrefix: '', processEntities: false, parseTagValue: false, parseAttributeValue: false, alwaysCreateTextNode: true });
+  const parser = new XMLParser({
+    ignoreAttributes: false,
+    attributeNamePrefix: '',
+    processEntities: false,
+    parseTagValue: false,
+    parseAttributeValue: false,
+    alwaysCreateTextNode: true,
+  });
   const root = (parser.parse(body) as Record<string, unknown>)[name];
-  if (typeof root !== 'object' || root === null) throw new ReadError(`an element <${name}> was expected at the root`);
+  if (typeof root !== 'object' || root === null)
+    throw new ReadError(`an element <${name}> was expected at the root`);
   return root as Node;
-} // prettier-ignore
+}
 
 /** Children by the name that XML gives them, or by the one of JSON's list. */
 function listOf(node: Node, element: string, key: string): Node[] {
@@ -114,7 +128,7 @@ function numberOf(node: Node, name: string, usual?: number): number {
   const number = value === undefined ? usual : Number(value);
   if (number === undefined || !Number.isFinite(number)) throw new ReadError(`“${name}” should be a number`);
   return number;
-} // prettier-ignore
+}
 
 function tileSet(node: Node): TileSet {
   const image = node.image;
@@ -145,11 +159,14 @@ function imageOf(image: unknown): string | null {
 }
 
 async function readLayers(node: Node, map: TileMap): Promise<void> {
-  const layers = node.layers !== undefined ? listOf(node, '', 'layers') : [
-    ...listOf(node, 'layer', ' ').map((layer) => ({ ...layer, type: 'tilelayer' })),
-    ...listOf(node, 'objectgroup', ' ').map((layer) => ({ ...layer, type: 'objectgroup' })),
-    ...listOf(node, 'group', ' ').map((layer) => ({ ...layer, type: 'group' })),
-  ];
+  const layers =
+    node.layers !== undefined
+      ? listOf(node, '', 'layers')
+      : [
+          ...listOf(node, 'layer', ' ').map((layer) => ({ ...layer, type: 'tilelayer' })),
+          ...listOf(node, 'objectgroup', ' ').map((layer) => ({ ...layer, type: 'objectgroup' })),
+          ...listOf(node, 'group', ' ').map((layer) => ({ ...layer, type: 'group' })),
+        ];
   for (const layer of layers as Node[]) {
     const type = textOf(layer, 'type');
     if (type === 'group') await readLayers(layer, map);
@@ -157,30 +174,41 @@ async function readLayers(node: Node, map: TileMap): Promise<void> {
     else if (type === 'tilelayer')
       map.layers.push({
         name: textOf(layer, 'name'),
-        isVisible: !['0', 'false'].includes(typeof layer.visible === 'boolean' ? String(layer.visible) : textOf(layer, 'visible')),
+        isVisible: !['0', 'false'].includes(
+          typeof layer.visible === 'boolean' ? String(layer.visible) : textOf(layer, 'visible'),
+        ),
         opacity: numberOf(layer, 'opacity', 1),
         blocks: await blocksOf(layer, map),
       });
   }
-} // prettier-ignore
+}
 
 async function blocksOf(layer: Node, map: TileMap): Promise<TileBlock[]> {
   const data = layer.data;
-  const holder: Node = typeof data === 'object' && data !== null && !Array.isArray(data) ? (data as Node) : layer;
+  const holder: Node =
+    typeof data === 'object' && data !== null && !Array.isArray(data) ? (data as Node) : layer;
   const packing = { encoding: textOf(holder, 'encoding'), compression: textOf(holder, 'compression') };
   const chunks = listOf(holder, 'chunk', 'chunks');
   if (chunks.length > 0)
     return Promise.all(
       chunks.map(async (chunk) => {
         const [width, height] = [numberOf(chunk, 'width'), numberOf(chunk, 'height')];
-        if (width * height > mostCells) throw new ReadError(`a chunk of ${width} × ${height} tiles is more than is read`);
-        return { x: numberOf(chunk, 'x'), y: numberOf(chunk, 'y'), width, height, cells: await cellsOf(chunk.data ?? chunk, width * height, packing, layer) };
+        if (width * height > mostCells)
+          throw new ReadError(`a chunk of ${width} × ${height} tiles is more than is read`);
+        return {
+          x: numberOf(chunk, 'x'),
+          y: numberOf(chunk, 'y'),
+          width,
+          height,
+          cells: await cellsOf(chunk.data ?? chunk, width * height, packing, layer),
+        };
       }),
     );
   const [width, height] = [numberOf(layer, 'width', map.width), numberOf(layer, 'height', map.height)];
-  if (width * height > mostCells) throw new ReadError(`a layer of ${width} × ${height} tiles is more than is read`);
+  if (width * height > mostCells)
+    throw new ReadError(`a layer of ${width} × ${height} tiles is more than is read`);
   return [{ x: 0, y: 0, width, height, cells: await cellsOf(data, width * height, packing, layer) }];
-} // prettier-ignore
+}
 
 async function cellsOf(
   data: unknown,
@@ -189,13 +217,26 @@ async function cellsOf(
   layer: Node,
 ): Promise<Uint32Array> {
   const cells = await decodedCells(data, encoding, compression, count);
-  if (cells.length !== count) throw new ReadError(`layer “${textOf(layer, 'name')}”: ${count.toLocaleString('en')} tiles were expected, there are ${cells.length.toLocaleString('en')}`);
+  if (cells.length !== count)
+    throw new ReadError(
+      `layer “${textOf(layer, 'name')}”: ${count.toLocaleString('en')} tiles were expected, there are ${cells.length.toLocaleString('en')}`,
+    );
   return cells;
-} // prettier-ignore
+}
 
-async function decodedCells(data: unknown, encoding: string, compression: string, count: number): Promise<Uint32Array> {
+async function decodedCells(
+  data: unknown,
+  encoding: string,
+  compression: string,
+  count: number,
+): Promise<Uint32Array> {
   if (Array.isArray(data)) return Uint32Array.from(data as number[]);
-  const text = typeof data === 'string' ? data : typeof data === 'object' && data !== null ? textOf(data as Node, '#text') : '';
+  const text =
+    typeof data === 'string'
+      ? data
+      : typeof data === 'object' && data !== null
+        ? textOf(data as Node, '#text')
+        : '';
   if (encoding === 'csv') return Uint32Array.from(text.split(','), (part) => Number(part.trim()));
   if (encoding === 'base64') {
     const packed = Uint8Array.from(atob(text.replace(/\s+/g, '')), (letter) => letter.charCodeAt(0));
@@ -205,7 +246,7 @@ async function decodedCells(data: unknown, encoding: string, compression: string
   }
   if (encoding !== '') throw new ReadError(`tiles packed as ${encoding} are not known`);
   return Uint32Array.from(listOf(data as Node, 'tile', 'tiles'), (tile) => numberOf(tile, 'gid', 0));
-} // prettier-ignore
+}
 
 /** @param size bytes that should come out: what promises less and gives more is not followed */
 async function unpack(packed: Uint8Array, compression: string, size: number): Promise<Uint8Array> {
@@ -226,10 +267,12 @@ async function unpack(packed: Uint8Array, compression: string, size: number): Pr
       }
     }
   } catch (error) {
-    throw new ReadError(`tiles compressed by ${compression} are damaged: ${error instanceof Error ? error.message : String(error)}`);
+    throw new ReadError(
+      `tiles compressed by ${compression} are damaged: ${error instanceof Error ? error.message : String(error)}`,
+    );
   }
   throw new ReadError(`tiles compressed by ${compression} are not known`);
-} // prettier-ignore
+}
 
 function readObjects(layer: Node, map: TileMap): void {
   for (const item of listOf(layer, 'object', 'objects')) {
@@ -249,4 +292,4 @@ function readObjects(layer: Node, map: TileMap): void {
       scale: [1, 1, 1],
     });
   }
-} // prettier-ignore
+}

@@ -23,7 +23,8 @@ const layer = (data: string): string => `<?xml version="1.0"?>
 describe('tile maps', () => {
   it('say the same as XML, CSV, Base64, gzip, zlib and zstd, and as JSON', async () => {
     const zstd = execFileSync('zstd', ['-c'], { input: raw });
-    const packed = (compression: string, bytes: Buffer): string => `<data encoding="base64" ${compression && `compression="${compression}"`}>\n  ${bytes.toString('base64')}\n</data>`;
+    const packed = (compression: string, bytes: Buffer): string =>
+      `<data encoding="base64" ${compression && `compression="${compression}"`}>\n  ${bytes.toString('base64')}\n</data>`;
     const ways = [
       `<data>${cells.map((gid) => (gid === 0 ? '<tile/>' : `<tile gid="${gid}"/>`)).join('')}</data>`,
       `<data encoding="csv">\n${cells.slice(0, 3).join(',')},\n${cells.slice(3).join(',')}\n</data>`,
@@ -32,8 +33,25 @@ describe('tile maps', () => {
       packed('zlib', deflateSync(raw)),
       packed('zstd', zstd),
     ];
-    for (const way of ways) expect([...((await readTileMap(layer(way))).layers[0]?.blocks[0]?.cells ?? [])], way).to.deep.equal(cells);
-    const json = await readTileMap(JSON.stringify({ width: 3, height: 2, tilewidth: 16, tileheight: 8, orientation: 'orthogonal', infinite: false, layers: [{ type: 'tilelayer', name: 'ground', width: 3, height: 2, data: cells }, { type: 'objectgroup', name: 'o', objects: [{ id: 1, name: 'x', class: 'y', x: 1, y: 2 }] }], tilesets: [{ firstgid: 1, source: 'a.tsj' }] }));
+    for (const way of ways)
+      expect([...((await readTileMap(layer(way))).layers[0]?.blocks[0]?.cells ?? [])], way).to.deep.equal(
+        cells,
+      );
+    const json = await readTileMap(
+      JSON.stringify({
+        width: 3,
+        height: 2,
+        tilewidth: 16,
+        tileheight: 8,
+        orientation: 'orthogonal',
+        infinite: false,
+        layers: [
+          { type: 'tilelayer', name: 'ground', width: 3, height: 2, data: cells },
+          { type: 'objectgroup', name: 'o', objects: [{ id: 1, name: 'x', class: 'y', x: 1, y: 2 }] },
+        ],
+        tilesets: [{ firstgid: 1, source: 'a.tsj' }],
+      }),
+    );
     expect([...(json.layers[0]?.blocks[0]?.cells ?? [])]).to.deep.equal(cells);
     expect(json.objects[0]).to.include({ name: 'x', class: 'y' });
     expect(json.sets[0]?.source).to.equal('a.tsj');
@@ -42,24 +60,43 @@ describe('tile maps', () => {
   it('have layers in groups, sets of tiles here and elsewhere, and objects with a turn', async () => {
     const map = await readTileMap(layer(`<data encoding="csv">${cells.join(',')}</data>`));
     expect(map).to.include({ width: 3, height: 2, tileWidth: 16, tileHeight: 8 });
-    expect(map.layers.map(({ name, isVisible, opacity }) => [name, isVisible, opacity])).to.deep.equal([['ground', true, 0.5], ['in a group', false, 1]]);
-    expect(map.sets.map(({ source, name, image }) => [source, name, image])).to.deep.equal([['a.tsx', '', null], [null, 'own', 't.png']]);
+    expect(map.layers.map(({ name, isVisible, opacity }) => [name, isVisible, opacity])).to.deep.equal([
+      ['ground', true, 0.5],
+      ['in a group', false, 1],
+    ]);
+    expect(map.sets.map(({ source, name, image }) => [source, name, image])).to.deep.equal([
+      ['a.tsx', '', null],
+      [null, 'own', 't.png'],
+    ]);
     expect(map.objects[0]).to.deep.include({ id: '9', name: 'door', class: 'exit', position: [10, 0, 20] });
     expect(map.objects[1]).to.include({ model: 'own', class: 'things' });
     expect(map.objects[1]?.rotation[1]).to.be.closeTo(-Math.SQRT1_2, 1e-12);
   });
 
   it('have chunks anywhere where they are endless', async () => {
-    const map = await readTileMap(layer('<data encoding="csv"><chunk x="-16" y="0" width="2" height="1">1,2</chunk><chunk x="0" y="0" width="2" height="1">2,1</chunk></data>'));
-    expect(map.layers[0]?.blocks.map(({ x, width, cells: held }) => [x, width, [...held]])).to.deep.equal([[-16, 2, [1, 2]], [0, 2, [2, 1]]]);
+    const map = await readTileMap(
+      layer(
+        '<data encoding="csv"><chunk x="-16" y="0" width="2" height="1">1,2</chunk><chunk x="0" y="0" width="2" height="1">2,1</chunk></data>',
+      ),
+    );
+    expect(map.layers[0]?.blocks.map(({ x, width, cells: held }) => [x, width, [...held]])).to.deep.equal([
+      [-16, 2, [1, 2]],
+      [0, 2, [2, 1]],
+    ]);
   });
 
   it('say what does not fit', async () => {
     const fails = async (text: string, message: RegExp): Promise<void> => {
-      const error: unknown = await readTileMap(text).then(() => null, (reason: unknown) => reason);
+      const error: unknown = await readTileMap(text).then(
+        () => null,
+        (reason: unknown) => reason,
+      );
       expect((error as Error | null)?.message, text.slice(0, 60)).to.match(message);
     };
-    await fails(layer('<data encoding="csv">1,2</data>'), /layer “ground”: 6 tiles were expected, there are 2/);
+    await fails(
+      layer('<data encoding="csv">1,2</data>'),
+      /layer “ground”: 6 tiles were expected, there are 2/,
+    );
     await fails(layer('<data encoding="base64" compression="gzip">AAAA</data>'), /gzip are damaged/);
     await fails(layer('<data encoding="base64" compression="lzma">AAAA</data>'), /lzma are not known/);
     await fails(layer('<data encoding="odd">x</data>'), /packed as odd/);
@@ -71,10 +108,17 @@ describe('tile maps', () => {
 
   it('are drawn with each flip as the format says: along the diagonal first, then to the side and upside down', async () => {
     // One tile of four colours: a b above, c d below.
-    const [a, b, c, d] = [[255, 0, 0, 255], [0, 255, 0, 255], [0, 0, 255, 255], [255, 255, 0, 255]] as const;
+    const [a, b, c, d] = [
+      [255, 0, 0, 255],
+      [0, 255, 0, 255],
+      [0, 0, 255, 255],
+      [255, 255, 0, 255],
+    ] as const;
     const raster = { width: 2, height: 2, rgba: Uint8Array.from([...a, ...b, ...c, ...d]) };
     const draw = async (flags: number): Promise<number[][]> => {
-      const map = await readTileMap(`<map width="1" height="1" tilewidth="2" tileheight="2"><layer width="1" height="1"><data encoding="csv">${flags + 1}</data></layer></map>`);
+      const map = await readTileMap(
+        `<map width="1" height="1" tilewidth="2" tileheight="2"><layer width="1" height="1"><data encoding="csv">${flags + 1}</data></layer></map>`,
+      );
       const drawn = drawTiles(map, () => ({ raster, x: 0, y: 0, width: 2, height: 2 }), 100);
       return [0, 1, 2, 3].map((at) => [...(drawn?.rgba.subarray(at * 4, at * 4 + 4) ?? [])]);
     };
@@ -88,8 +132,13 @@ describe('tile maps', () => {
   });
 
   it('read sets of tiles that stand by themselves, with a picture to each tile too', () => {
-    const set = readTileSet('<tileset name="s" tilewidth="16" tileheight="16" tilecount="2" columns="0" spacing="1" margin="2"><tile id="0"><image source="a.png"/></tile><tile id="5"><image source="b.png"/></tile></tileset>');
-    expect([...set.images]).to.deep.equal([[0, 'a.png'], [5, 'b.png']]);
+    const set = readTileSet(
+      '<tileset name="s" tilewidth="16" tileheight="16" tilecount="2" columns="0" spacing="1" margin="2"><tile id="0"><image source="a.png"/></tile><tile id="5"><image source="b.png"/></tile></tileset>',
+    );
+    expect([...set.images]).to.deep.equal([
+      [0, 'a.png'],
+      [5, 'b.png'],
+    ]);
     expect(set).to.include({ spacing: 1, margin: 2, image: null });
   });
-}); // prettier-ignore
+});

@@ -38,19 +38,42 @@ export const compareModels: Comparer = async (oldRequest, newRequest, others) =>
   const shape = compareShapes(old, now);
   const diagonal = old.surface?.diagonal ?? 0;
   const { distance, isSameSurface } = shape;
-  const parts = compareParts(old, now, distance?.newBatches ?? [], distance?.oldBatches ?? [], sameShare * diagonal);
+  const parts = compareParts(
+    old,
+    now,
+    distance?.newBatches ?? [],
+    distance?.oldBatches ?? [],
+    sameShare * diagonal,
+  );
   const bones = compareBones(old.document, now.document);
   const nodes = compareEmptyNodes(old.document, now.document);
   const clips = compareClips(old.document, now.document);
-  const detail: ModelDetail = { kind: 'model', surface: surfaceDetail(distance, diagonal, parts), parts, bones, nodes, placed: shape.placed, clips };
+  const detail: ModelDetail = {
+    kind: 'model',
+    surface: surfaceDetail(distance, diagonal, parts),
+    parts,
+    bones,
+    nodes,
+    placed: shape.placed,
+    clips,
+  };
   const materials = await compareMaterials(old.document, now.document, others);
   const isClip = !hasShape(old) && !hasShape(now);
   const changes: Changes = {
-    detail, isSameSurface, isClip, looks: shape.looks, materials: materials.said,
-    unplaced: [old.unplaced, now.unplaced], points: comparePoints(old.points, now.points),
+    detail,
+    isSameSurface,
+    isClip,
+    looks: shape.looks,
+    materials: materials.said,
+    unplaced: [old.unplaced, now.unplaced],
+    points: comparePoints(old.points, now.points),
   };
   const said = sayModel(changes, facts);
-  const nature = natureOf(detail, isSameSurface || (old.surface === null && now.surface === null), said.others.length);
+  const nature = natureOf(
+    detail,
+    isSameSurface || (old.surface === null && now.surface === null),
+    said.others.length,
+  );
   const comparison: Comparison = {
     kind: isClip ? 'clip' : 'model',
     nature,
@@ -59,14 +82,23 @@ export const compareModels: Comparer = async (oldRequest, newRequest, others) =>
     figures: [...figuresOf(facts[0], facts[1], changes), ...materials.figures],
     detail,
   };
-  const picture = distance && !isSameSurface && !shape.placed && old.surface && now.surface ? drawDistances(now.batches, old.surface, distance.greatestMetres) : null;
+  const picture =
+    distance && !isSameSurface && !shape.placed && old.surface && now.surface
+      ? drawDistances(now.batches, old.surface, distance.greatestMetres)
+      : null;
   return { comparison, picture };
-}; // prettier-ignore
+};
 
 function sideOf(document: Document): Side {
   const batches = trianglesOf(document);
-  return { document, batches, surface: surfaceOf(batches), unplaced: countUnplaced(batches), points: pointsOf(document) };
-} // prettier-ignore
+  return {
+    document,
+    batches,
+    surface: surfaceOf(batches),
+    unplaced: countUnplaced(batches),
+    points: pointsOf(document),
+  };
+}
 
 function hasShape({ surface, unplaced, points }: Side): boolean {
   return surface !== null || unplaced + points.length > 0;
@@ -85,14 +117,28 @@ function compareShapes(old: Side, now: Side): ShapeDifference {
   const distance = surfaceDistance(old.surface, now.surface, shared);
   const isSameSurface = distance.greatestMetres <= sameShare * old.surface.diagonal;
   const looks = compareLooks(
-    { surface: old.surface, batches: old.batches }, { surface: now.surface, batches: now.batches }, shared, isSameSurface,
+    { surface: old.surface, batches: old.batches },
+    { surface: now.surface, batches: now.batches },
+    shared,
+    isSameSurface,
   );
-  return { distance, isSameSurface, placed: isSameSurface ? null : placingOf(old.surface, now.surface), looks };
-} // prettier-ignore
+  return {
+    distance,
+    isSameSurface,
+    placed: isSameSurface ? null : placingOf(old.surface, now.surface),
+    looks,
+  };
+}
 
-function surfaceDetail(distance: SurfaceDistance | null, diagonal: number, parts: ModelDetail['parts']): ModelDetail['surface'] {
+function surfaceDetail(
+  distance: SurfaceDistance | null,
+  diagonal: number,
+  parts: ModelDetail['parts'],
+): ModelDetail['surface'] {
   if (!distance) return null;
-  const [farthest] = [...parts].filter(({ greatestMetres }) => greatestMetres !== null).sort((a, b) => (b.greatestMetres ?? 0) - (a.greatestMetres ?? 0));
+  const [farthest] = [...parts]
+    .filter(({ greatestMetres }) => greatestMetres !== null)
+    .sort((a, b) => (b.greatestMetres ?? 0) - (a.greatestMetres ?? 0));
   const newcomer = parts.find(({ status }) => status === 'added' || status === 'gone');
   const isThere = Math.abs((farthest?.greatestMetres ?? -1) - distance.greatestMetres) < 1e-9;
   return {
@@ -102,9 +148,13 @@ function surfaceDetail(distance: SurfaceDistance | null, diagonal: number, parts
     at: distance.at,
     part: (isThere ? farthest : newcomer)?.name ?? '',
   };
-} // prettier-ignore
+}
 
-function figuresOf(old: ModelFacts, now: ModelFacts, { detail: { surface, nodes }, looks, unplaced, points }: Changes): Figure[] {
+function figuresOf(
+  old: ModelFacts,
+  now: ModelFacts,
+  { detail: { surface, nodes }, looks, unplaced, points }: Changes,
+): Figure[] {
   return [
     ...figure('triangles', old.triangles, now.triangles),
     ...figure('vertices', old.vertices, now.vertices),
@@ -119,17 +169,27 @@ function figuresOf(old: ModelFacts, now: ModelFacts, { detail: { surface, nodes 
     ...figure('clips', old.clips.length, now.clips.length),
     ...(points ? figure('points', points.old, points.new) : []),
     ...figure('triangles that are nowhere', unplaced[0], unplaced[1]),
-    ...looks.filter(({ status }) => status === 'changed').map((look) => ({ name: look.name, old: '', new: sayLook(look) })),
-    ...nodes.moved.map(({ bone, metres, degrees }) => ({ name: bone, old: '', new: sayMoved(metres, degrees) })),
+    ...looks
+      .filter(({ status }) => status === 'changed')
+      .map((look) => ({ name: look.name, old: '', new: sayLook(look) })),
+    ...nodes.moved.map(({ bone, metres, degrees }) => ({
+      name: bone,
+      old: '',
+      new: sayMoved(metres, degrees),
+    })),
     ...figure('extent', extentText(old.boundsMetres), extentText(now.boundsMetres)),
     ...(surface
       ? [
           { name: 'between the surfaces, mean', old: '', new: metresText(surface.meanMetres) },
-          { name: 'between the surfaces, greatest', old: '', new: `${metresText(surface.greatestMetres)}, ${percentText(surface.share)} of its size` },
+          {
+            name: 'between the surfaces, greatest',
+            old: '',
+            new: `${metresText(surface.greatestMetres)}, ${percentText(surface.share)} of its size`,
+          },
         ]
       : []),
   ];
-} // prettier-ignore
+}
 
 function natureOf({ placed, clips }: ModelDetail, isSameShape: boolean, others: number): Nature {
   const hasClips = clips.some(({ status }) => status !== 'same');
@@ -138,11 +198,20 @@ function natureOf({ placed, clips }: ModelDetail, isSameShape: boolean, others: 
   return isSameShape ? 'rewritten' : 'other';
 }
 
-function extentOf({ surface, parts, bones, clips, placed }: ModelDetail, isSameSurface: boolean, nature: Nature, looks: readonly LookDifference[]): number {
+function extentOf(
+  { surface, parts, bones, clips, placed }: ModelDetail,
+  isSameSurface: boolean,
+  nature: Nature,
+  looks: readonly LookDifference[],
+): number {
   if (nature === 'rewritten') return 0;
   const touched = parts.filter(({ status }) => status !== 'same').length / Math.max(1, parts.length);
   const shape = placed ? 0.1 : isSameSurface ? 0 : Math.min(1, (surface?.share ?? 1) * 4 + touched / 4);
   const look = Math.max(0, ...looks.map(({ share }) => share)) / 4;
-  const counted = bones.added.length + bones.gone.length + bones.reparented.length + clips.filter(({ status }) => status !== 'same').length;
+  const counted =
+    bones.added.length +
+    bones.gone.length +
+    bones.reparented.length +
+    clips.filter(({ status }) => status !== 'same').length;
   return Math.max(0.01, Math.min(1, shape + look + Math.min(0.5, counted * 0.05)));
-} // prettier-ignore
+}

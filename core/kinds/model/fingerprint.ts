@@ -11,7 +11,8 @@ export function decodedModel(document: Document): Uint8Array[] {
   const root = document.getRoot();
   const pieces: Uint8Array[] = [];
   const encoder = new TextEncoder();
-  const write = (...words: (string | number)[]): void => void pieces.push(encoder.encode(`${words.join('\t')}\n`));
+  const write = (...words: (string | number)[]): void =>
+    void pieces.push(encoder.encode(`${words.join('\t')}\n`));
   const visit = (node: Node, path: string): void => {
     const mesh = node.getMesh();
     write('node', path, ...node.getTranslation(), ...node.getRotation(), ...node.getScale());
@@ -21,9 +22,20 @@ export function decodedModel(document: Document): Uint8Array[] {
       const matrices = skin.getInverseBindMatrices();
       if (matrices) pieces.push(bytesOf(elements(matrices)));
     }
-    const parts = mesh?.listPrimitives().map((primitive) => ({ material: propertyText(primitive.getMaterial()), triangles: triangleHashes(primitive) })) ?? [];
+    const parts =
+      mesh
+        ?.listPrimitives()
+        .map((primitive) => ({
+          material: propertyText(primitive.getMaterial()),
+          triangles: triangleHashes(primitive),
+        })) ?? [];
     // Parts of one mesh have no order that says anything.
-    parts.sort((a, b) => compare(a.material, b.material) || a.triangles.length - b.triangles.length || Number((a.triangles[0] ?? 0n) - (b.triangles[0] ?? 0n)));
+    parts.sort(
+      (a, b) =>
+        compare(a.material, b.material) ||
+        a.triangles.length - b.triangles.length ||
+        Number((a.triangles[0] ?? 0n) - (b.triangles[0] ?? 0n)),
+    );
     for (const { material, triangles } of parts) {
       write('part', material, triangles.length);
       pieces.push(new Uint8Array(triangles.buffer, triangles.byteOffset, triangles.byteLength));
@@ -32,18 +44,26 @@ export function decodedModel(document: Document): Uint8Array[] {
     children.forEach((child, at) => visit(child, `${path}/${child.getName() || at}`));
   };
   for (const scene of root.listScenes())
-    [...scene.listChildren()].sort((a, b) => compare(a.getName(), b.getName())).forEach((node, at) => visit(node, node.getName() || String(at)));
+    [...scene.listChildren()]
+      .sort((a, b) => compare(a.getName(), b.getName()))
+      .forEach((node, at) => visit(node, node.getName() || String(at)));
   for (const animation of [...root.listAnimations()].sort((a, b) => compare(a.getName(), b.getName()))) {
     write('clip', animation.getName());
-    const channels = animation.listChannels().map((channel) => ({ key: `${channel.getTargetNode()?.getName() ?? ''}\t${channel.getTargetPath() ?? ''}`, sampler: channel.getSampler() }));
+    const channels = animation
+      .listChannels()
+      .map((channel) => ({
+        key: `${channel.getTargetNode()?.getName() ?? ''}\t${channel.getTargetPath() ?? ''}`,
+        sampler: channel.getSampler(),
+      }));
     channels.sort((a, b) => compare(a.key, b.key));
     for (const { key, sampler } of channels) {
       write('channel', key, sampler?.getInterpolation() ?? '');
-      for (const accessor of [sampler?.getInput(), sampler?.getOutput()]) if (accessor) pieces.push(bytesOf(elements(accessor)));
+      for (const accessor of [sampler?.getInput(), sampler?.getOutput()])
+        if (accessor) pieces.push(bytesOf(elements(accessor)));
     }
   }
   return pieces;
-} // prettier-ignore
+}
 
 function compare(a: string, b: string): number {
   return a < b ? -1 : a > b ? 1 : 0;
@@ -57,13 +77,20 @@ function triangleHashes(primitive: Primitive): BigUint64Array {
   const semantics = primitive.listSemantics().sort();
   const attributes = semantics.flatMap((name) => {
     const accessor = primitive.getAttribute(name);
-    return accessor ? [{ bits: new Uint32Array(elements(accessor).buffer), size: accessor.getElementSize() }] : [];
+    return accessor
+      ? [{ bits: new Uint32Array(elements(accessor).buffer), size: accessor.getElementSize() }]
+      : [];
   });
   const targets = primitive.listTargets().flatMap((target) =>
-    target.listSemantics().sort().flatMap((name) => {
-      const accessor = target.getAttribute(name);
-      return accessor ? [{ bits: new Uint32Array(elements(accessor).buffer), size: accessor.getElementSize() }] : [];
-    }),
+    target
+      .listSemantics()
+      .sort()
+      .flatMap((name) => {
+        const accessor = target.getAttribute(name);
+        return accessor
+          ? [{ bits: new Uint32Array(elements(accessor).buffer), size: accessor.getElementSize() }]
+          : [];
+      }),
   );
   const all = [...attributes, ...targets];
   const count = primitive.getAttribute('POSITION')?.getCount() ?? 0;
@@ -88,7 +115,8 @@ function triangleHashes(primitive: Primitive): BigUint64Array {
   const indices = triangleIndices(primitive);
   if (indices.length === 0) {
     const points = new BigUint64Array(count);
-    for (let vertex = 0; vertex < count; vertex++) points[vertex] = joined(highs[vertex] ?? 0, lows[vertex] ?? 0);
+    for (let vertex = 0; vertex < count; vertex++)
+      points[vertex] = joined(highs[vertex] ?? 0, lows[vertex] ?? 0);
     return points.sort();
   }
   const triangles = new BigUint64Array(indices.length / 3);
@@ -99,7 +127,8 @@ function triangleHashes(primitive: Primitive): BigUint64Array {
     for (let corner = 1; corner < 3; corner++) {
       const a = corners[corner] ?? 0;
       const b = corners[least] ?? 0;
-      if ((highs[a] ?? 0) < (highs[b] ?? 0) || (highs[a] === highs[b] && (lows[a] ?? 0) < (lows[b] ?? 0))) least = corner;
+      if ((highs[a] ?? 0) < (highs[b] ?? 0) || (highs[a] === highs[b] && (lows[a] ?? 0) < (lows[b] ?? 0)))
+        least = corner;
     }
     let low = 0x165667b1;
     let high = 0x27d4eb2f;
@@ -113,7 +142,7 @@ function triangleHashes(primitive: Primitive): BigUint64Array {
     triangles[triangle] = joined(high, low);
   }
   return triangles.sort();
-} // prettier-ignore
+}
 
 function joined(high: number, low: number): bigint {
   return (BigInt(high >>> 0) << 32n) | BigInt(low >>> 0);

@@ -18,9 +18,13 @@ export type Pictures = ReadonlyMap<string, Uint8Array>;
  * targets and clips. Their meshes have three corners of their own for each triangle; equal ones become one vertex.
  * @param pictures of the textures that were loaded by name, see `withoutLoading`
  */
-export function documentFromThree(root: THREE.Object3D, clips: readonly THREE.AnimationClip[], pictures: Pictures): Document {
+export function documentFromThree(
+  root: THREE.Object3D,
+  clips: readonly THREE.AnimationClip[],
+  pictures: Pictures,
+): Document {
   return new Conversion(pictures).convert(root, clips);
-} // prettier-ignore
+}
 
 /** Whether a texture's file is inside the model itself. */
 export function isEmbedded(file: string): boolean {
@@ -101,21 +105,25 @@ class Conversion {
     const { geometry } = object;
     const count = geometry.getIndex()?.count ?? geometry.getAttribute('position')?.count ?? 0;
     // Several materials cut the geometry into groups.
-    const groups = materials.length > 1 && geometry.groups.length > 0 ? geometry.groups : [{ start: 0, count, materialIndex: 0 }];
+    const groups =
+      materials.length > 1 && geometry.groups.length > 0
+        ? geometry.groups
+        : [{ start: 0, count, materialIndex: 0 }];
     for (const group of groups) {
       const primitive = this.primitive(object, group.start, Math.min(group.count, count - group.start));
       const material = materials[group.materialIndex ?? 0];
       if (primitive) mesh.addPrimitive(primitive.setMaterial(material ? this.material(material) : null));
     }
     return mesh;
-  } // prettier-ignore
+  }
 
   private primitive(object: THREE.Mesh, start: number, count: number): Primitive | null {
     if (count <= 0) return null;
     const { geometry } = object;
     const corners = new Uint32Array(count);
     const index = geometry.getIndex();
-    for (let corner = 0; corner < count; corner++) corners[corner] = index ? index.getX(start + corner) : start + corner;
+    for (let corner = 0; corner < count; corner++)
+      corners[corner] = index ? index.getX(start + corner) : start + corner;
     const attributes = attributesOf(geometry);
     if (!attributes.some(({ name }) => name === 'POSITION')) return null;
     const { indices, kept } = weld(attributes, corners);
@@ -136,14 +144,19 @@ class Conversion {
           moved[to * 3 + axis] = read(target, from) - (geometry.morphTargetsRelative ? 0 : read(base, from));
       });
       const name = target.name || `morph ${at + 1}`;
-      primitive.addTarget(this.document.createPrimitiveTarget(name).setAttribute('POSITION', this.accessor('VEC3', moved)));
+      primitive.addTarget(
+        this.document.createPrimitiveTarget(name).setAttribute('POSITION', this.accessor('VEC3', moved)),
+      );
     }
     return primitive;
-  } // prettier-ignore
+  }
 
-  private accessor(type: 'SCALAR' | 'VEC2' | 'VEC3' | 'VEC4' | 'MAT4', array: Float32Array | Uint16Array | Uint32Array): Accessor {
+  private accessor(
+    type: 'SCALAR' | 'VEC2' | 'VEC3' | 'VEC4' | 'MAT4',
+    array: Float32Array | Uint16Array | Uint32Array,
+  ): Accessor {
     return this.document.createAccessor().setType(type).setArray(array).setBuffer(this.buffer);
-  } // prettier-ignore
+  }
 
   private material(material: THREE.Material): Material {
     const known = this.materials.get(material);
@@ -156,9 +169,12 @@ class Conversion {
     if (emissive) made.setEmissiveFactor([emissive.r, emissive.g, emissive.b]);
     made.setRoughnessFactor(roughness ?? 0.8).setMetallicFactor(metalness ?? 0);
     made.setDoubleSided(side === THREE.DoubleSide);
-    made.setBaseColorTexture(this.texture(map)).setNormalTexture(this.texture(normalMap)).setEmissiveTexture(this.texture(emissiveMap));
+    made
+      .setBaseColorTexture(this.texture(map))
+      .setNormalTexture(this.texture(normalMap))
+      .setEmissiveTexture(this.texture(emissiveMap));
     return made;
-  } // prettier-ignore
+  }
 
   private texture(texture: THREE.Texture | null | undefined): Texture | null {
     const file: unknown = texture?.userData.file;
@@ -175,14 +191,18 @@ class Conversion {
   }
 
   private skin({ skeleton, bindMatrix }: THREE.SkinnedMesh): void {
-    const owners = [...this.nodes].filter(([object]) => object instanceof THREE.SkinnedMesh && object.skeleton === skeleton);
+    const owners = [...this.nodes].filter(
+      ([object]) => object instanceof THREE.SkinnedMesh && object.skeleton === skeleton,
+    );
     if (owners.some(([, node]) => node.getSkin())) return;
     const skin = this.document.createSkin();
     const matrices = new Float32Array(skeleton.bones.length * 16);
     skeleton.bones.forEach((bone, at) => {
       const joint = this.nodes.get(bone);
       if (joint) skin.addJoint(joint);
-      new THREE.Matrix4().multiplyMatrices(skeleton.boneInverses[at] ?? new THREE.Matrix4(), bindMatrix).toArray(matrices, at * 16);
+      new THREE.Matrix4()
+        .multiplyMatrices(skeleton.boneInverses[at] ?? new THREE.Matrix4(), bindMatrix)
+        .toArray(matrices, at * 16);
     });
     if (skin.listJoints().length !== skeleton.bones.length) {
       skin.dispose();
@@ -190,7 +210,7 @@ class Conversion {
     }
     skin.setInverseBindMatrices(this.accessor('MAT4', matrices));
     for (const [, node] of owners) node.setSkin(skin);
-  } // prettier-ignore
+  }
 
   private clip(root: THREE.Object3D, { name, tracks }: THREE.AnimationClip): void {
     const animation = this.document.createAnimation(name);
@@ -205,9 +225,11 @@ class Conversion {
         .setInput(this.accessor('SCALAR', Float32Array.from(track.times)))
         .setOutput(this.accessor(path === 'rotation' ? 'VEC4' : 'VEC3', Float32Array.from(track.values)));
       animation.addSampler(sampler);
-      animation.addChannel(this.document.createAnimationChannel().setTargetNode(target).setTargetPath(path).setSampler(sampler));
+      animation.addChannel(
+        this.document.createAnimationChannel().setTargetNode(target).setTargetPath(path).setSampler(sampler),
+      );
     }
-  } // prettier-ignore
+  }
 }
 
 const paths: Readonly<Record<string, 'translation' | 'rotation' | 'scale'>> = {

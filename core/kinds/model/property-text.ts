@@ -11,19 +11,21 @@ export function propertyText(property: Property | null): string {
     if (value instanceof Texture) words.push(name, value.getURI() || pictureText(value));
     else if (value instanceof TextureInfo) words.push(name, propertyText(value));
     else if (Array.isArray(value)) words.push(name, value.join(' '));
-    else if (typeof value === 'number' || typeof value === 'string' || typeof value === 'boolean') words.push(name, String(value));
+    else if (typeof value === 'number' || typeof value === 'string' || typeof value === 'boolean')
+      words.push(name, String(value));
   }
   if (property instanceof ExtensibleProperty) words.push(...property.listExtensions().map(propertyText));
   return words.join(' ');
-} // prettier-ignore
+}
 
 function* valuesOf(property: Property): Generator<[name: string, value: unknown]> {
   const prototype = Object.getPrototypeOf(property) as Record<string, unknown>;
   for (const name of Object.getOwnPropertyNames(prototype).sort()) {
     const method = prototype[name];
-    if (/^get[A-Z]/.test(name) && typeof method === 'function' && method.length === 0) yield [name, (method as () => unknown).call(property)];
+    if (/^get[A-Z]/.test(name) && typeof method === 'function' && method.length === 0)
+      yield [name, (method as () => unknown).call(property)];
   }
-} // prettier-ignore
+}
 
 const pictures = new WeakMap<Texture, string>();
 

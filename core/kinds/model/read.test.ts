@@ -46,7 +46,11 @@ describe('readModel', () => {
       const bytes = Buffer.from(url.slice(url.indexOf(',') + 1), 'base64');
       const facts = (await read(bytes)).facts as ModelFacts;
       const { info } = await validator.validateBytes(bytes, { maxIssues: 0 });
-      expect(facts, name).to.include({ triangles: info.totalTriangleCount, vertices: info.totalVertexCount, materials: info.materialCount });
+      expect(facts, name).to.include({
+        triangles: info.totalTriangleCount,
+        vertices: info.totalVertexCount,
+        materials: info.materialCount,
+      });
       // The exporter wrote the bounds of what it packed into the accessors; Draco rounds positions.
       const json = JSON.parse(bytes.subarray(20, 20 + bytes.readUInt32LE(12)).toString('utf8')) as {
         accessors: { min?: number[]; max?: number[]; type: string }[];
@@ -57,10 +61,14 @@ describe('readModel', () => {
       const isPlain = json.meshes.length === 1 && !node?.scale && !node?.translation && !node?.rotation;
       const position = json.accessors[json.meshes[0]?.primitives[0]?.attributes.POSITION ?? 0];
       if (!isPlain || !position?.min || !position.max) continue;
-      facts.boundsMetres?.min.forEach((value, axis) => expect(value).to.be.closeTo(position.min?.[axis] ?? NaN, 0.01));
-      facts.boundsMetres?.max.forEach((value, axis) => expect(value).to.be.closeTo(position.max?.[axis] ?? NaN, 0.01));
+      facts.boundsMetres?.min.forEach((value, axis) =>
+        expect(value).to.be.closeTo(position.min?.[axis] ?? NaN, 0.01),
+      );
+      facts.boundsMetres?.max.forEach((value, axis) =>
+        expect(value).to.be.closeTo(position.max?.[axis] ?? NaN, 0.01),
+      );
     }
-  }); // prettier-ignore
+  });
 
   it('lets a clip end where its last key is: 91 frames of a thirtieth of a second (common practice)', async () => {
     const facts = (await read(await heron(1, 8, 91 / 30))).facts as ModelFacts;
@@ -70,7 +78,14 @@ describe('readModel', () => {
   });
 
   it('draws the same picture of the same model, whatever its scale, and another one of another', async () => {
-    const pictures = await Promise.all([heron(1, 12, 2), heron(1, 12, 2), heron(1000, 12, 2), glb('f', ferry(12, 6, await planks('t', 32, [140, 100, 60], 4)))].map(async (model) => (await read(await model)).preview)); // prettier-ignore
+    const pictures = await Promise.all(
+      [
+        heron(1, 12, 2),
+        heron(1, 12, 2),
+        heron(1000, 12, 2),
+        glb('f', ferry(12, 6, await planks('t', 32, [140, 100, 60], 4))),
+      ].map(async (model) => (await read(await model)).preview),
+    );
     const [first, again, large, other] = pictures.map((picture) => Buffer.from(picture?.rgba ?? []));
     expect(first?.length).to.equal(previewSize ** 2 * 4);
     expect(first?.equals(again ?? Buffer.alloc(0))).to.equal(true);

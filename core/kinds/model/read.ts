@@ -58,17 +58,24 @@ const hasSecondReader: ReadonlySet<string> = new Set(['fbx', 'dae']);
 
 /** Facts of an opened model, with how many bones move a vertex at most. */
 export function factsOfModel({ document, missing, units }: ModelDocument): ModelFacts & { weights: number } {
-  const semantics = new Set(document.getRoot().listMeshes().flatMap((mesh) => mesh.listPrimitives().flatMap((primitive) => primitive.listSemantics())));
+  const semantics = new Set(
+    document
+      .getRoot()
+      .listMeshes()
+      .flatMap((mesh) => mesh.listPrimitives().flatMap((primitive) => primitive.listSemantics())),
+  );
   const weights = [...semantics].filter((name) => name.startsWith('WEIGHTS_')).length * 4;
   return { ...factsOf(document, missing, units, document.getRoot().listAnimations().map(clipOf)), weights };
-} // prettier-ignore
+}
 
 function factsOf(document: Document, missing: string[], units: string, clips: Clip[]): ModelFacts {
   const root = document.getRoot();
   const primitives = root.listMeshes().flatMap((mesh) => mesh.listPrimitives());
   const positions = new Set(primitives.map((primitive) => primitive.getAttribute('POSITION')));
   const attributes = new Set(primitives.flatMap((primitive) => primitive.listSemantics()));
-  const variants = root.listExtensionsUsed().some(({ extensionName }) => extensionName === 'KHR_materials_variants')
+  const variants = root
+    .listExtensionsUsed()
+    .some(({ extensionName }) => extensionName === 'KHR_materials_variants')
     ? [...new Set(primitives.flatMap(variantNames))].sort()
     : [];
   return {
@@ -86,17 +93,22 @@ function factsOf(document: Document, missing: string[], units: string, clips: Cl
     hasColours: attributes.has('COLOR_0'),
     morphTargets: Math.max(0, ...primitives.map((primitive) => primitive.listTargets().length)),
     variants,
-    instances: root.listNodes().reduce((sum, node) => sum + Math.max(0, (instancesOf(node)?.length ?? 1) - 1), 0),
+    instances: root
+      .listNodes()
+      .reduce((sum, node) => sum + Math.max(0, (instancesOf(node)?.length ?? 1) - 1), 0),
     units,
   };
-} // prettier-ignore
+}
 
 function variantNames(primitive: { getExtension: (name: string) => unknown }): string[] {
-  const list = primitive.getExtension('KHR_materials_variants') as
-    | { listMappings(): { listVariants(): { getName(): string }[] }[] }
-    | null; // prettier-ignore
-  return list?.listMappings().flatMap((mapping) => mapping.listVariants().map((variant) => variant.getName())) ?? [];
-} // prettier-ignore
+  const list = primitive.getExtension('KHR_materials_variants') as {
+    listMappings(): { listVariants(): { getName(): string }[] }[];
+  } | null;
+  return (
+    list?.listMappings().flatMap((mapping) => mapping.listVariants().map((variant) => variant.getName())) ??
+    []
+  );
+}
 
 function bonesOf(document: Document): number {
   return new Set(

@@ -42,7 +42,9 @@ export function modelSignature(batches: readonly TriangleBatch[]): Uint8Array | 
   for (let pair = 0; pair < pairs; pair++) {
     // Partners far apart in the sequence: neighbours of it are not independent.
     const other = pairs + ((pair * 1597) % pairs);
-    const distance = Math.hypot(...[0, 1, 2].map((axis) => (points[pair * 3 + axis] ?? 0) - (points[other * 3 + axis] ?? 0)));
+    const distance = Math.hypot(
+      ...[0, 1, 2].map((axis) => (points[pair * 3 + axis] ?? 0) - (points[other * 3 + axis] ?? 0)),
+    );
     distances[pair] = distance;
     mean += distance / pairs;
   }
@@ -60,7 +62,7 @@ export function modelSignature(batches: readonly TriangleBatch[]): Uint8Array | 
   signature[bins + 2] = Math.max(0, Math.min(255, Math.round(128 + Math.log2(longest || 1) * 8)));
   signature[bins + 3] = Math.min(255, Math.round(Math.log2(total3) * 8));
   return signature;
-} // prettier-ignore
+}
 
 function corner({ positions, indices }: TriangleBatch, at: number, axis: number): number {
   return positions[(indices[at] ?? 0) * 3 + axis] ?? 0;

@@ -12,8 +12,14 @@ export interface Attribute {
  * @param corners three to a triangle, by their vertices
  * @returns indices to the vertices that are kept, in the order of their first use
  */
-export function weld(attributes: readonly Attribute[], corners: Uint32Array): { indices: Uint32Array; kept: Uint32Array } {
-  const words = attributes.map(({ values, size }) => ({ bits: new Uint32Array(values.buffer, values.byteOffset, values.length), size }));
+export function weld(
+  attributes: readonly Attribute[],
+  corners: Uint32Array,
+): { indices: Uint32Array; kept: Uint32Array } {
+  const words = attributes.map(({ values, size }) => ({
+    bits: new Uint32Array(values.buffer, values.byteOffset, values.length),
+    size,
+  }));
   const size = 2 ** Math.ceil(Math.log2(corners.length * 2 + 1));
   const table = new Int32Array(size).fill(-1);
   const kept = new Uint32Array(corners.length);
@@ -37,7 +43,7 @@ export function weld(attributes: readonly Attribute[], corners: Uint32Array): { 
     }
   });
   return { indices, kept: kept.slice(0, count) };
-} // prettier-ignore
+}
 
 type Words = readonly { bits: Uint32Array; size: number }[];
 

@@ -3,7 +3,13 @@ import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import type { ReadRequest } from '../reading.ts';
 import { openModel } from './read.ts';
 
-const packings: ReadonlySet<string> = new Set(['KHR_draco_mesh_compression', 'EXT_meshopt_compression', 'KHR_texture_basisu', 'EXT_texture_webp', 'EXT_texture_avif']); // prettier-ignore
+const packings: ReadonlySet<string> = new Set([
+  'KHR_draco_mesh_compression',
+  'EXT_meshopt_compression',
+  'KHR_texture_basisu',
+  'EXT_texture_webp',
+  'EXT_texture_avif',
+]);
 const shownPictures: ReadonlySet<string> = new Set(['image/png', 'image/jpeg', 'image/webp']);
 const mostPixelsOfSide = 2048;
 
@@ -16,10 +22,11 @@ export async function writeShownModel(request: ReadRequest): Promise<Uint8Array>
     if (!image || shownPictures.has(texture.getMimeType())) continue;
     // One that cannot be decoded costs the model its picture and nothing more.
     const raster = await request.raster(image, mostPixelsOfSide).catch(() => null);
-    if (raster) texture.setImage((await request.platform.encodePicture(raster))).setMimeType('image/png');
+    if (raster) texture.setImage(await request.platform.encodePicture(raster)).setMimeType('image/png');
     else texture.dispose();
   }
-  for (const extension of root.listExtensionsUsed()) if (packings.has(extension.extensionName)) extension.dispose();
+  for (const extension of root.listExtensionsUsed())
+    if (packings.has(extension.extensionName)) extension.dispose();
   for (const texture of root.listTextures()) if (texture.getImage()) texture.setURI('');
   return new WebIO().registerExtensions(ALL_EXTENSIONS).writeBinary(document);
-} // prettier-ignore
+}

@@ -39,16 +39,35 @@ export const comparePictures: Comparer = async (oldRequest, newRequest) => {
   const { comparison } = outcome;
   const figures = [...factFigures(old, now), ...comparison.figures];
   // What is there on one side only, or was not looked at, may be anything.
-  const unlooked = looked < places.length ? [`the same in ${looked} images, ${places.length - looked} more were not looked at`] : [];
-  const counts = countFigures(old, now).map(({ name, old: before, new: after }) => `${name} ${before} → ${after}`);
+  const unlooked =
+    looked < places.length
+      ? [`the same in ${looked} images, ${places.length - looked} more were not looked at`]
+      : [];
+  const counts = countFigures(old, now).map(
+    ({ name, old: before, new: after }) => `${name} ${before} → ${after}`,
+  );
   if (unseen.has(comparison.nature) && counts.length + unlooked.length > 0)
-    return { ...outcome, comparison: { ...comparison, nature: 'other', extent: 0.5, figures, sentence: sentenceOf([...counts, ...unlooked]) } };
+    return {
+      ...outcome,
+      comparison: {
+        ...comparison,
+        nature: 'other',
+        extent: 0.5,
+        figures,
+        sentence: sentenceOf([...counts, ...unlooked]),
+      },
+    };
   const sentence =
     comparison.nature === 'same' && figures.length > 0
-      ? sentenceOf(['the same to look at', figures.map(({ name, old: before, new: after }) => `${name} ${before} → ${after}`).join(', ')])
-      : where === '' ? comparison.sentence : `${comparison.sentence.slice(0, -1)}, on ${where}.`;
+      ? sentenceOf([
+          'the same to look at',
+          figures.map(({ name, old: before, new: after }) => `${name} ${before} → ${after}`).join(', '),
+        ])
+      : where === ''
+        ? comparison.sentence
+        : `${comparison.sentence.slice(0, -1)}, on ${where}.`;
   return { ...outcome, comparison: { ...comparison, figures, sentence } };
-}; // prettier-ignore
+};
 
 /** What is to be seen goes before what packing leaves, however much that is. */
 function rank({ comparison: { nature, extent } }: Outcome): number {
@@ -62,9 +81,15 @@ async function compareAt(old: Picture, now: Picture, place: ImagePlace): Promise
   const [a, b] = [narrow(before.data), narrow(after.data)];
   if (a.BYTES_PER_ELEMENT === b.BYTES_PER_ELEMENT && sameBytes(bytesOf(a), bytesOf(b))) return outcome;
   // Heights and floats say more than is looked at.
-  const finer = Math.max(a.BYTES_PER_ELEMENT, b.BYTES_PER_ELEMENT) > 1 ? 'the same in 8 bits, finer values differ' : 'the same when it is seen smaller, single pixels differ';
-  return { ...outcome, comparison: { ...outcome.comparison, nature: 'other', extent: 0.001, sentence: sentenceOf([finer]) } };
-} // prettier-ignore
+  const finer =
+    Math.max(a.BYTES_PER_ELEMENT, b.BYTES_PER_ELEMENT) > 1
+      ? 'the same in 8 bits, finer values differ'
+      : 'the same when it is seen smaller, single pixels differ';
+  return {
+    ...outcome,
+    comparison: { ...outcome.comparison, nature: 'other', extent: 0.001, sentence: sentenceOf([finer]) },
+  };
+}
 
 function bytesOf({ buffer, byteOffset, byteLength }: Uint8Array | Uint16Array | Float32Array): Uint8Array {
   return new Uint8Array(buffer, byteOffset, byteLength);
@@ -86,9 +111,15 @@ function commonImages(old: Picture, now: Picture): ImagePlace[] {
 const sides = ['+X', '−X', '+Y', '−Y', '+Z', '−Z'];
 
 function nameOfPlace({ level = 0, layer = 0, face = 0, slice = 0, frame = 0 }: ImagePlace): string {
-  const names = [level > 0 ? `mip ${level}` : '', layer > 0 ? `layer ${layer}` : '', face > 0 ? `side ${sides[face] ?? face}` : '', slice > 0 ? `slice ${slice}` : '', frame > 0 ? `frame ${frame}` : ''];
+  const names = [
+    level > 0 ? `mip ${level}` : '',
+    layer > 0 ? `layer ${layer}` : '',
+    face > 0 ? `side ${sides[face] ?? face}` : '',
+    slice > 0 ? `slice ${slice}` : '',
+    frame > 0 ? `frame ${frame}` : '',
+  ];
   return names.filter(Boolean).join(', ');
-} // prettier-ignore
+}
 
 function factFigures(old: Picture, now: Picture): Figure[] {
   const size = ({ width, height }: Picture): string => `${width} × ${height}`;
@@ -122,7 +153,18 @@ export function comparePair(old: Raster, now: Raster): Outcome {
   const small = [reduce(old, smallSide), reduce(now, smallSide)] as const;
   const differences = pixelDifferences(old, now, factor);
   const pixels = now.width * now.height;
-  if (differences.differing === 0) return { comparison: { kind: 'picture', nature: 'same', extent: 0, sentence: 'The same pixels.', figures: [], detail: null }, picture: null };
+  if (differences.differing === 0)
+    return {
+      comparison: {
+        kind: 'picture',
+        nature: 'same',
+        extent: 0,
+        sentence: 'The same pixels.',
+        figures: [],
+        detail: null,
+      },
+      picture: null,
+    };
   const [before, after] = [bandsOf(old), bandsOf(now)];
   const similarity = structuralSimilarity(before.values, after.values, now.width, before.height);
   const isLoss = !differences.isHiddenOnly && isOnlyLoss(old, now, similarity, worstTiles(differences));
@@ -134,22 +176,49 @@ export function comparePair(old: Raster, now: Raster): Outcome {
   const names = ['red', 'green', 'blue', 'alpha'];
   const channels = names.map((name, at) => {
     const count = differences.channelCounts[at] ?? 0;
-    return { name, share: count / pixels, mean: count === 0 ? 0 : (differences.channelSums[at] ?? 0) / count };
+    return {
+      name,
+      share: count / pixels,
+      mean: count === 0 ? 0 : (differences.channelSums[at] ?? 0) / count,
+    };
   });
-  const nature = isLoss ? 'recompressed' : relation?.sort ?? 'other';
+  const nature = isLoss ? 'recompressed' : (relation?.sort ?? 'other');
   const comparison: Comparison = {
     kind: 'picture',
     nature,
-    extent: isLoss ? Math.min(0.05, differences.visibleShare) : Math.max(1e-4, Math.min(1, differences.isHiddenOnly ? 0.001 : share)),
-    sentence: sentenceOf([sayDifference(nature, relation, differences, share, boxes, channels), ...tones.words.slice(0, nature === 'recoloured' || nature === 'other' ? 2 : 0)]),
+    extent: isLoss
+      ? Math.min(0.05, differences.visibleShare)
+      : Math.max(1e-4, Math.min(1, differences.isHiddenOnly ? 0.001 : share)),
+    sentence: sentenceOf([
+      sayDifference(nature, relation, differences, share, boxes, channels),
+      ...tones.words.slice(0, nature === 'recoloured' || nature === 'other' ? 2 : 0),
+    ]),
     figures: [
       { name: 'pixels that differ', old: '', new: percentText(share) },
       { name: 'seen to differ', old: '', new: percentText(differences.visibleShare) },
-      { name: 'colour difference, mean and greatest', old: '', new: `${differences.meanDifference.toFixed(1)} and ${differences.greatestDifference.toFixed(1)} (CIEDE2000)` },
+      {
+        name: 'colour difference, mean and greatest',
+        old: '',
+        new: `${differences.meanDifference.toFixed(1)} and ${differences.greatestDifference.toFixed(1)} (CIEDE2000)`,
+      },
       { name: 'structural similarity', old: '', new: similarity.toFixed(4) },
       ...tones.figures,
-      ...(normals ? [{ name: 'normals turned, mean and greatest', old: '', new: `${normals.mean.toFixed(1)}° and ${normals.greatest.toFixed(1)}°` }] : []),
-      ...channels.filter((channel) => channel.share > 0).map((channel) => ({ name: channel.name, old: '', new: `${percentText(channel.share)}, by ${channel.mean.toFixed(1)} of 255` })),
+      ...(normals
+        ? [
+            {
+              name: 'normals turned, mean and greatest',
+              old: '',
+              new: `${normals.mean.toFixed(1)}° and ${normals.greatest.toFixed(1)}°`,
+            },
+          ]
+        : []),
+      ...channels
+        .filter((channel) => channel.share > 0)
+        .map((channel) => ({
+          name: channel.name,
+          old: '',
+          new: `${percentText(channel.share)}, by ${channel.mean.toFixed(1)} of 255`,
+        })),
     ],
     detail: {
       kind: 'picture',
@@ -164,7 +233,7 @@ export function comparePair(old: Raster, now: Raster): Outcome {
     },
   };
   return { comparison, picture: drawDifference(...small, differences.blockSteps) };
-} // prettier-ignore
+}
 
 const worstCount = 8;
 
@@ -178,8 +247,11 @@ function worstTiles({ tileMeans, tilesAcross }: PixelDifferences): { x: number; 
     worst.sort((a, b) => (tileMeans[b] ?? 0) - (tileMeans[a] ?? 0));
     worst.length = Math.min(worst.length, worstCount);
   }
-  return worst.map((tile) => ({ x: (tile % tilesAcross) * tileSide, y: Math.floor(tile / tilesAcross) * tileSide }));
-} // prettier-ignore
+  return worst.map((tile) => ({
+    x: (tile % tilesAcross) * tileSide,
+    y: Math.floor(tile / tilesAcross) * tileSide,
+  }));
+}
 
 /** A quarter of the strongest tile, so that a box is drawn around what differs most and not around its faint surroundings. */
 function boxThreshold({ tileMeans }: PixelDifferences): number {
@@ -197,13 +269,17 @@ function ofOtherSize(old: Raster, now: Raster): Outcome {
       kind: 'picture',
       nature,
       extent: relation ? 0.2 : 1,
-      sentence: sentenceOf([relation ? sayRelation(relation) : `another picture, ${old.width} × ${old.height} → ${now.width} × ${now.height}`]),
+      sentence: sentenceOf([
+        relation
+          ? sayRelation(relation)
+          : `another picture, ${old.width} × ${old.height} → ${now.width} × ${now.height}`,
+      ]),
       figures: tones.figures,
       detail: null,
     },
     picture: null,
   };
-} // prettier-ignore
+}
 
 function sayRelation(relation: Relation): string {
   switch (relation.sort) {
@@ -233,17 +309,27 @@ function sayDifference(
   channels: readonly { name: string; share: number }[],
 ): string {
   if (isHiddenOnly) return 'only colours that are fully transparent differ';
-  if (nature === 'recompressed') return `the same picture, packed otherwise: ${percentText(visibleShare)} of it is seen to differ`;
+  if (nature === 'recompressed')
+    return `the same picture, packed otherwise: ${percentText(visibleShare)} of it is seen to differ`;
   if (relation) return sayRelation(relation);
   const touched = channels.filter((channel) => channel.share > 0).map(({ name }) => name);
   const only = touched.length === 1 ? `, in ${touched[0] ?? ''} alone` : '';
   const [first] = boxes;
-  const place = boxes.length === 1 && first && share < 0.5 ? `, at ${first.x}, ${first.y} (${first.width} × ${first.height})` : boxes.length > 1 && share < 0.5 ? `, in ${boxes.length === 12 ? 'twelve places or more' : `${boxes.length} places`}` : '';
+  const place =
+    boxes.length === 1 && first && share < 0.5
+      ? `, at ${first.x}, ${first.y} (${first.width} × ${first.height})`
+      : boxes.length > 1 && share < 0.5
+        ? `, in ${boxes.length === 12 ? 'twelve places or more' : `${boxes.length} places`}`
+        : '';
   return `${percentText(share)} of the pixels differ${only}${place}`;
-} // prettier-ignore
+}
 
 /** @param brightness of both at full size, where they are of one size */
-function toneFigures([old, now]: readonly [Raster, Raster], brightness: readonly [Uint8Array, Uint8Array] | null, width: number): { figures: Figure[]; words: string[] } {
+function toneFigures(
+  [old, now]: readonly [Raster, Raster],
+  brightness: readonly [Uint8Array, Uint8Array] | null,
+  width: number,
+): { figures: Figure[]; words: string[] } {
   const [l1, a1, b1] = meanLab(old);
   const [l2, a2, b2] = meanLab(now);
   const figures: Figure[] = [];
@@ -254,9 +340,16 @@ function toneFigures([old, now]: readonly [Raster, Raster], brightness: readonly
   }
   const shift = Math.hypot(a2 - a1, b2 - b1);
   if (shift > 1) {
-    const hues = [[a2 - a1, 'redder', 'greener'], [b2 - b1, 'yellower', 'bluer']] as const;
+    const hues = [
+      [a2 - a1, 'redder', 'greener'],
+      [b2 - b1, 'yellower', 'bluer'],
+    ] as const;
     const [by, up, down] = Math.abs(hues[0][0]) > Math.abs(hues[1][0]) ? hues[0] : hues[1];
-    figures.push({ name: 'colour (a*, b*)', old: `${a1.toFixed(1)}, ${b1.toFixed(1)}`, new: `${a2.toFixed(1)}, ${b2.toFixed(1)}` });
+    figures.push({
+      name: 'colour (a*, b*)',
+      old: `${a1.toFixed(1)}, ${b1.toFixed(1)}`,
+      new: `${a2.toFixed(1)}, ${b2.toFixed(1)}`,
+    });
     if (shift > 3) words.push(by > 0 ? up : down);
   }
   if (brightness) {
@@ -267,4 +360,4 @@ function toneFigures([old, now]: readonly [Raster, Raster], brightness: readonly
     }
   }
   return { figures, words };
-} // prettier-ignore
+}

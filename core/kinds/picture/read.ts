@@ -47,8 +47,11 @@ async function decodedOf(picture: Picture, first: Pixels): Promise<Uint8Array[]>
     const data = narrow((await picture.image({ frame })).data);
     pieces.push(new Uint8Array(data.buffer, data.byteOffset, data.byteLength));
   }
-  return [new TextEncoder().encode(`picture ${width} ${height} ${depth} ${layers} ${faces} ${frames} ${name}\n`), ...pieces];
-} // prettier-ignore
+  return [
+    new TextEncoder().encode(`picture ${width} ${height} ${depth} ${layers} ${faces} ${frames} ${name}\n`),
+    ...pieces,
+  ];
+}
 
 /** 16 bits as 8 where they say no more. */
 export function narrow(data: Pixels['data']): Pixels['data'] {

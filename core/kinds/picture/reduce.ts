@@ -37,4 +37,4 @@ export function reduce(raster: Raster, most: number): Raster {
     }
   }
   return { width: toWidth, height: toHeight, rgba: result };
-} // prettier-ignore
+}

@@ -9,10 +9,13 @@ import type { Pixels } from './picture.ts';
 export function shrink(pixels: Pixels, maximumSize: number): Raster {
   const { width, height } = pixels;
   const scale = Math.min(1, maximumSize / Math.max(width, height));
-  const size = { width: Math.max(1, Math.round(width * scale)), height: Math.max(1, Math.round(height * scale)) };
+  const size = {
+    width: Math.max(1, Math.round(width * scale)),
+    height: Math.max(1, Math.round(height * scale)),
+  };
   const data = toBytes(pixels.data);
   return { ...size, rgba: scale === 1 ? data : average(data, width, height, size.width, size.height) };
-} // prettier-ignore
+}
 
 /** Sums of whole source pixels: at the sizes of previews the fractions at their edges cannot be seen. */
 function average(

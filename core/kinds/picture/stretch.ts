@@ -32,11 +32,14 @@ function span(part: number, parts: number, size: number): [number, number] {
 }
 
 /** A part of a picture. */
-export function cut({ width, rgba }: Raster, box: { x: number; y: number; width: number; height: number }): Raster {
+export function cut(
+  { width, rgba }: Raster,
+  box: { x: number; y: number; width: number; height: number },
+): Raster {
   const result = new Uint8Array(box.width * box.height * 4);
   for (let row = 0; row < box.height; row++) {
     const from = ((box.y + row) * width + box.x) * 4;
     result.set(rgba.subarray(from, from + box.width * 4), row * box.width * 4);
   }
   return { width: box.width, height: box.height, rgba: result };
-} // prettier-ignore
+}

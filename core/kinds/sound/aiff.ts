@@ -30,13 +30,21 @@ export function decodeAiff(bytes: Uint8Array): DecodedSound {
   const start = sound.start + 8 + view.getUint32(sound.start);
   const stored = bytes.subarray(start, Math.min(bytes.length, start + promised * channels * sampleBytes));
   const frames = Math.floor(stored.length / sampleBytes / channels);
-  const damage = frames < promised ? `the file is cut short: its header promises ${promised} sample frames, ${frames} could be decoded` : null;
+  const damage =
+    frames < promised
+      ? `the file is cut short: its header promises ${promised} sample frames, ${frames} could be decoded`
+      : null;
   const told = { sampleRate, channels, frames, damage };
   switch (packing.toLowerCase()) {
     case 'alaw':
     case 'ulaw': {
       const toSample = packing.toLowerCase() === 'alaw' ? aLawSample : muLawSample;
-      return { ...told, coding: packing.toLowerCase() === 'alaw' ? 'A-law' : 'µ-law', bits: null, samples: { integers: Int16Array.from(stored, toSample) } };
+      return {
+        ...told,
+        coding: packing.toLowerCase() === 'alaw' ? 'A-law' : 'µ-law',
+        bits: null,
+        samples: { integers: Int16Array.from(stored, toSample) },
+      };
     }
     case 'none':
     case 'twos':
@@ -46,13 +54,19 @@ export function decodeAiff(bytes: Uint8Array): DecodedSound {
     case 'fl32':
     case 'fl64': {
       const isFloat = packing.toLowerCase().startsWith('fl');
-      const samples = pcmSamples(stored, channels, { bits, sampleBytes, isBigEndian: packing !== 'sowt', isSigned: true, isFloat });
+      const samples = pcmSamples(stored, channels, {
+        bits,
+        sampleBytes,
+        isBigEndian: packing !== 'sowt',
+        isSigned: true,
+        isFloat,
+      });
       return { ...told, coding: isFloat ? 'PCM float' : 'PCM', bits, samples };
     }
     default:
       throw new ReadError(`this AIFF file is packed as “${packing}”, which is not read`);
   }
-} // prettier-ignore
+}
 
 function text(bytes: Uint8Array, at: number): string {
   return String.fromCharCode(...bytes.subarray(at, at + 4));

@@ -15,7 +15,9 @@ export const compareNotes: Comparer = async (oldRequest, newRequest) => {
       kind: 'sound',
       nature: isSame ? 'same' : 'other',
       extent: Math.min(1, Math.max(gone, added) / total),
-      sentence: sentenceOf(isSame ? ['the same notes'] : [`${plural(added, 'event')} new`, `${plural(gone, 'event')} gone`]),
+      sentence: sentenceOf(
+        isSame ? ['the same notes'] : [`${plural(added, 'event')} new`, `${plural(gone, 'event')} gone`],
+      ),
       figures: [
         ...figure('notes', old.facts.notes ?? 0, now.facts.notes ?? 0),
         ...figure('tracks', old.facts.channels, now.facts.channels),
@@ -26,7 +28,7 @@ export const compareNotes: Comparer = async (oldRequest, newRequest) => {
     },
     picture: null,
   };
-}; // prettier-ignore
+};
 
 function readOne(
   bytes: Uint8Array,

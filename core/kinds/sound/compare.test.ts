@@ -21,18 +21,33 @@ function tune(seconds: number, pitch = 1): Float32Array {
     seed = (Math.imul(seed, 1103515245) + 12345) & 0x7fffffff;
     const pluck = Math.exp(-((time * 3.3) % 1) * 5);
     const wind = (seed / 0x3fffffff - 1) * 0.04 * (1 + Math.sin(time));
-    return 0.35 * pluck * (Math.sin(2 * Math.PI * hertz * pitch * time) + 0.4 * Math.sin(4 * Math.PI * hertz * pitch * time)) + wind;
+    return (
+      0.35 *
+        pluck *
+        (Math.sin(2 * Math.PI * hertz * pitch * time) + 0.4 * Math.sin(4 * Math.PI * hertz * pitch * time)) +
+      wind
+    );
   });
-} // prettier-ignore
+}
 
-const wave = (samples: Float32Array): Uint8Array => writeWave({ sampleRate: rate, channels: 1, frames: samples.length, coding: '', bits: 16, damage: null, samples: { floats: [samples] } }); // prettier-ignore
+const wave = (samples: Float32Array): Uint8Array =>
+  writeWave({
+    sampleRate: rate,
+    channels: 1,
+    frames: samples.length,
+    coding: '',
+    bits: 16,
+    damage: null,
+    samples: { floats: [samples] },
+  });
 
 describe('comparing sounds', () => {
   const folder = mkdtempSync(join(tmpdir(), 'worvel-sounds-'));
   after(() => rmSync(folder, { recursive: true, force: true }));
   const base = tune(6);
   const at = (name: string): string => join(folder, name);
-  const made = (program: string, ...args: string[]): void => void execFileSync(program, args, { cwd: folder, stdio: ['ignore', 'ignore', 'ignore'] }); // prettier-ignore
+  const made = (program: string, ...args: string[]): void =>
+    void execFileSync(program, args, { cwd: folder, stdio: ['ignore', 'ignore', 'ignore'] });
   before(() => writeFileSync(at('base.wav'), wave(base)));
   const against = async (name: string): Promise<Comparison> =>
     compareBytes({ bytes: wave(base), path: 'a.wav' }, { bytes: readFileSync(at(name)), path: name });
@@ -148,7 +163,10 @@ describe('comparing sounds', () => {
   });
 
   it('says which sound cannot be read', async () => {
-    const failure = await compareBytes({ bytes: wave(base), path: 'a.wav' }, { bytes: wave(base).subarray(0, 40), path: 'b.wav' }).catch(String);
+    const failure = await compareBytes(
+      { bytes: wave(base), path: 'a.wav' },
+      { bytes: wave(base).subarray(0, 40), path: 'b.wav' },
+    ).catch(String);
     expect(failure).to.match(/ReadError/);
-  }); // prettier-ignore
+  });
 });

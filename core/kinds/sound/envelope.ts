@@ -30,19 +30,30 @@ export function envelopeOf(sound: Pick<DecodedSound, 'channels' | 'frames' | 'sa
   return { envelope: btoa(String.fromCharCode(...new Uint8Array(envelope.buffer))), peak };
 }
 
-function extremesOf({ channels, samples }: Pick<DecodedSound, 'channels' | 'samples'>, from: number, to: number): Extremes {
+function extremesOf(
+  { channels, samples }: Pick<DecodedSound, 'channels' | 'samples'>,
+  from: number,
+  to: number,
+): Extremes {
   if ('floats' in samples) {
     const [first = new Float32Array(0)] = samples.floats;
-    return channels === 1 ? ofOne(first, from, to, (value) => value) : ofMany(from, to, channels, (frame, channel) => samples.floats[channel]?.[frame] ?? 0);
+    return channels === 1
+      ? ofOne(first, from, to, (value) => value)
+      : ofMany(from, to, channels, (frame, channel) => samples.floats[channel]?.[frame] ?? 0);
   }
   const { integers } = samples;
   const full = fullScale(integers);
   return channels === 1
     ? ofOne(integers, from, to, (value) => unitOf(value, full))
     : ofMany(from, to, channels, (frame, channel) => unitOf(integers[frame * channels + channel] ?? 0, full));
-} // prettier-ignore
+}
 
-function ofOne(values: Float32Array | Int16Array | Int32Array, from: number, to: number, unit: (value: number) => number): Extremes {
+function ofOne(
+  values: Float32Array | Int16Array | Int32Array,
+  from: number,
+  to: number,
+  unit: (value: number) => number,
+): Extremes {
   let lowest = values[from] ?? 0;
   let highest = lowest;
   for (let at = from; at < to; at++) {
@@ -53,10 +64,15 @@ function ofOne(values: Float32Array | Int16Array | Int32Array, from: number, to:
   const low = unit(lowest);
   const high = unit(highest);
   return { low, high, peak: Math.max(-low, high) };
-} // prettier-ignore
+}
 
 /** Of more channels than one the extremes of their mean, and the largest of any: they may cancel out in the mix. */
-function ofMany(from: number, to: number, channels: number, valueAt: (frame: number, channel: number) => number): Extremes {
+function ofMany(
+  from: number,
+  to: number,
+  channels: number,
+  valueAt: (frame: number, channel: number) => number,
+): Extremes {
   let low = Infinity;
   let high = -Infinity;
   let peak = 0;
@@ -71,7 +87,7 @@ function ofMany(from: number, to: number, channels: number, valueAt: (frame: num
     high = Math.max(high, sum / channels);
   }
   return { low, high, peak };
-} // prettier-ignore
+}
 
 /** The envelope of a sound's facts as numbers in -1 to 1: low, high, low, high, … */
 export function decodeEnvelope(envelope: string): number[] {

@@ -19,11 +19,11 @@ export function streamInfo(bytes: Uint8Array): StreamInfo | null {
   return {
     sampleRate: packed >>> 12,
     channels: ((packed >>> 9) & 7) + 1,
-    bits: (((packed >>> 4) & 31) + 1),
+    bits: ((packed >>> 4) & 31) + 1,
     frames: (packed & 15) * 2 ** 32 + view.getUint32(22),
     md5: hex(bytes.subarray(26, 42)),
   };
-} // prettier-ignore
+}
 
 /**
  * The integers that a decoder made floats of: it divides them by the greatest positive one.

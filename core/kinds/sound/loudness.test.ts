@@ -34,16 +34,42 @@ describe('loudness after ITU-R BS.1770', () => {
   it('meets signals 1 to 6 of EBU Tech 3341 within a tenth of a unit', () => {
     const stereo = (steps: [number, number][], expected: number): void => {
       const tone = tones(steps);
-      expect(integratedLoudness([tone, tone], sampleRate), JSON.stringify(steps)).to.be.closeTo(expected, 0.1);
+      expect(integratedLoudness([tone, tone], sampleRate), JSON.stringify(steps)).to.be.closeTo(
+        expected,
+        0.1,
+      );
     };
     stereo([[-23, 20]], -23);
     stereo([[-33, 20]], -33);
-    stereo([[-36, 10], [-23, 60], [-36, 10]], -23);
-    stereo([[-72, 10], [-36, 10], [-23, 60], [-36, 10], [-72, 10]], -23);
-    stereo([[-26, 20], [-20, 20.1], [-26, 20]], -23);
+    stereo(
+      [
+        [-36, 10],
+        [-23, 60],
+        [-36, 10],
+      ],
+      -23,
+    );
+    stereo(
+      [
+        [-72, 10],
+        [-36, 10],
+        [-23, 60],
+        [-36, 10],
+        [-72, 10],
+      ],
+      -23,
+    );
+    stereo(
+      [
+        [-26, 20],
+        [-20, 20.1],
+        [-26, 20],
+      ],
+      -23,
+    );
     const channels = [-28, -28, -24, -30, -30].map((level) => tones([[level, 20]]));
     expect(integratedLoudness(channels, sampleRate)).to.be.closeTo(-23, 0.1);
-  }); // prettier-ignore
+  });
 
   it('meets signals 15 to 19 of EBU Tech 3341 for the true peak: 0.2 above, 0.4 below', () => {
     const sine = (share: number, level: number, degrees: number): number | null =>
@@ -51,12 +77,21 @@ describe('loudness after ITU-R BS.1770', () => {
         Float32Array.from(
           { length: sampleRate / 10 },
           // Faded in and out: an edge rings, and is no part of what is measured.
-          (_, at) => Math.min(1, at / 480, (sampleRate / 10 - 1 - at) / 480) * level * Math.sin((2 * Math.PI * at) / share + (degrees * Math.PI) / 180),
+          (_, at) =>
+            Math.min(1, at / 480, (sampleRate / 10 - 1 - at) / 480) *
+            level *
+            Math.sin((2 * Math.PI * at) / share + (degrees * Math.PI) / 180),
         ),
       ]);
-    for (const [share, level, degrees, expected] of [[4, 0.5, 0, -6], [4, 0.5, 45, -6], [6, 0.5, 60, -6], [8, 0.5, 67.5, -6], [4, 1.41, 45, 3]] as const)
+    for (const [share, level, degrees, expected] of [
+      [4, 0.5, 0, -6],
+      [4, 0.5, 45, -6],
+      [6, 0.5, 60, -6],
+      [8, 0.5, 67.5, -6],
+      [4, 1.41, 45, 3],
+    ] as const)
       expect(sine(share, level, degrees), `${share} ${degrees}`).to.be.within(expected - 0.4, expected + 0.2);
-  }); // prettier-ignore
+  });
 
   it('agrees with ffmpeg’s ebur128 on sounds of several rates', () => {
     const folder = mkdtempSync(join(tmpdir(), 'worvel-loudness-'));
@@ -69,8 +104,23 @@ describe('loudness after ITU-R BS.1770', () => {
           return swell * (seed / 0x3fffffff - 1) + 0.1 * Math.sin(at / 9);
         });
         const path = join(folder, `${rate}.wav`);
-        writeFileSync(path, writeWave({ sampleRate: rate, channels: 1, frames: noise.length, coding: '', bits: 16, damage: null, samples: { floats: [noise] } }));
-        const { stderr } = spawnSync('ffmpeg', ['-nostats', '-i', path, '-filter_complex', 'ebur128=peak=true', '-f', 'null', '-'], { encoding: 'utf8' });
+        writeFileSync(
+          path,
+          writeWave({
+            sampleRate: rate,
+            channels: 1,
+            frames: noise.length,
+            coding: '',
+            bits: 16,
+            damage: null,
+            samples: { floats: [noise] },
+          }),
+        );
+        const { stderr } = spawnSync(
+          'ffmpeg',
+          ['-nostats', '-i', path, '-filter_complex', 'ebur128=peak=true', '-f', 'null', '-'],
+          { encoding: 'utf8' },
+        );
         const summary = stderr.slice(stderr.lastIndexOf('Summary'));
         const [, loudness] = /I:\s+(-?[\d.]+) LUFS/.exec(summary) ?? [];
         const [, peak] = /Peak:\s+(-?[\d.]+) dBFS/.exec(summary) ?? [];
@@ -81,7 +131,7 @@ describe('loudness after ITU-R BS.1770', () => {
     } finally {
       rmSync(folder, { recursive: true, force: true });
     }
-  }); // prettier-ignore
+  });
 
   it('says nothing of silence', () => {
     expect(integratedLoudness([new Float32Array(48_000)], 48_000)).to.equal(null);

@@ -125,9 +125,15 @@ function meanOf(values: readonly number[]): number {
 
 /** The first two phases of the filter of annex 2, table; the other two are these backwards (from memory). */
 const phases: readonly (readonly number[])[] = [
-  [0.001708984375, 0.010986328125, -0.0196533203125, 0.033203125, -0.0594482421875, 0.1373291015625, 0.97216796875, -0.102294921875, 0.047607421875, -0.026611328125, 0.014892578125, -0.00830078125],
-  [-0.0291748046875, 0.029296875, -0.0517578125, 0.089111328125, -0.16650390625, 0.465087890625, 0.77978515625, -0.2003173828125, 0.1015625, -0.0582275390625, 0.0330810546875, -0.0189208984375],
-]; // prettier-ignore
+  [
+    0.001708984375, 0.010986328125, -0.0196533203125, 0.033203125, -0.0594482421875, 0.1373291015625,
+    0.97216796875, -0.102294921875, 0.047607421875, -0.026611328125, 0.014892578125, -0.00830078125,
+  ],
+  [
+    -0.0291748046875, 0.029296875, -0.0517578125, 0.089111328125, -0.16650390625, 0.465087890625,
+    0.77978515625, -0.2003173828125, 0.1015625, -0.0582275390625, 0.0330810546875, -0.0189208984375,
+  ],
+];
 const taps = 12;
 const filters = [...phases, ...phases.map((phase) => [...phase].reverse())].map((phase) =>
   Float64Array.from(phase),
@@ -163,7 +169,7 @@ export function truePeak(channels: readonly Float32Array[]): number | null {
       }
     }
   return 20 * Math.log10(peak);
-} // prettier-ignore
+}
 
 /** Highest sample of each block, whatever its sign. */
 function blockMaxima(samples: Float32Array): Float32Array {

@@ -17,14 +17,21 @@ export function readMidi(bytes: Uint8Array): MidiReading {
   try {
     midi = new Midi(new Uint8Array(bytes));
   } catch (error) {
-    throw new ReadError(`this MIDI file cannot be read: ${error instanceof Error ? error.message : String(error)}`);
+    throw new ReadError(
+      `this MIDI file cannot be read: ${error instanceof Error ? error.message : String(error)}`,
+    );
   }
   const tracks = midi.tracks.filter(({ notes }) => notes.length > 0);
   const lines = [
     ...midi.header.tempos.map(({ ticks, bpm }) => `tempo ${ticks} ${bpm}`),
-    ...tracks.map(({ channel, instrument, notes }) =>
-      [`track ${channel} ${instrument.number}`, ...notes.map((note) => `${note.ticks} ${note.durationTicks} ${note.midi} ${note.velocity}`)].join('\n'),
-    ).sort(),
+    ...tracks
+      .map(({ channel, instrument, notes }) =>
+        [
+          `track ${channel} ${instrument.number}`,
+          ...notes.map((note) => `${note.ticks} ${note.durationTicks} ${note.midi} ${note.velocity}`),
+        ].join('\n'),
+      )
+      .sort(),
   ];
   return {
     facts: {
@@ -43,7 +50,7 @@ export function readMidi(bytes: Uint8Array): MidiReading {
     },
     content: new TextEncoder().encode(`midi ${midi.header.ppq}\n${lines.join('\n')}`),
   };
-} // prettier-ignore
+}
 
 const envelopeSlices = 400;
 

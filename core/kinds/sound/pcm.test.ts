@@ -35,6 +35,8 @@ describe('G.711', () => {
   // ITU-T G.711: table 1a for A-law (times 8 in 16 bits) and table 2a for µ-law (times 4), from memory of the standard.
   it('expands the least and the greatest code of either sign', () => {
     expect([0xd5, 0x55, 0xaa, 0x2a].map(aLawSample)).to.deep.equal([8, -8, 32_256, -32_256]);
-    expect([0xff, 0x7f, 0x80, 0x00].map(muLawSample).map((value) => value + 0)).to.deep.equal([0, 0, 32_124, -32_124]);
+    expect([0xff, 0x7f, 0x80, 0x00].map(muLawSample).map((value) => value + 0)).to.deep.equal([
+      0, 0, 32_124, -32_124,
+    ]);
   });
-}); // prettier-ignore
+});

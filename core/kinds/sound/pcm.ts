@@ -26,7 +26,12 @@ export function pcmSamples(bytes: Uint8Array, channels: number, layout: PcmLayou
     return { integers: Int16Array.from({ length: count }, (_, at) => view.getInt16(at * 2, !isBigEndian)) };
   }
   if (sampleBytes === 1)
-    return { integers: Int16Array.from({ length: count }, (_, at) => (layout.isSigned ? view.getInt8(at) : view.getUint8(at) - 128) << 8) };
+    return {
+      integers: Int16Array.from(
+        { length: count },
+        (_, at) => (layout.isSigned ? view.getInt8(at) : view.getUint8(at) - 128) << 8,
+      ),
+    };
   const wide = new Int32Array(count);
   for (let at = 0; at < count; at++)
     wide[at] =
@@ -36,17 +41,24 @@ export function pcmSamples(bytes: Uint8Array, channels: number, layout: PcmLayou
           : (view.getInt16(at * 3 + 1, true) << 16) | (view.getUint8(at * 3) << 8)
         : view.getInt32(at * 4, !isBigEndian);
   return { integers: narrowest(wide) };
-} // prettier-ignore
+}
 
-function floatSamples(view: DataView, channels: number, frames: number, sampleBytes: number, isBigEndian: boolean): Samples {
+function floatSamples(
+  view: DataView,
+  channels: number,
+  frames: number,
+  sampleBytes: number,
+  isBigEndian: boolean,
+): Samples {
   const floats = Array.from({ length: channels }, () => new Float32Array(frames));
   for (let frame = 0; frame < frames; frame++)
     floats.forEach((samples, channel) => {
       const at = (frame * channels + channel) * sampleBytes;
-      samples[frame] = sampleBytes === 8 ? view.getFloat64(at, !isBigEndian) : view.getFloat32(at, !isBigEndian);
+      samples[frame] =
+        sampleBytes === 8 ? view.getFloat64(at, !isBigEndian) : view.getFloat32(at, !isBigEndian);
     });
   return { floats };
-} // prettier-ignore
+}
 
 /** G.711: 8 bits of A-law as 13 bits with a sign, here in the highest of 16 (ITU-T G.711, table 1a). */
 export function aLawSample(code: number): number {

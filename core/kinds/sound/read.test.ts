@@ -314,13 +314,20 @@ describe('envelopeOf', () => {
     expect(values[400]).to.equal(-1);
     expect(values[401]).to.be.closeTo(0.25, 0.005);
     expect(peak).to.equal(1);
-    expect(envelopeOf({ channels: 2, frames: 800, samples: { floats: [left, left.map((sample) => -sample)] } }).peak).to.equal(1);
+    expect(
+      envelopeOf({ channels: 2, frames: 800, samples: { floats: [left, left.map((sample) => -sample)] } })
+        .peak,
+    ).to.equal(1);
   });
 
   it('tells of integers what it tells of the same as floats', () => {
-    const integers = Int16Array.from({ length: 2000 }, (_, index) => Math.round(Math.sin(index / 9) * (index % 50 === 0 ? 32_767 : 20_000)));
+    const integers = Int16Array.from({ length: 2000 }, (_, index) =>
+      Math.round(Math.sin(index / 9) * (index % 50 === 0 ? 32_767 : 20_000)),
+    );
     const sound = { channels: 2, frames: 1000, samples: { integers } };
     const floats = floatsOf({ ...sound, sampleRate: 1, coding: '', bits: 16, damage: null });
-    expect(envelopeOf({ ...sound, samples: { floats } })).to.deep.include({ envelope: envelopeOf(sound).envelope });
+    expect(envelopeOf({ ...sound, samples: { floats } })).to.deep.include({
+      envelope: envelopeOf(sound).envelope,
+    });
   });
-}); // prettier-ignore
+});

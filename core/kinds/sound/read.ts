@@ -20,7 +20,7 @@ export const readSound: Reader = async ({ bytes, path }) => {
     return readingOf(facts, { decoded: [content] });
   }
   const sound = await decodeSound(bytes, format);
-  if (sound.channels === 0 || sound.frames === 0) 
+  if (sound.channels === 0 || sound.frames === 0)
     throw new ReadError(sound.damage ?? 'no sound could be decoded from it');
   const loops = await loopsOf(bytes, format, sound.frames);
   const cues = cuesOf(bytes, format);
@@ -39,9 +39,13 @@ export const readSound: Reader = async ({ bytes, path }) => {
       instruments: [],
     },
     // What is heard in part only is no content that another could be equal to.
-    { decoded: sound.damage === null ? contentOf(sound, loops, cues) : null, signature: soundSignature(sound), damage: sound.damage },
+    {
+      decoded: sound.damage === null ? contentOf(sound, loops, cues) : null,
+      signature: soundSignature(sound),
+      damage: sound.damage,
+    },
   );
-}; // prettier-ignore
+};
 
 /** Places that the `cue ` chunk of WAV marks, with their labels. */
 export function cuesOf(bytes: Uint8Array, format: string): SoundFacts['cues'] {
@@ -68,28 +72,52 @@ export async function decodeSound(bytes: Uint8Array, format: string): Promise<De
   switch (format) {
     case 'flac': {
       const info = streamInfo(bytes);
-      if (!info) throw new ReadError('this FLAC file is cut short: its stream information, at byte 8, should have 34 bytes');
+      if (!info)
+        throw new ReadError(
+          'this FLAC file is cut short: its stream information, at byte 8, should have 34 bytes',
+        );
       const { integers, isWhole } = flacIntegers(channelData, info);
-      return { ...told, coding: 'FLAC', bits: info.bits, samples: { integers }, damage: shorter(frames, info.frames) ?? (isWhole ? null : 'the file is damaged: its samples are not those that its own checksum (MD5) was made of') };
+      return {
+        ...told,
+        coding: 'FLAC',
+        bits: info.bits,
+        samples: { integers },
+        damage:
+          shorter(frames, info.frames) ??
+          (isWhole
+            ? null
+            : 'the file is damaged: its samples are not those that its own checksum (MD5) was made of'),
+      };
     }
     case 'ogg':
     case 'opus': {
       const { lastGranule, damagedAt } = checkOgg(bytes);
-      const promised = lastGranule === null ? null : lastGranule - (format === 'opus' ? opusPreSkip(bytes) : 0);
+      const promised =
+        lastGranule === null ? null : lastGranule - (format === 'opus' ? opusPreSkip(bytes) : 0);
       const damage =
         damagedAt !== null
           ? `the file is damaged or cut short: the page at byte ${damagedAt} is not whole, ${frames} sample frames could be decoded`
           : promised === null
             ? `the file is cut short: its last page is missing, ${frames} sample frames could be decoded`
             : shorter(frames, promised);
-      return { ...told, coding: format === 'opus' ? 'Opus' : 'Vorbis', samples: { floats: channelData }, damage };
+      return {
+        ...told,
+        coding: format === 'opus' ? 'Opus' : 'Vorbis',
+        samples: { floats: channelData },
+        damage,
+      };
     }
     case 'mp3':
       return { ...told, coding: 'MP3', samples: { floats: channelData }, damage: checkMpegFrames(bytes) };
     default:
-      return { ...told, coding: `${format.toUpperCase()} module`, samples: { floats: channelData }, damage: null };
+      return {
+        ...told,
+        coding: `${format.toUpperCase()} module`,
+        samples: { floats: channelData },
+        damage: null,
+      };
   }
-} // prettier-ignore
+}
 
 function shorter(frames: number, promised: number): string | null {
   return frames < promised

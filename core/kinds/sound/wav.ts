@@ -12,7 +12,7 @@ const codings: Readonly<Record<number, string>> = {
   7: 'µ-law',
   17: 'IMA ADPCM',
 };
-const extensible = 0xfffe; // prettier-ignore
+const extensible = 0xfffe;
 
 /**
  * WAV (see `riffChunks`): PCM of 8 to 32 bits, floats, A-law, µ-law, and the two ADPCM codings.
@@ -34,12 +34,16 @@ export function decodeWave(bytes: Uint8Array): DecodedSound {
   const name = codings[coding];
   if (!name) throw new ReadError(`this WAV file is of coding ${coding}, which is not read`);
   if (channels === 0 || sampleRate === 0 || blockBytes === 0)
-    throw new ReadError(`this WAV file tells of ${channels} channels at ${sampleRate} Hz in blocks of ${blockBytes} bytes`);
+    throw new ReadError(
+      `this WAV file tells of ${channels} channels at ${sampleRate} Hz in blocks of ${blockBytes} bytes`,
+    );
   const there = bytes.subarray(data.start, Math.min(bytes.length, data.start + data.length));
   const isCut = there.length < data.length;
   const told = { sampleRate, channels, coding: name, bits: coding === 1 || coding === 3 ? bits : null };
   const cut = (frames: number, promised: number): string | null =>
-    isCut ? `the file is cut short: its header promises ${promised} sample frames, ${frames} could be decoded` : null;
+    isCut
+      ? `the file is cut short: its header promises ${promised} sample frames, ${frames} could be decoded`
+      : null;
 
   if (coding === 2 || coding === 17) {
     let floats: Float32Array[];
@@ -47,23 +51,47 @@ export function decodeWave(bytes: Uint8Array): DecodedSound {
       // It slices and expects a copy, which a subclass of Uint8Array need not give.
       floats = decodeWav(new Uint8Array(bytes.buffer, bytes.byteOffset, bytes.byteLength)).channelData;
     } catch (error) {
-      throw new ReadError(`it could not be decoded as ${name}: ${error instanceof Error ? error.message : String(error)}`);
+      throw new ReadError(
+        `it could not be decoded as ${name}: ${error instanceof Error ? error.message : String(error)}`,
+      );
     }
     const frames = floats[0]?.length ?? 0;
     const integers = new Int16Array(frames * channels);
-    floats.forEach((samples, channel) => samples.forEach((sample, frame) => (integers[frame * channels + channel] = Math.round(sample * 32_768))));
-    return { ...told, frames, samples: { integers }, damage: cut(frames, Math.floor((frames * data.length) / Math.max(1, there.length))) };
+    floats.forEach((samples, channel) =>
+      samples.forEach(
+        (sample, frame) => (integers[frame * channels + channel] = Math.round(sample * 32_768)),
+      ),
+    );
+    return {
+      ...told,
+      frames,
+      samples: { integers },
+      damage: cut(frames, Math.floor((frames * data.length) / Math.max(1, there.length))),
+    };
   }
   if (coding === 6 || coding === 7) {
     const toSample = coding === 6 ? aLawSample : muLawSample;
     const frames = Math.floor(there.length / channels);
     const integers = Int16Array.from({ length: frames * channels }, (_, at) => toSample(there[at] ?? 0));
-    return { ...told, frames, samples: { integers }, damage: cut(frames, Math.floor(data.length / channels)) };
+    return {
+      ...told,
+      frames,
+      samples: { integers },
+      damage: cut(frames, Math.floor(data.length / channels)),
+    };
   }
   const sampleBytes = blockBytes / channels;
-  const isFitting = coding === 3 ? sampleBytes === 4 || sampleBytes === 8 : [1, 2, 3, 4].includes(sampleBytes);
-  if (!isFitting) throw new ReadError(`this WAV file has ${bits} bits to a sample in blocks of ${blockBytes} bytes`);
+  const isFitting =
+    coding === 3 ? sampleBytes === 4 || sampleBytes === 8 : [1, 2, 3, 4].includes(sampleBytes);
+  if (!isFitting)
+    throw new ReadError(`this WAV file has ${bits} bits to a sample in blocks of ${blockBytes} bytes`);
   const frames = Math.floor(there.length / blockBytes);
-  const samples = pcmSamples(there, channels, { bits, sampleBytes, isBigEndian: false, isSigned: false, isFloat: coding === 3 });
+  const samples = pcmSamples(there, channels, {
+    bits,
+    sampleBytes,
+    isBigEndian: false,
+    isSigned: false,
+    isFloat: coding === 3,
+  });
   return { ...told, frames, samples, damage: cut(frames, Math.floor(data.length / blockBytes)) };
-} // prettier-ignore
+}

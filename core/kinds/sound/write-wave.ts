@@ -6,7 +6,8 @@ export function writeWave(sound: DecodedSound): Uint8Array {
   const dataBytes = frames * channels * 2;
   const bytes = new Uint8Array(44 + dataBytes);
   const view = new DataView(bytes.buffer);
-  const text = (at: number, letters: string): void => [...letters].forEach((letter, index) => view.setUint8(at + index, letter.charCodeAt(0)));
+  const text = (at: number, letters: string): void =>
+    [...letters].forEach((letter, index) => view.setUint8(at + index, letter.charCodeAt(0)));
   text(0, 'RIFF');
   view.setUint32(4, 36 + dataBytes, true);
   text(8, 'WAVEfmt ');
@@ -22,8 +23,12 @@ export function writeWave(sound: DecodedSound): Uint8Array {
   floatsOf(sound).forEach((samples, channel) => {
     for (let frame = 0; frame < frames; frame++) {
       const value = Math.max(-1, Math.min(1, samples[frame] ?? 0));
-      view.setInt16(44 + (frame * channels + channel) * 2, Math.round(value < 0 ? value * 32_768 : value * 32_767), true);
+      view.setInt16(
+        44 + (frame * channels + channel) * 2,
+        Math.round(value < 0 ? value * 32_768 : value * 32_767),
+        true,
+      );
     }
   });
   return bytes;
-} // prettier-ignore
+}

@@ -1,5 +1,9 @@
 /** Languages whose codes are taken for one where a name has them as a part: ISO 639-1, as far as games are spoken. */
-export const languageCodes: ReadonlySet<string> = new Set('ar bg ca cs da de el en es et fi fr he hi hr hu id it ja ko lt lv ms nb nl no pl pt ro ru sk sl sr sv th tr uk vi zh'.split(' ')); // prettier-ignore
+export const languageCodes: ReadonlySet<string> = new Set(
+  'ar bg ca cs da de el en es et fi fr he hi hr hu id it ja ko lt lv ms nb nl no pl pt ro ru sk sl sr sv th tr uk vi zh'.split(
+    ' ',
+  ),
+);
 
 /** The language that a path names: a folder or a part of the file's name that is a code, such as `text/en/` or `menu_de.csv`. */
 export function languageOfPath(path: string): string | null {
@@ -14,4 +18,4 @@ export function languageOfPath(path: string): string | null {
     if (languageCodes.has(code)) return region ? `${code}-${region}` : code;
   }
   return null;
-} // prettier-ignore
+}

@@ -41,7 +41,7 @@ export const readText: Reader = async ({ bytes, path }) => {
       damage,
     },
   );
-}; // prettier-ignore
+};
 
 function decodedText(text: string, found: ValuesSummary | null): Uint8Array[] {
   const name = new TextEncoder().encode('text\n');

@@ -44,6 +44,9 @@ const pieces = 16;
 
 /** Letters, digits and the low line; beyond ASCII all but what parts words. */
 function isWordCode(code: number): boolean {
-  if (code < 128) return (code >= 97 && code <= 122) || (code >= 65 && code <= 90) || (code >= 48 && code <= 57) || code === 95;
+  if (code < 128)
+    return (
+      (code >= 97 && code <= 122) || (code >= 65 && code <= 90) || (code >= 48 && code <= 57) || code === 95
+    );
   return code !== 160 && !(code >= 0x2000 && code <= 0x206f) && !(code >= 0x3000 && code <= 0x303f);
-} // prettier-ignore
+}

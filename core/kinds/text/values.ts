@@ -106,17 +106,25 @@ export async function valuesOf(text: string, format: string): Promise<TextValues
     default:
       return null;
   }
-} // prettier-ignore
+}
 
 async function xmlValues(text: string): Promise<KeyedValue[]> {
   const { XMLParser, XMLValidator } = await import('./structured.ts');
   const checked = XMLValidator.validate(text);
   if (checked !== true)
-    throw new ReadError(`this is not valid XML: line ${checked.err.line}, column ${checked.err.col}: ${checked.err.msg}`);
+    throw new ReadError(
+      `this is not valid XML: line ${checked.err.line}, column ${checked.err.col}: ${checked.err.msg}`,
+    );
   // Entities of the document's own are not taken: they can grow without bounds.
-  const parser = new XMLParser({ ignoreAttributes: false, attributeNamePrefix: '@', processEntities: false, parseTagValue: false, parseAttributeValue: false });
+  const parser = new XMLParser({
+    ignoreAttributes: false,
+    attributeNamePrefix: '@',
+    processEntities: false,
+    parseTagValue: false,
+    parseAttributeValue: false,
+  });
   return flattened(parser.parse(text)).filter(({ value }) => value.trim() !== '');
-} // prettier-ignore
+}
 
 async function rowValues(text: string): Promise<KeyedValue[]> {
   const { papa } = await import('./structured.ts');
@@ -126,10 +134,13 @@ async function rowValues(text: string): Promise<KeyedValue[]> {
   for (const [number, row] of rows.entries())
     row.forEach((value, column) => {
       if (column > 0 || columns.length === 1)
-        values.push({ key: `${columns.length > 1 ? row[0] ?? '' : number + 1}.${columns[column] ?? column + 1}`, value });
+        values.push({
+          key: `${columns.length > 1 ? (row[0] ?? '') : number + 1}.${columns[column] ?? column + 1}`,
+          value,
+        });
     });
   return values;
-} // prettier-ignore
+}
 
 /** `[section]`, then `name = value`; lines that begin with ; or # are remarks. */
 function sectionValues(text: string): KeyedValue[] {
@@ -152,10 +163,13 @@ function materialValues(text: string): KeyedValue[] {
     const [, key = '', value = ''] = /^\s*([A-Za-z]\w*)\s+(.*?)\s*$/.exec(line) ?? [];
     if (key === 'newmtl') material = value;
     else if (key !== '')
-      values.push({ key: `${material}.${key}`, value: value.replace(/^(?:-\w+(?:\s+(?:on|off|-?[\d.]+\S*))*\s+)+/, '') });
+      values.push({
+        key: `${material}.${key}`,
+        value: value.replace(/^(?:-\w+(?:\s+(?:on|off|-?[\d.]+\S*))*\s+)+/, ''),
+      });
   }
   return values;
-} // prettier-ignore
+}
 
 /** `name = value`, `name: value` or `"name" = "value";`, one to a line. */
 function pairValues(text: string): KeyedValue[] {
@@ -173,16 +187,21 @@ async function poValues(text: string): Promise<TextValues> {
   try {
     parsed = po.parse(text);
   } catch (error) {
-    throw new ReadError(`this is no valid PO file: ${error instanceof Error ? error.message : String(error)}`);
+    throw new ReadError(
+      `this is no valid PO file: ${error instanceof Error ? error.message : String(error)}`,
+    );
   }
   const values: KeyedValue[] = [];
   for (const [context, messages] of Object.entries(parsed.translations))
     for (const { msgid, msgstr } of Object.values(messages)) {
       if (msgid === '') continue;
       msgstr.forEach((value, plural) =>
-        values.push({ key: `${context === '' ? '' : `${context}.`}${msgid}${plural > 0 ? ` [${plural}]` : ''}`, value }),
+        values.push({
+          key: `${context === '' ? '' : `${context}.`}${msgid}${plural > 0 ? ` [${plural}]` : ''}`,
+          value,
+        }),
       );
     }
   const headers = parsed.headers as Record<string, string | undefined>;
   return { values, language: headers.Language ?? headers.language ?? null };
-} // prettier-ignore
+}

@@ -53,10 +53,12 @@ function haveIdentities(placements: readonly Placement[]): boolean {
 
 function equalPairs(old: readonly Placement[], now: readonly Placement[]): Pair[] {
   const key = ({ model, class: name, position, rotation, scale }: Placement): string =>
-    [model, name, ...position, ...rotation, ...scale].map((value) => (typeof value === 'number' ? Math.round(value * 1e4) : value)).join(' ');
+    [model, name, ...position, ...rotation, ...scale]
+      .map((value) => (typeof value === 'number' ? Math.round(value * 1e4) : value))
+      .join(' ');
   const waiting = grouped(old, key);
   return now.flatMap((placement) => pairOf(waiting.get(key(placement))?.shift(), placement));
-} // prettier-ignore
+}
 
 export function metresBetween({ position: a }: Placement, { position: b }: Placement): number {
   return Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]);
@@ -64,9 +66,12 @@ export function metresBetween({ position: a }: Placement, { position: b }: Place
 
 function nearest(old: readonly Placement[], now: readonly Placement[], within: number): Pair[] {
   if (old.length === 0 || now.length === 0) return [];
-  const pairs = Math.max(old.length, now.length) <= mostAssigned && within === Infinity ? assigned(old, now) : mutual(old, now, within);
+  const pairs =
+    Math.max(old.length, now.length) <= mostAssigned && within === Infinity
+      ? assigned(old, now)
+      : mutual(old, now, within);
   return pairs.filter(([before, after]) => metresBetween(before, after) <= within);
-} // prettier-ignore
+}
 
 function assigned(old: readonly Placement[], now: readonly Placement[]): Pair[] {
   const isTurned = old.length > now.length;

@@ -20,14 +20,20 @@ export function compareScenes(
     }),
   ];
   const order = ['added', 'gone', 'swapped', 'moved', 'turned', 'scaled', 'changed'];
-  changes.sort((a, b) => order.indexOf(a.status) - order.indexOf(b.status) || b.metres - a.metres || (a.id < b.id ? -1 : 1));
-  const [oldModels, newModels] = [new Set(old.map(({ model }) => model)), new Set(now.map(({ model }) => model))];
+  changes.sort(
+    (a, b) =>
+      order.indexOf(a.status) - order.indexOf(b.status) || b.metres - a.metres || (a.id < b.id ? -1 : 1),
+  );
+  const [oldModels, newModels] = [
+    new Set(old.map(({ model }) => model)),
+    new Set(now.map(({ model }) => model)),
+  ];
   return {
     changes,
     firstModels: [...newModels].filter((model) => !oldModels.has(model)).sort(),
     goneModels: [...oldModels].filter((model) => !newModels.has(model)).sort(),
   };
-} // prettier-ignore
+}
 
 /** What is most of a change is what it is called by. */
 function statusOf([old, now]: Pair): PlacementChange['status'] | null {
@@ -40,9 +46,17 @@ function statusOf([old, now]: Pair): PlacementChange['status'] | null {
 
 function changeOf(status: PlacementChange['status'], old: Placement, now: Placement): PlacementChange {
   return {
-    status, id: now.id, class: now.class, model: now.model, oldModel: old.model, position: now.position, oldPosition: old.position,
-    metres: metresBetween(old, now), degrees: degreesBetween(old, now), scale: scaleBetween(old, now),
-  }; // prettier-ignore
+    status,
+    id: now.id,
+    class: now.class,
+    model: now.model,
+    oldModel: old.model,
+    position: now.position,
+    oldPosition: old.position,
+    metres: metresBetween(old, now),
+    degrees: degreesBetween(old, now),
+    scale: scaleBetween(old, now),
+  };
 }
 
 /** Angle of the turn from one rotation to the other. */

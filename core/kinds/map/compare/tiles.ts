@@ -13,14 +13,18 @@ const tint = [196, 72, 32] as const;
 /** Compares two tile maps cell by cell, layers by their names, and the things that stand on them. @throws ReadError */
 export async function compareTileMaps(oldRequest: ReadRequest, newRequest: ReadRequest): Promise<Outcome> {
   for (const { bytes, path } of [oldRequest, newRequest])
-    if (identify(bytes.subarray(0, 1024), path).format === 'tileset') throw new ReadError('sets of tiles have no cells to compare: their pictures are what differs');
+    if (identify(bytes.subarray(0, 1024), path).format === 'tileset')
+      throw new ReadError('sets of tiles have no cells to compare: their pictures are what differs');
   const { map: old } = await openTiles(oldRequest, previewSize);
   const { map: now, raster } = await openTiles(newRequest, previewSize);
   const [before, after] = [cellsOf(old), cellsOf(now)];
   const changed = new Set<string>();
   const tiles: MapDetail['tiles'] = [];
   for (const layer of new Set([...before.keys(), ...after.keys()])) {
-    const [a, b] = [before.get(layer) ?? new Map<string, number>(), after.get(layer) ?? new Map<string, number>()];
+    const [a, b] = [
+      before.get(layer) ?? new Map<string, number>(),
+      after.get(layer) ?? new Map<string, number>(),
+    ];
     let count = 0;
     for (const place of new Set([...a.keys(), ...b.keys()])) {
       if ((a.get(place) ?? 0) === (b.get(place) ?? 0)) continue;
@@ -32,7 +36,8 @@ export async function compareTileMaps(oldRequest: ReadRequest, newRequest: ReadR
   const { changes } = compareScenes(old.objects, now.objects);
   const cells = tiles.reduce((sum, layer) => sum + layer.changed, 0);
   const classes: MapDetail['classes'] = {};
-  for (const { class: name, status } of changes) (classes[name] ??= {})[status] = (classes[name]?.[status] ?? 0) + 1;
+  for (const { class: name, status } of changes)
+    (classes[name] ??= {})[status] = (classes[name]?.[status] ?? 0) + 1;
   const size = ({ width, height }: TileMap): string => `${width} × ${height} tiles`;
   const besides = compareBesides(besidesOf(oldRequest), besidesOf(newRequest), hasOtherRows(changes));
   const isSame = cells + changes.length === 0;
@@ -41,12 +46,21 @@ export async function compareTileMaps(oldRequest: ReadRequest, newRequest: ReadR
     comparison: {
       kind: 'map',
       nature: isSame && besides.said.length === 0 ? 'rewritten' : 'other',
-      extent: Math.min(1, cells / Math.max(1, now.width * now.height) + changes.length / Math.max(1, old.objects.length, now.objects.length) + (besides.said.length > 0 ? 0.002 : 0)),
+      extent: Math.min(
+        1,
+        cells / Math.max(1, now.width * now.height) +
+          changes.length / Math.max(1, old.objects.length, now.objects.length) +
+          (besides.said.length > 0 ? 0.002 : 0),
+      ),
       sentence: sentenceOf([
         ...(isSame
           ? [besides.said.length > 0 ? 'the same tiles' : 'the same tiles, written otherwise']
           : [
-              ...(cells > 0 ? [`${plural(cells, 'tile')} set otherwise, ${tiles.length === 1 ? `in ${first?.layer ?? ''}` : `in ${tiles.length} layers`}`] : []),
+              ...(cells > 0
+                ? [
+                    `${plural(cells, 'tile')} set otherwise, ${tiles.length === 1 ? `in ${first?.layer ?? ''}` : `in ${tiles.length} layers`}`,
+                  ]
+                : []),
               ...(changes.length > 0 ? [`${plural(changes.length, 'thing')} on it changed`] : []),
             ]),
         ...besides.said,
@@ -55,14 +69,26 @@ export async function compareTileMaps(oldRequest: ReadRequest, newRequest: ReadR
         ...figure('size', size(old), size(now)),
         ...figure('layers', old.layers.length, now.layers.length),
         ...figure('things on it', old.objects.length, now.objects.length),
-        ...tiles.map(({ layer, changed: count }) => ({ name: `tiles of ${layer}`, old: '', new: `${count.toLocaleString('en')} set otherwise` })),
+        ...tiles.map(({ layer, changed: count }) => ({
+          name: `tiles of ${layer}`,
+          old: '',
+          new: `${count.toLocaleString('en')} set otherwise`,
+        })),
         ...besides.figures,
       ],
-      detail: { kind: 'map', changes: changes.slice(0, 1000), total: changes.length, classes, firstModels: [], goneModels: [], tiles },
+      detail: {
+        kind: 'map',
+        changes: changes.slice(0, 1000),
+        total: changes.length,
+        classes,
+        firstModels: [],
+        goneModels: [],
+        tiles,
+      },
     },
     picture: raster && tinted(raster, now, changed),
   };
-} // prettier-ignore
+}
 
 /** Numbers with their flips, by layer and then by place; nothing of empty cells. */
 function cellsOf({ layers }: TileMap): Map<string, Map<string, number>> {
@@ -87,9 +113,10 @@ function tinted(raster: Raster, { width, height }: TileMap, places: ReadonlySet<
       for (let column = edge(x, width, raster.width); column < edge(x + 1, width, raster.width); column++) {
         const at = (row * raster.width + column) * 4;
         if (at < 0 || at + 3 >= rgba.length) continue;
-        for (let channel = 0; channel < 3; channel++) rgba[at + channel] = ((rgba[at + channel] ?? 0) + (tint[channel] ?? 0)) / 2;
+        for (let channel = 0; channel < 3; channel++)
+          rgba[at + channel] = ((rgba[at + channel] ?? 0) + (tint[channel] ?? 0)) / 2;
         rgba[at + 3] = 255;
       }
   }
   return { width: raster.width, height: raster.height, rgba };
-} // prettier-ignore
+}

@@ -15,8 +15,15 @@ export function compareClips(old: Document, now: Document): ClipDetail[] {
   const after = byName(now);
   const result: ClipDetail[] = [];
   const one = (name: string, status: 'added' | 'gone', seconds: number): ClipDetail => ({
-    name, status, oldSeconds: status === 'gone' ? seconds : null, newSeconds: status === 'added' ? seconds : null, greatestMetres: 0, bone: '', atSeconds: 0, others: [],
-  }); // prettier-ignore
+    name,
+    status,
+    oldSeconds: status === 'gone' ? seconds : null,
+    newSeconds: status === 'added' ? seconds : null,
+    greatestMetres: 0,
+    bone: '',
+    atSeconds: 0,
+    others: [],
+  });
   for (const [name, animation] of after) {
     const pose = new Pose(now, animation);
     const then = before.get(name);
@@ -29,9 +36,15 @@ export function compareClips(old: Document, now: Document): ClipDetail[] {
     const isSame =
       moved.amount < leastMetres && others.length === 0 && Math.abs(oldPose.seconds - pose.seconds) < 1e-3;
     result.push({
-      name, status: isSame ? 'same' : 'changed', oldSeconds: oldPose.seconds, newSeconds: pose.seconds,
-      greatestMetres: moved.amount, bone: moved.bone, atSeconds: moved.atSeconds, others,
-    }); // prettier-ignore
+      name,
+      status: isSame ? 'same' : 'changed',
+      oldSeconds: oldPose.seconds,
+      newSeconds: pose.seconds,
+      greatestMetres: moved.amount,
+      bone: moved.bone,
+      atSeconds: moved.atSeconds,
+      others,
+    });
   }
   for (const [name, animation] of before)
     if (!after.has(name)) result.push(one(name, 'gone', new Pose(old, animation).seconds));
@@ -41,12 +54,15 @@ export function compareClips(old: Document, now: Document): ClipDetail[] {
 /** One without a name, or with one that another has, goes by its place. */
 function byName(document: Document): Map<string, Animation> {
   const clips = new Map<string, Animation>();
-  document.getRoot().listAnimations().forEach((animation, at) => {
-    const name = animation.getName() || `clip ${at + 1}`;
-    clips.set(clips.has(name) ? `${name} ${at + 1}` : name, animation);
-  });
+  document
+    .getRoot()
+    .listAnimations()
+    .forEach((animation, at) => {
+      const name = animation.getName() || `clip ${at + 1}`;
+      clips.set(clips.has(name) ? `${name} ${at + 1}` : name, animation);
+    });
   return clips;
-} // prettier-ignore
+}
 
 interface Greatest {
   amount: number;
@@ -77,6 +93,8 @@ function greatestDifferences(old: Pose, now: Pose): { moved: Greatest; others: C
     for (const [node, shares] of now.weightsAt(atSeconds))
       shares.forEach((share, at) => note('morphed', Math.abs(share - (weights.get(node)?.[at] ?? 0)), node));
   }
-  const others = (['turned', 'scaled', 'morphed'] as const).flatMap((what) => greatest[what].amount >= least[what] ? [{ what, ...greatest[what] }] : []);
+  const others = (['turned', 'scaled', 'morphed'] as const).flatMap((what) =>
+    greatest[what].amount >= least[what] ? [{ what, ...greatest[what] }] : [],
+  );
   return { moved: greatest.moved, others };
-} // prettier-ignore
+}

@@ -44,7 +44,8 @@ interface OneWay {
 function oneWay(from: Surface, isShared: Uint8Array, to: Surface): OneWay {
   const result: OneWay = { mean: 0, greatest: 0, at: [0, 0, 0], batches: from.starts.map(() => 0) };
   const own: number[] = [];
-  for (let triangle = 0; triangle < isShared.length; triangle++) if (isShared[triangle] === 0) own.push(triangle);
+  for (let triangle = 0; triangle < isShared.length; triangle++)
+    if (isShared[triangle] === 0) own.push(triangle);
   if (own.length === 0) return result;
   const field = fieldOf(to);
   const batchOf = batchFinder(from.starts);
@@ -59,19 +60,22 @@ function oneWay(from: Surface, isShared: Uint8Array, to: Surface): OneWay {
     return distance;
   };
   let sum = 0;
-  for (const { x, y, z, triangle } of samplesOf(from, samples)) if (isShared[triangle] === 0) sum += note(x, y, z, triangle);
+  for (const { x, y, z, triangle } of samplesOf(from, samples))
+    if (isShared[triangle] === 0) sum += note(x, y, z, triangle);
   result.mean = sum / samples;
   // Spikes are at vertices, and between samples; small holes in the middle of triangles. An odd step takes all in turn.
   const every = own.length * 4 <= mostPoints ? 1 : Math.ceil((own.length * 4) / mostPoints) | 1;
   for (let point = 0; point < own.length * 4; point += every) {
     const triangle = own[point >> 2] ?? 0;
-    const corner = (which: number, axis: number): number => from.positions[(from.indices[triangle * 3 + which] ?? 0) * 3 + axis] ?? 0;
+    const corner = (which: number, axis: number): number =>
+      from.positions[(from.indices[triangle * 3 + which] ?? 0) * 3 + axis] ?? 0;
     const which = point & 3;
-    const place = (axis: number): number => which < 3 ? corner(which, axis) : (corner(0, axis) + corner(1, axis) + corner(2, axis)) / 3;
+    const place = (axis: number): number =>
+      which < 3 ? corner(which, axis) : (corner(0, axis) + corner(1, axis) + corner(2, axis)) / 3;
     note(place(0), place(1), place(2), triangle);
   }
   return result;
-} // prettier-ignore
+}
 
 function batchFinder(starts: readonly number[]): (triangle: number) => number {
   return (triangle) => {

@@ -31,11 +31,21 @@ export interface LookedAt {
  * Compares UVs, normals, vertex colours, weights and morph targets of triangles that lie at one place, by the corners
  * which they share; of the same surface in other triangles, by the nearest place.
  */
-export function compareLooks(old: LookedAt, now: LookedAt, shared: SharedTriangles, isSameSurface: boolean): LookDifference[] {
+export function compareLooks(
+  old: LookedAt,
+  now: LookedAt,
+  shared: SharedTriangles,
+  isSameSurface: boolean,
+): LookDifference[] {
   const before = vertexDataOf(old.batches);
   const after = vertexDataOf(now.batches);
   const names = [...after.keys()].filter((name) => before.has(name));
-  const pairs = names.map((name) => ({ name, tolerance: toleranceOf(name, old.surface.diagonal), old: before.get(name) as VertexData, now: after.get(name) as VertexData }));
+  const pairs = names.map((name) => ({
+    name,
+    tolerance: toleranceOf(name, old.surface.diagonal),
+    old: before.get(name) as VertexData,
+    now: after.get(name) as VertexData,
+  }));
   const exact = pairs.map(() => ({ differing: 0, greatest: 0 }));
   const nearest = pairs.map(() => ({ differing: 0, greatest: 0 }));
   const own: number[] = [];
@@ -51,7 +61,11 @@ export function compareLooks(old: LookedAt, now: LookedAt, shared: SharedTriangl
     asked++;
     // Triangles may lie on one another, front and back: the one that fits best.
     let least = Infinity;
-    for (let tried = 0; partner >= 0 && least > 0 && tried < mostPartners; tried++, partner = shared.next[partner] ?? -1) {
+    for (
+      let tried = 0;
+      partner >= 0 && least > 0 && tried < mostPartners;
+      tried++, partner = shared.next[partner] ?? -1
+    ) {
       const misfit = cornerDifferences(triangle, partner, old.surface, now.surface, shared, pairs, found);
       if (misfit >= least) continue;
       least = misfit;
@@ -74,14 +88,18 @@ export function compareLooks(old: LookedAt, now: LookedAt, shared: SharedTriangl
     if (result.share > (results[at]?.share ?? 0)) results[at] = result;
   });
   return [...oneSided, ...results.filter(({ share }) => share > 0)];
-} // prettier-ignore
+}
 
 /** UV sets and colours are among the facts of a model. */
-function oneSidedOf(all: ReadonlyMap<string, unknown>, others: ReadonlyMap<string, unknown>, status: 'added' | 'gone'): LookDifference[] {
+function oneSidedOf(
+  all: ReadonlyMap<string, unknown>,
+  others: ReadonlyMap<string, unknown>,
+  status: 'added' | 'gone',
+): LookDifference[] {
   return [...all.keys()]
     .filter((name) => !others.has(name) && !name.startsWith('UV') && !name.startsWith('vertex'))
     .map((name) => ({ name, status, share: 1, greatest: null }));
-} // prettier-ignore
+}
 
 interface Pair {
   name: string;
@@ -97,8 +115,13 @@ interface Count {
 
 function resultOf(name: string, count: Count | undefined, asked: number, least: number): LookDifference {
   const share = (count?.differing ?? 0) / Math.max(1, asked);
-  return { name, status: 'changed', share: share > least ? share : 0, greatest: count && count.greatest > 0 ? count.greatest : null };
-} // prettier-ignore
+  return {
+    name,
+    status: 'changed',
+    share: share > least ? share : 0,
+    greatest: count && count.greatest > 0 ? count.greatest : null,
+  };
+}
 
 /** What the usual packing of numbers leaves (8 bits of colours and weights, 10 of normals, 12 of UVs) is no difference. */
 function toleranceOf(name: string, diagonal: number): number {
@@ -120,7 +143,13 @@ function count(differences: Float64Array, pairs: readonly Pair[], counts: Count[
 
 /** Fills in the greatest difference of any corner. @returns how badly they fit, all told */
 function cornerDifferences(
-  triangle: number, partner: number, old: Surface, now: Surface, shared: SharedTriangles, pairs: readonly Pair[], found: Float64Array,
+  triangle: number,
+  partner: number,
+  old: Surface,
+  now: Surface,
+  shared: SharedTriangles,
+  pairs: readonly Pair[],
+  found: Float64Array,
 ): number {
   found.fill(0);
   for (let corner = 0; corner < 3; corner++) {
@@ -133,7 +162,9 @@ function cornerDifferences(
       const { old: before, now: after } = pairs[at] as Pair;
       let sum = 0;
       for (let part = 0; part < after.size; part++) {
-        const by = (after.values[vertex * after.size + part] ?? 0) - (before.values[oldVertex * after.size + part] ?? 0);
+        const by =
+          (after.values[vertex * after.size + part] ?? 0) -
+          (before.values[oldVertex * after.size + part] ?? 0);
         sum += by * by;
       }
       const difference = Number.isNaN(sum) ? oneSided(before, oldVertex, after, vertex) : Math.sqrt(sum);
@@ -141,38 +172,66 @@ function cornerDifferences(
     }
   }
   let misfit = 0;
-  for (let at = 0; at < pairs.length; at++) misfit += Math.min(1e6, (found[at] ?? 0) / (pairs[at]?.tolerance ?? 1));
+  for (let at = 0; at < pairs.length; at++)
+    misfit += Math.min(1e6, (found[at] ?? 0) / (pairs[at]?.tolerance ?? 1));
   return misfit;
-} // prettier-ignore
+}
 
 /** Of what is not a number on either side: no difference; on one side: all of it. */
 function oneSided(before: VertexData, oldVertex: number, after: VertexData, vertex: number): number {
-  return Number.isNaN(before.values[oldVertex * before.size]) && Number.isNaN(after.values[vertex * after.size]) ? 0 : Infinity;
-} // prettier-ignore
+  return Number.isNaN(before.values[oldVertex * before.size]) &&
+    Number.isNaN(after.values[vertex * after.size])
+    ? 0
+    : Infinity;
+}
 
 /** The same at the middle of a triangle and the place of the older surface that is nearest to it. */
-function nearestDifferences(triangle: number, old: Surface, now: Surface, pairs: readonly Pair[], found: Float64Array): boolean {
+function nearestDifferences(
+  triangle: number,
+  old: Surface,
+  now: Surface,
+  pairs: readonly Pair[],
+  found: Float64Array,
+): boolean {
   const corners = [0, 1, 2].map((corner) => now.indices[triangle * 3 + corner] ?? 0);
-  const middle = [0, 1, 2].map((axis) => corners.reduce((sum, vertex) => sum + (now.positions[vertex * 3 + axis] ?? 0) / 3, 0));
+  const middle = [0, 1, 2].map((axis) =>
+    corners.reduce((sum, vertex) => sum + (now.positions[vertex * 3 + axis] ?? 0) / 3, 0),
+  );
   const hit = fieldOf(old).nearest(middle[0] ?? 0, middle[1] ?? 0, middle[2] ?? 0);
   const shares = hit ? barycentric(old, hit.corners, [hit.point.x, hit.point.y, hit.point.z]) : null;
   if (!hit || !shares) return false;
   pairs.forEach(({ old: before, now: after }, at) => {
     let sum = 0;
     for (let part = 0; part < after.size; part++) {
-      const then = hit.corners.reduce((value, vertex, corner) => value + (before.values[vertex * before.size + part] ?? 0) * (shares[corner] ?? 0), 0);
-      const value = corners.reduce((value, vertex) => value + (after.values[vertex * after.size + part] ?? 0) / 3, 0);
+      const then = hit.corners.reduce(
+        (value, vertex, corner) =>
+          value + (before.values[vertex * before.size + part] ?? 0) * (shares[corner] ?? 0),
+        0,
+      );
+      const value = corners.reduce(
+        (value, vertex) => value + (after.values[vertex * after.size + part] ?? 0) / 3,
+        0,
+      );
       sum += (value - then) ** 2;
     }
     found[at] = Number.isNaN(sum) ? oneSided(before, hit.corners[0], after, corners[0] ?? 0) : Math.sqrt(sum);
   });
   return true;
-} // prettier-ignore
+}
 
 /** Shares of the corners in a point of a triangle; null of a triangle without an area. */
-function barycentric({ positions }: Surface, corners: readonly number[], point: readonly number[]): number[] | null {
-  const from = (which: number): number[] => [0, 1, 2].map((axis) => (positions[(corners[which] ?? 0) * 3 + axis] ?? 0) - (positions[(corners[0] ?? 0) * 3 + axis] ?? 0));
-  const dot = (a: readonly number[], b: readonly number[]): number => a.reduce((sum, value, at) => sum + value * (b[at] ?? 0), 0);
+function barycentric(
+  { positions }: Surface,
+  corners: readonly number[],
+  point: readonly number[],
+): number[] | null {
+  const from = (which: number): number[] =>
+    [0, 1, 2].map(
+      (axis) =>
+        (positions[(corners[which] ?? 0) * 3 + axis] ?? 0) - (positions[(corners[0] ?? 0) * 3 + axis] ?? 0),
+    );
+  const dot = (a: readonly number[], b: readonly number[]): number =>
+    a.reduce((sum, value, at) => sum + value * (b[at] ?? 0), 0);
   const [u, v] = [from(1), from(2)];
   const p = point.map((value, axis) => value - (positions[(corners[0] ?? 0) * 3 + axis] ?? 0));
   const [uu, uv, vv, pu, pv] = [dot(u, u), dot(u, v), dot(v, v), dot(p, u), dot(p, v)];
@@ -180,14 +239,14 @@ function barycentric({ positions }: Surface, corners: readonly number[], point: 
   if (!(area > 0)) return null;
   const [b, c] = [(pu * vv - pv * uv) / area, (pv * uu - pu * uv) / area];
   return [1 - b - c, b, c];
-} // prettier-ignore
+}
 
 /** In words of a person: “UVs differ on 12 % of its triangles, by up to 0.25”. */
 export function sayLook({ name, status, share, greatest }: LookDifference): string {
   if (status !== 'changed') return `${name} ${status === 'added' ? 'new' : 'gone'}`;
   const verb = name.startsWith('UV s') || name.startsWith('morph') ? 'differs' : 'differ';
   return `${name} ${verb} on ${percentText(share)} of its triangles${greatest === null ? '' : `, by up to ${amountText(name, greatest)}`}`;
-} // prettier-ignore
+}
 
 function amountText(name: string, greatest: number): string {
   if (name.startsWith('morph')) return metresText(greatest);

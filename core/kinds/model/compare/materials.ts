@@ -23,10 +23,15 @@ const sameFactor = 1 / 512;
  * Materials by name: their factors, and the pictures that they take. A picture inside a model is compared as any other
  * one: merely packed otherwise it is a figure and no difference.
  */
-export async function compareMaterials(old: Document, now: Document, others: OtherKinds): Promise<MaterialDifferences> {
+export async function compareMaterials(
+  old: Document,
+  now: Document,
+  others: OtherKinds,
+): Promise<MaterialDifferences> {
   const [before, after] = [byName(old), byName(now)];
   const result: MaterialDifferences = { said: [], figures: [] };
-  const only = (names: Iterable<string>, others: ReadonlyMap<string, unknown>): string[] => [...names].filter((name) => !others.has(name));
+  const only = (names: Iterable<string>, others: ReadonlyMap<string, unknown>): string[] =>
+    [...names].filter((name) => !others.has(name));
   const [added, gone] = [only(after.keys(), before), only(before.keys(), after)];
   // One that came where one went is most likely that one under another name; its factors say whether it is.
   if (added.length === 1 && gone.length === 1 && added[0] !== undefined && gone[0] !== undefined) {
@@ -35,21 +40,31 @@ export async function compareMaterials(old: Document, now: Document, others: Oth
   } else {
     result.said.push(...sayList(added, 'material', 'new'), ...sayList(gone, 'material', 'gone'));
   }
-  for (const [name, material] of after) if (before.has(name)) await compareOne(name, before.get(name), material, others, result);
+  for (const [name, material] of after)
+    if (before.has(name)) await compareOne(name, before.get(name), material, others, result);
   return result;
-} // prettier-ignore
+}
 
 /** Those without a name, or with one that another has, go by their place. */
 function byName(document: Document): Map<string, Material> {
   const materials = new Map<string, Material>();
-  document.getRoot().listMaterials().forEach((material, at) => {
-    const name = material.getName();
-    materials.set(name === '' || materials.has(name) ? `${name || 'no name'} ${at + 1}` : name, material);
-  });
+  document
+    .getRoot()
+    .listMaterials()
+    .forEach((material, at) => {
+      const name = material.getName();
+      materials.set(name === '' || materials.has(name) ? `${name || 'no name'} ${at + 1}` : name, material);
+    });
   return materials;
-} // prettier-ignore
+}
 
-async function compareOne(name: string, old: Material | undefined, now: Material | undefined, others: OtherKinds, result: MaterialDifferences): Promise<void> {
+async function compareOne(
+  name: string,
+  old: Material | undefined,
+  now: Material | undefined,
+  others: OtherKinds,
+  result: MaterialDifferences,
+): Promise<void> {
   if (!old || !now) return;
   const changed: string[] = [];
   const before = factorsOf(old);
@@ -61,13 +76,23 @@ async function compareOne(name: string, old: Material | undefined, now: Material
   }
   const pictures: string[] = [];
   for (const [at, slot] of slots.entries()) {
-    const said = await compareTextures(`${slotNames[at] ?? slot} of ${name}`, textureOf(old, slot), textureOf(now, slot), others, result.figures);
+    const said = await compareTextures(
+      `${slotNames[at] ?? slot} of ${name}`,
+      textureOf(old, slot),
+      textureOf(now, slot),
+      others,
+      result.figures,
+    );
     if (said !== '') pictures.push(said);
   }
-  if (changed.length + pictures.length === 0 && besidesOf(old) !== besidesOf(now)) changed.push('what its extensions say');
-  if (changed.length > 0) result.said.push(`material ${name} otherwise: ${changed.slice(0, 3).join(', ')}${changed.length > 3 ? ' and more' : ''}`);
+  if (changed.length + pictures.length === 0 && besidesOf(old) !== besidesOf(now))
+    changed.push('what its extensions say');
+  if (changed.length > 0)
+    result.said.push(
+      `material ${name} otherwise: ${changed.slice(0, 3).join(', ')}${changed.length > 3 ? ' and more' : ''}`,
+    );
   result.said.push(...pictures);
-} // prettier-ignore
+}
 
 /** Its extensions, and how its pictures are laid and repeated. */
 function besidesOf(material: Material): string {
@@ -107,7 +132,13 @@ function textureOf(material: Material, slot: (typeof slots)[number]): Texture | 
 }
 
 /** @returns what differs, empty where nothing does */
-async function compareTextures(name: string, old: Texture | null, now: Texture | null, others: OtherKinds, figures: Figure[]): Promise<string> {
+async function compareTextures(
+  name: string,
+  old: Texture | null,
+  now: Texture | null,
+  others: OtherKinds,
+  figures: Figure[],
+): Promise<string> {
   if (!old && !now) return '';
   if (!old || !now) return `the picture for ${name} ${now ? 'new' : 'gone'}`;
   const [before, after] = [old.getURI(), now.getURI()];
@@ -126,5 +157,7 @@ async function compareTextures(name: string, old: Texture | null, now: Texture |
   const nature = outcome?.comparison.nature;
   const sentence = outcome?.comparison.sentence ?? 'Its bytes differ, and they cannot be read.';
   figures.push({ name: `picture for ${name}`, old: '', new: sentence });
-  return nature === 'same' || nature === 'rewritten' || nature === 'recompressed' ? '' : `the picture for ${name}: ${lower(sentence)}`;
-} // prettier-ignore
+  return nature === 'same' || nature === 'rewritten' || nature === 'recompressed'
+    ? ''
+    : `the picture for ${name}: ${lower(sentence)}`;
+}

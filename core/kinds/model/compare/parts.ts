@@ -54,7 +54,13 @@ export function compareParts(
     const oldName = before.has(name) ? name : renamed.get(name);
     const then = oldName === undefined ? undefined : before.get(oldName);
     if (!then) {
-      result.push({ name, status: 'added', oldTriangles: null, newTriangles: part.triangles, greatestMetres: null });
+      result.push({
+        name,
+        status: 'added',
+        oldTriangles: null,
+        newTriangles: part.triangles,
+        greatestMetres: null,
+      });
       continue;
     }
     const metres = Math.max(greatest(part.batches, newDistances), greatest(then.batches, oldDistances));
@@ -68,10 +74,19 @@ export function compareParts(
   }
   const taken = new Set(renamed.values());
   for (const [name, part] of before)
-    if (!after.has(name) && !taken.has(name)) result.push({ name, status: 'gone', oldTriangles: part.triangles, newTriangles: null, greatestMetres: null });
+    if (!after.has(name) && !taken.has(name))
+      result.push({
+        name,
+        status: 'gone',
+        oldTriangles: part.triangles,
+        newTriangles: null,
+        greatestMetres: null,
+      });
   const order = { added: 0, gone: 1, changed: 2, same: 3 } as const;
-  return result.sort((a, b) => order[a.status] - order[b.status] || (b.greatestMetres ?? 0) - (a.greatestMetres ?? 0));
-} // prettier-ignore
+  return result.sort(
+    (a, b) => order[a.status] - order[b.status] || (b.greatestMetres ?? 0) - (a.greatestMetres ?? 0),
+  );
+}
 
 /** @returns old names by new ones */
 function matchRenamed(

@@ -19,17 +19,24 @@ export function placingOf(old: Surface, now: Surface): Placed | null {
   const [oldCentre, newCentre] = [centreOf(old), centreOf(now)];
   const samples = [...samplesOf(old, looked)].map(({ x, y, z }): Row => [x, y, z]);
   for (const turn of quarterTurns) {
-    const forth = (point: Row): Row => addRows(newCentre, turned(turn, scaled(scale, addRows(point, scaled(-1, oldCentre)))));
+    const forth = (point: Row): Row =>
+      addRows(newCentre, turned(turn, scaled(scale, addRows(point, scaled(-1, oldCentre)))));
     if (!liesOn(now, samples.map(forth), tolerance)) continue;
-    const back = (point: Row): Row => addRows(oldCentre, turned(transposed(turn), scaled(1 / scale, addRows(point, scaled(-1, newCentre)))));
-    if (!liesOn(now, cornersOf(old).map(forth), tolerance) || !liesOn(old, cornersOf(now).map(back), tolerance)) continue;
+    const back = (point: Row): Row =>
+      addRows(oldCentre, turned(transposed(turn), scaled(1 / scale, addRows(point, scaled(-1, newCentre)))));
+    if (
+      !liesOn(now, cornersOf(old).map(forth), tolerance) ||
+      !liesOn(old, cornersOf(now).map(back), tolerance)
+    )
+      continue;
     const isTurned = turn !== quarterTurns[0];
     const offset = forth([0, 0, 0]);
-    const isAsItWas = !isTurned && Math.abs(scale - 1) < tolerance && Math.hypot(...offset) < tolerance * now.diagonal;
+    const isAsItWas =
+      !isTurned && Math.abs(scale - 1) < tolerance && Math.hypot(...offset) < tolerance * now.diagonal;
     return isAsItWas ? null : { scale, offsetMetres: [...offset], isTurned };
   }
   return null;
-} // prettier-ignore
+}
 
 function liesOn(surface: Surface, points: readonly Row[], share: number): boolean {
   const field = fieldOf(surface);
@@ -60,8 +67,12 @@ function turned([x, y, z]: Turn, point: Row): Row {
 }
 
 function transposed([x, y, z]: Turn): Turn {
-  return [[x[0], y[0], z[0]], [x[1], y[1], z[1]], [x[2], y[2], z[2]]];
-} // prettier-ignore
+  return [
+    [x[0], y[0], z[0]],
+    [x[1], y[1], z[1]],
+    [x[2], y[2], z[2]],
+  ];
+}
 
 function centreOf({ min, max }: Surface): [number, number, number] {
   return [(min[0] + max[0]) / 2, (min[1] + max[1]) / 2, (min[2] + max[2]) / 2];
@@ -82,13 +93,15 @@ const quarterTurns: readonly Turn[] = [
 
 function allOf(order: readonly [number, number, number]): [Row, Row, Row][] {
   // A swap of two axes turns the hand; an odd number of signs turns it back.
-  const isEven = (order[0] < order[1] ? 1 : 0) + (order[1] < order[2] ? 1 : 0) + (order[0] < order[2] ? 1 : 0);
+  const isEven =
+    (order[0] < order[1] ? 1 : 0) + (order[1] < order[2] ? 1 : 0) + (order[0] < order[2] ? 1 : 0);
   const odd = isEven % 2 === 0;
   return [0, 1, 2, 3, 4, 5, 6, 7].flatMap((bits) => {
     const signs = [bits & 1 ? -1 : 1, bits & 2 ? -1 : 1, bits & 4 ? -1 : 1] as const;
     const product = signs[0] * signs[1] * signs[2];
     if (product !== (odd ? -1 : 1)) return [];
-    const row = (at: 0 | 1 | 2): Row => [0, 1, 2].map((axis) => (order[at] === axis ? signs[at] : 0)) as unknown as Row;
+    const row = (at: 0 | 1 | 2): Row =>
+      [0, 1, 2].map((axis) => (order[at] === axis ? signs[at] : 0)) as unknown as Row;
     return [[row(0), row(1), row(2)]];
   });
-} // prettier-ignore
+}

@@ -53,5 +53,7 @@ export function comparePoints(old: Float32Array, now: Float32Array): PointDiffer
 /** In words; empty where nothing differs. */
 export function sayPoints({ old, new: now, moved, greatestMetres }: PointDifference): string {
   if (old !== now) return `${plural(now, 'point')} instead of ${old.toLocaleString('en')}`;
-  return moved === 0 ? '' : `${moved.toLocaleString('en')} of ${plural(now, 'point')} moved, by up to ${metresText(greatestMetres)}`;
-} // prettier-ignore
+  return moved === 0
+    ? ''
+    : `${moved.toLocaleString('en')} of ${plural(now, 'point')} moved, by up to ${metresText(greatestMetres)}`;
+}

@@ -50,7 +50,10 @@ export class Pose {
     this.first = Number.isFinite(first) ? first : 0;
     this.seconds = last > first ? last - first : 0;
     for (const node of document.getRoot().listNodes()) this.names.set(node, nameOfNode(node));
-    this.roots = document.getRoot().listScenes().flatMap((scene) => scene.listChildren());
+    this.roots = document
+      .getRoot()
+      .listScenes()
+      .flatMap((scene) => scene.listChildren());
   }
 
   /** World matrices of all nodes by name, or by place where they have none, so many seconds after the first key. */
@@ -75,9 +78,14 @@ export class Pose {
 
   /** Shares of morph targets by the name of the node that they move. */
   weightsAt(seconds: number): Map<string, readonly number[]> {
-    return new Map([...this.morphs].map(([node, track]) => [this.names.get(node) ?? '', valueAt(track, this.first + seconds) ?? []]));
+    return new Map(
+      [...this.morphs].map(([node, track]) => [
+        this.names.get(node) ?? '',
+        valueAt(track, this.first + seconds) ?? [],
+      ]),
+    );
   }
-} // prettier-ignore
+}
 
 /** One without a name goes by its place among its sisters. */
 export function nameOfNode(node: Node): string {
@@ -108,8 +116,14 @@ function trackOf(sampler: AnimationSampler, size: number): Track {
   const input = sampler.getInput();
   const values = output ? elements(output) : new Float32Array(0);
   const times = input ? elements(input) : new Float32Array(0);
-  return { times, values, size, isStep: sampler.getInterpolation() === 'STEP', isCubic: sampler.getInterpolation() === 'CUBICSPLINE' };
-} // prettier-ignore
+  return {
+    times,
+    values,
+    size,
+    isStep: sampler.getInterpolation() === 'STEP',
+    isCubic: sampler.getInterpolation() === 'CUBICSPLINE',
+  };
+}
 
 /** Interpolation of glTF 2.0, appendix C: step, linear, or cubic Hermite with tangents by the second. */
 function valueAt(track: Track | undefined, time: number): number[] | null {
@@ -127,10 +141,12 @@ function valueAt(track: Track | undefined, time: number): number[] | null {
   const [t2, t3] = [part ** 2, part ** 3];
   return a.map(
     (value, at) =>
-      (2 * t3 - 3 * t2 + 1) * value + span * (t3 - 2 * t2 + part) * (out[at] ?? 0) +
-      (-2 * t3 + 3 * t2) * (b[at] ?? 0) + span * (t3 - t2) * (into[at] ?? 0),
+      (2 * t3 - 3 * t2 + 1) * value +
+      span * (t3 - 2 * t2 + part) * (out[at] ?? 0) +
+      (-2 * t3 + 3 * t2) * (b[at] ?? 0) +
+      span * (t3 - t2) * (into[at] ?? 0),
   );
-} // prettier-ignore
+}
 
 /** Quaternions go the shorter way round (glTF 2.0, appendix C.4); cubic ones are made a unit again. */
 function rotationAt(track: Track | undefined, time: number): number[] | null {
@@ -150,9 +166,10 @@ function rotationAt(track: Track | undefined, time: number): number[] | null {
   }
   const angle = Math.acos(Math.min(1, cosine));
   const sine = Math.sin(angle);
-  const [from, to] = sine < 1e-4 ? [1 - part, part] : [Math.sin((1 - part) * angle) / sine, Math.sin(part * angle) / sine];
+  const [from, to] =
+    sine < 1e-4 ? [1 - part, part] : [Math.sin((1 - part) * angle) / sine, Math.sin(part * angle) / sine];
   return a.map((value, at) => value * from + (b[at] ?? 0) * to);
-} // prettier-ignore
+}
 
 /** The key before a time, and how much of the way to the next one is behind it. */
 function placeOf(times: Float32Array, time: number): { index: number; part: number; span: number } {

@@ -23,10 +23,14 @@ export interface Changes {
 }
 
 /** Parts of a sentence: what became of the shape, and what else differs. Without others there is nothing else. */
-export function sayModel(changes: Changes, [old, now]: readonly [ModelFacts, ModelFacts]): { shape: string[]; others: string[] } {
+export function sayModel(
+  changes: Changes,
+  [old, now]: readonly [ModelFacts, ModelFacts],
+): { shape: string[]; others: string[] } {
   const { parts, bones, nodes, placed, clips } = changes.detail;
   const others: string[] = [];
-  const names = (status: 'added' | 'gone'): string[] => parts.filter((part) => part.status === status).map(({ name }) => name);
+  const names = (status: 'added' | 'gone'): string[] =>
+    parts.filter((part) => part.status === status).map(({ name }) => name);
   others.push(...sayList(names('added'), 'part', 'new'), ...sayList(names('gone'), 'part', 'gone'));
   others.push(...sayRenamed(parts.map(({ name }) => name.split(' → ')).filter(({ length }) => length === 2)));
   others.push(...changes.materials);
@@ -34,64 +38,104 @@ export function sayModel(changes: Changes, [old, now]: readonly [ModelFacts, Mod
   others.push(...sayNodes(bones, 'bone', placed !== null), ...sayNodes(nodes, 'node', placed !== null));
   others.push(...clips.flatMap(sayClip));
   const [before, after] = [old.uvSets, now.uvSets];
-  if (before !== after) others.push(`${plural(Math.abs(after - before), 'UV set')} ${after > before ? 'more' : 'fewer'}`);
-  if (old.hasColours !== now.hasColours) others.push(now.hasColours ? 'with vertex colours now' : 'without vertex colours now');
+  if (before !== after)
+    others.push(`${plural(Math.abs(after - before), 'UV set')} ${after > before ? 'more' : 'fewer'}`);
+  if (old.hasColours !== now.hasColours)
+    others.push(now.hasColours ? 'with vertex colours now' : 'without vertex colours now');
   const [nowhere, nowhereNow] = changes.unplaced;
-  if (nowhere === nowhereNow && nowhere > 0) others.push(`${plural(nowhere, 'triangle')} nowhere in both, which cannot be compared`);
-  if (nowhere !== nowhereNow) others.push(`${plural(nowhereNow, 'triangle')} nowhere instead of ${nowhere.toLocaleString('en')}`);
+  if (nowhere === nowhereNow && nowhere > 0)
+    others.push(`${plural(nowhere, 'triangle')} nowhere in both, which cannot be compared`);
+  if (nowhere !== nowhereNow)
+    others.push(`${plural(nowhereNow, 'triangle')} nowhere instead of ${nowhere.toLocaleString('en')}`);
   const points = changes.points ? sayPoints(changes.points) : '';
   if (points !== '') others.push(points);
   return { shape: sayShape(changes, old, now, others.length === 0), others };
-} // prettier-ignore
+}
 
-function sayShape({ detail: { surface, placed }, isSameSurface, isClip, points, unplaced }: Changes, old: ModelFacts, now: ModelFacts, isAll: boolean): string[] {
+function sayShape(
+  { detail: { surface, placed }, isSameSurface, isClip, points, unplaced }: Changes,
+  old: ModelFacts,
+  now: ModelFacts,
+  isAll: boolean,
+): string[] {
   if (placed) return [sayPlaced(placed)];
   if (isSameSurface)
-    return [old.triangles === now.triangles ? 'the same shape' : `the same shape in ${now.triangles.toLocaleString('en')} triangles instead of ${old.triangles.toLocaleString('en')}`];
-  if (surface) return [`the surface is up to ${metresText(surface.greatestMetres)} off (${percentText(surface.share)} of its size)${surface.part === '' ? '' : `, at ${surface.part}`}`];
+    return [
+      old.triangles === now.triangles
+        ? 'the same shape'
+        : `the same shape in ${now.triangles.toLocaleString('en')} triangles instead of ${old.triangles.toLocaleString('en')}`,
+    ];
+  if (surface)
+    return [
+      `the surface is up to ${metresText(surface.greatestMetres)} off (${percentText(surface.share)} of its size)${surface.part === '' ? '' : `, at ${surface.part}`}`,
+    ];
   if (old.triangles - unplaced[0] > 0) return ['it has no surface any more'];
   if (now.triangles - unplaced[1] > 0) return ['it has a surface now'];
   if (!isAll) return [];
   if (points) return [`the same ${plural(points.new, 'point')}`];
   return [isClip ? 'the same poses' : 'nothing is drawn of either'];
-} // prettier-ignore
+}
 
 function sayPlaced({ scale, offsetMetres, isTurned }: NonNullable<ModelDetail['placed']>): string {
   const parts: string[] = [];
   if (Math.abs(scale - 1) > 0.002) parts.push(`${Number(scale.toPrecision(3))} times as large`);
   if (isTurned) parts.push('turned by quarters');
   const far = Math.hypot(...offsetMetres);
-  if (parts.length === 0 || (far > 0.001 && !isTurned)) parts.push(`${metresText(far)} away from where it was`);
+  if (parts.length === 0 || (far > 0.001 && !isTurned))
+    parts.push(`${metresText(far)} away from where it was`);
   return `the same shape, ${parts.join(' and ')}`;
-} // prettier-ignore
+}
 
 /** Where a model as a whole stands elsewhere, its nodes do so too. */
-function sayNodes({ added, gone, reparented, moved }: NodeChanges, noun: string, isPlaced: boolean): string[] {
+function sayNodes(
+  { added, gone, reparented, moved }: NodeChanges,
+  noun: string,
+  isPlaced: boolean,
+): string[] {
   const said = [...sayList(added, noun, 'new'), ...sayList(gone, noun, 'gone')];
   const [first] = reparented;
-  if (first) said.push(reparented.length === 1 ? `${noun} ${first.bone} hangs on ${first.to || 'nothing'} instead of ${first.from || 'nothing'}` : `${reparented.length} ${noun}s hang on others`);
+  if (first)
+    said.push(
+      reparented.length === 1
+        ? `${noun} ${first.bone} hangs on ${first.to || 'nothing'} instead of ${first.from || 'nothing'}`
+        : `${reparented.length} ${noun}s hang on others`,
+    );
   const [far] = moved;
-  if (far && !isPlaced) said.push(`${plural(moved.length, noun)} moved, ${far.bone} ${sayMoved(far.metres, far.degrees)}`);
+  if (far && !isPlaced)
+    said.push(`${plural(moved.length, noun)} moved, ${far.bone} ${sayMoved(far.metres, far.degrees)}`);
   return said;
-} // prettier-ignore
+}
 
 /** Names where they are few, else how many. */
 export function sayList(names: readonly string[], noun: string, what: string): string[] {
   if (names.length === 0) return [];
-  return [names.length <= 2 ? `${noun}${names.length === 1 ? '' : 's'} ${names.join(' and ')} ${what}` : `${names.length} ${noun}s ${what}`];
-} // prettier-ignore
+  return [
+    names.length <= 2
+      ? `${noun}${names.length === 1 ? '' : 's'} ${names.join(' and ')} ${what}`
+      : `${names.length} ${noun}s ${what}`,
+  ];
+}
 
 function sayRenamed(pairs: readonly string[][]): string[] {
   const [[old, now] = []] = pairs;
   if (pairs.length === 0) return [];
-  return [pairs.length === 1 ? `part ${old ?? ''} is called ${now ?? ''} now` : `${pairs.length} parts are called otherwise`];
-} // prettier-ignore
+  return [
+    pairs.length === 1
+      ? `part ${old ?? ''} is called ${now ?? ''} now`
+      : `${pairs.length} parts are called otherwise`,
+  ];
+}
 
 function sayClip(clip: ClipDetail): string[] {
   const { name, status, oldSeconds, newSeconds } = clip;
   if (status === 'same') return [];
   if (status !== 'changed') return [`clip ${name} ${status === 'added' ? 'new' : 'gone'}`];
-  const length = Math.abs((oldSeconds ?? 0) - (newSeconds ?? 0)) > 1e-3 ? `clip ${name} ${secondsText(oldSeconds ?? 0)} → ${secondsText(newSeconds ?? 0)}` : '';
+  const length =
+    Math.abs((oldSeconds ?? 0) - (newSeconds ?? 0)) > 1e-3
+      ? `clip ${name} ${secondsText(oldSeconds ?? 0)} → ${secondsText(newSeconds ?? 0)}`
+      : '';
   const pose = sayPose(clip);
-  return [[length, pose === '' ? '' : `${length === '' ? `clip ${name}: ` : ''}${pose}`].filter(Boolean).join(', ')];
-} // prettier-ignore
+  return [
+    [length, pose === '' ? '' : `${length === '' ? `clip ${name}: ` : ''}${pose}`].filter(Boolean).join(', '),
+  ];
+}

@@ -50,11 +50,22 @@ function bonesOf(document: Document): Map<string, Placed> {
 }
 
 function emptyNodesOf(document: Document): Map<string, Placed> {
-  const taken = new Set<Node>(document.getRoot().listSkins().flatMap((skin) => skin.listJoints()));
+  const taken = new Set<Node>(
+    document
+      .getRoot()
+      .listSkins()
+      .flatMap((skin) => skin.listJoints()),
+  );
   for (const node of document.getRoot().listNodes())
-    if (node.getMesh()) for (let at: Node | null = node; at && !taken.has(at); at = at.getParentNode()) taken.add(at);
-  return placedOf(document.getRoot().listNodes().filter((node) => !taken.has(node)));
-} // prettier-ignore
+    if (node.getMesh())
+      for (let at: Node | null = node; at && !taken.has(at); at = at.getParentNode()) taken.add(at);
+  return placedOf(
+    document
+      .getRoot()
+      .listNodes()
+      .filter((node) => !taken.has(node)),
+  );
+}
 
 function placedOf(nodes: Iterable<Node>): Map<string, Placed> {
   const placed = new Map<string, Placed>();
@@ -84,11 +95,13 @@ export function degreesBetween(a: readonly number[], b: readonly number[]): numb
 
 /** By which share the longest of its axes is longer or shorter than it was. */
 export function scaleBetween(a: readonly number[], b: readonly number[]): number {
-  return Math.max(...[0, 1, 2].map((column) => {
-    const [from, to] = [Math.hypot(...axisOf(a, column)), Math.hypot(...axisOf(b, column))];
-    return Math.max(from, to) === 0 ? 0 : Math.abs(to - from) / Math.max(from, to);
-  }));
-} // prettier-ignore
+  return Math.max(
+    ...[0, 1, 2].map((column) => {
+      const [from, to] = [Math.hypot(...axisOf(a, column)), Math.hypot(...axisOf(b, column))];
+      return Math.max(from, to) === 0 ? 0 : Math.abs(to - from) / Math.max(from, to);
+    }),
+  );
+}
 
 function axisOf(matrix: readonly number[], column: number): readonly number[] {
   return matrix.slice(column * 4, column * 4 + 3);

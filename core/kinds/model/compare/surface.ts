@@ -34,7 +34,8 @@ export function surfaceOf(batches: readonly Shape[]): Surface | null {
     positions.set(batch.positions, vertexAt);
     for (let corner = 0; corner + 2 < batch.indices.length; corner += 3) {
       if (!isPlaced(batch, corner)) continue;
-      for (let at = corner; at < corner + 3; at++) indices[cornerAt++] = (batch.indices[at] ?? 0) + vertexAt / 3;
+      for (let at = corner; at < corner + 3; at++)
+        indices[cornerAt++] = (batch.indices[at] ?? 0) + vertexAt / 3;
     }
     vertexAt += batch.positions.length;
   }
@@ -50,7 +51,7 @@ export function surfaceOf(batches: readonly Shape[]): Surface | null {
     }
   const diagonal = Math.hypot(max[0] - min[0], max[1] - min[1], max[2] - min[2]);
   return { positions, indices: indices.subarray(0, cornerAt), diagonal, min, max, starts };
-} // prettier-ignore
+}
 
 function isPlaced({ positions, indices }: Shape, corner: number): boolean {
   let sum = 0;
@@ -63,9 +64,10 @@ function isPlaced({ positions, indices }: Shape, corner: number): boolean {
 export function countUnplaced(batches: readonly Shape[]): number {
   let count = 0;
   for (const batch of batches)
-    for (let corner = 0; corner + 2 < batch.indices.length; corner += 3) if (!isPlaced(batch, corner)) count++;
+    for (let corner = 0; corner + 2 < batch.indices.length; corner += 3)
+      if (!isPlaced(batch, corner)) count++;
   return count;
-} // prettier-ignore
+}
 
 /** Distances from points to a surface. Building takes most of the time: keep it while there are points to ask about. */
 export class DistanceField {
@@ -154,7 +156,7 @@ export function* samplesOf(surface: Surface, count: number): Generator<Sample> {
     };
     yield { x: value(0), y: value(1), z: value(2), triangle };
   }
-} // prettier-ignore
+}
 
 function areaOf({ positions, indices }: Surface, triangle: number): number {
   const edge = (corner: number, axis: number): number =>

@@ -28,15 +28,23 @@ export function vertexDataOf(batches: readonly TriangleBatch[]): Map<string, Ver
   return all;
 }
 
-function* dataOf({ node, primitive }: TriangleBatch): Generator<[name: string, size: number, values: Float32Array]> {
+function* dataOf({
+  node,
+  primitive,
+}: TriangleBatch): Generator<[name: string, size: number, values: Float32Array]> {
   for (const semantic of primitive.listSemantics()) {
     const accessor = primitive.getAttribute(semantic);
     if (!accessor) continue;
     const number = Number(semantic.split('_')[1] ?? 0);
-    if (semantic.startsWith('TEXCOORD_')) yield [number === 0 ? 'UVs' : `UV set ${number + 1}`, 2, elements(accessor)];
+    if (semantic.startsWith('TEXCOORD_'))
+      yield [number === 0 ? 'UVs' : `UV set ${number + 1}`, 2, elements(accessor)];
     else if (semantic === 'NORMAL') yield ['normals', 3, worldNormals(node, elements(accessor))];
     else if (semantic.startsWith('COLOR_'))
-      yield [number === 0 ? 'vertex colours' : `vertex colours ${number + 1}`, 4, opaque(elements(accessor), accessor.getElementSize())];
+      yield [
+        number === 0 ? 'vertex colours' : `vertex colours ${number + 1}`,
+        4,
+        opaque(elements(accessor), accessor.getElementSize()),
+      ];
   }
   const weights = weightsOf(node, primitive);
   if (weights) yield ['weights of bones', weightParts, weights];
@@ -46,7 +54,7 @@ function* dataOf({ node, primitive }: TriangleBatch): Generator<[name: string, s
     at++;
     if (places) yield [`morph target ${target.getName() || at}`, 3, elements(places)];
   }
-} // prettier-ignore
+}
 
 /** Colours without alpha are opaque. */
 function opaque(values: Float32Array, size: number): Float32Array {
@@ -61,17 +69,22 @@ function worldNormals(node: Node, normals: Float32Array): Float32Array {
   const m = node.getWorldMatrix();
   const cofactor = (row: number, column: number): number => {
     const at = (r: number, c: number): number => m[((c + 3) % 3) * 4 + ((r + 3) % 3)] ?? 0;
-    return at(row + 1, column + 1) * at(row + 2, column + 2) - at(row + 1, column + 2) * at(row + 2, column + 1);
+    return (
+      at(row + 1, column + 1) * at(row + 2, column + 2) - at(row + 1, column + 2) * at(row + 2, column + 1)
+    );
   };
   const c = [0, 1, 2].map((row) => [cofactor(row, 0), cofactor(row, 1), cofactor(row, 2)] as const);
   const result = new Float32Array(normals.length);
   for (let at = 0; at < normals.length; at += 3) {
-    const [x, y, z] = c.map((row) => row[0] * (normals[at] ?? 0) + row[1] * (normals[at + 1] ?? 0) + row[2] * (normals[at + 2] ?? 0)) as [number, number, number];
+    const [x, y, z] = c.map(
+      (row) =>
+        row[0] * (normals[at] ?? 0) + row[1] * (normals[at + 1] ?? 0) + row[2] * (normals[at + 2] ?? 0),
+    ) as [number, number, number];
     const length = Math.hypot(x, y, z) || 1;
     result.set([x / length, y / length, z / length], at);
   }
   return result;
-} // prettier-ignore
+}
 
 const weightParts = 4;
 
@@ -87,7 +100,10 @@ function weightsOf(node: Node, primitive: Primitive): Float32Array | null {
   const result = new Float32Array(count * weightParts);
   let isThere = false;
   for (let set = 0; ; set++) {
-    const [indices, weights] = [primitive.getAttribute(`JOINTS_${set}`), primitive.getAttribute(`WEIGHTS_${set}`)];
+    const [indices, weights] = [
+      primitive.getAttribute(`JOINTS_${set}`),
+      primitive.getAttribute(`WEIGHTS_${set}`),
+    ];
     if (!indices || !weights) return isThere ? result : null;
     isThere = true;
     const [index, weight]: [number[], number[]] = [[], []];
@@ -97,11 +113,12 @@ function weightsOf(node: Node, primitive: Primitive): Float32Array | null {
       for (let at = 0; at < 4; at++) {
         const place = places[index[at] ?? 0];
         for (let part = 0; part < weightParts; part++)
-          result[vertex * weightParts + part] = (result[vertex * weightParts + part] ?? 0) + (weight[at] ?? 0) * (place?.[part] ?? 0);
+          result[vertex * weightParts + part] =
+            (result[vertex * weightParts + part] ?? 0) + (weight[at] ?? 0) * (place?.[part] ?? 0);
       }
     }
   }
-} // prettier-ignore
+}
 
 /** A fixed point of the unit cube of four dimensions for each name (FNV-1a, stirred). */
 function placeOfName(name: string): number[] {

@@ -12,7 +12,21 @@ const maps: Readonly<Record<string, 'map' | 'normalMap' | 'emissiveMap' | 'rough
   };
 
 /** How many words each option of a map takes; the name of the file is what follows them. */
-const optionWords: Readonly<Record<string, number>> = { '-bm': 1, '-blendu': 1, '-blendv': 1, '-boost': 1, '-cc': 1, '-clamp': 1, '-imfchan': 1, '-mm': 2, '-o': 3, '-s': 3, '-t': 3, '-texres': 1, '-type': 1 }; // prettier-ignore
+const optionWords: Readonly<Record<string, number>> = {
+  '-bm': 1,
+  '-blendu': 1,
+  '-blendv': 1,
+  '-boost': 1,
+  '-cc': 1,
+  '-clamp': 1,
+  '-imfchan': 1,
+  '-mm': 2,
+  '-o': 3,
+  '-s': 3,
+  '-t': 3,
+  '-texres': 1,
+  '-type': 1,
+};
 
 /** Materials of an MTL file; colours are taken as sRGB, as programs write them. Maps are named, and not loaded. */
 export function materialsOf(text: string): THREE.MeshStandardMaterial[] {

@@ -3,7 +3,14 @@ import { ReadError, type ReadRequest } from '../../reading.ts';
 import type { ModelDocument } from '../model-document.ts';
 import { readGltf } from './gltf.ts';
 
-const metresOfUnit: Readonly<Record<string, number>> = { micron: 1e-6, millimeter: 1e-3, centimeter: 0.01, inch: 0.0254, foot: 0.3048, meter: 1 }; // prettier-ignore
+const metresOfUnit: Readonly<Record<string, number>> = {
+  micron: 1e-6,
+  millimeter: 1e-3,
+  centimeter: 0.01,
+  inch: 0.0254,
+  foot: 0.3048,
+  meter: 1,
+};
 const relations = `<?xml version="1.0"?><Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Target="/3D/3dmodel.model" Id="rel0" Type="http://schemas.microsoft.com/3dmanufacturing/2013/01/3dmodel"/></Relationships>`;
 const types = `<?xml version="1.0"?><Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"><Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/><Default Extension="model" ContentType="application/vnd.ms-package.3dmanufacturing-3dmodel+xml"/></Types>`;
 
@@ -24,14 +31,20 @@ export async function read3mf(request: ReadRequest): Promise<ModelDocument> {
     '3D/3dmodel.model': new Uint8Array(request.bytes),
   });
   const { glb } = await request.platform.convertModel(whole, 'model.3mf', request.resolve);
-  if (!glb) throw new ReadError('this 3MF model cannot be read: the library that knows its format does not accept it');
+  if (!glb)
+    throw new ReadError(
+      'this 3MF model cannot be read: the library that knows its format does not accept it',
+    );
   const { document } = await readGltf({ ...request, bytes: glb });
   const scale = metresOfUnit[unit] ?? 1e-3;
   for (const scene of document.getRoot().listScenes()) {
     // A turn of -90° about X (common practice, no published source).
-    const holder = document.createNode('').setScale([scale, scale, scale]).setRotation([-Math.SQRT1_2, 0, 0, Math.SQRT1_2]);
+    const holder = document
+      .createNode('')
+      .setScale([scale, scale, scale])
+      .setRotation([-Math.SQRT1_2, 0, 0, Math.SQRT1_2]);
     for (const child of scene.listChildren()) holder.addChild(child);
     scene.addChild(holder);
   }
   return { document, missing: [], units: `${unit}, Z up` };
-} // prettier-ignore
+}

@@ -52,13 +52,18 @@ export async function readThreeModel(format: string, request: ReadRequest): Prom
     pictures.set(url, new Uint8Array(await (await fetch(url)).arrayBuffer()));
     URL.revokeObjectURL(url);
   }
-  return { document: documentFromThree(loaded.root, loaded.clips ?? [], pictures), missing, units: loaded.units };
-} // prettier-ignore
+  return {
+    document: documentFromThree(loaded.root, loaded.clips ?? [], pictures),
+    missing,
+    units: loaded.units,
+  };
+}
 
 async function loadObj({ bytes, resolve }: ReadRequest): Promise<Loaded> {
   const { OBJLoader } = await import('three/examples/jsm/loaders/OBJLoader.js');
   const text = textOf(bytes);
-  if (!/^\s*v\s/m.test(text)) throw new ReadError('this OBJ model has no line that begins with “v”: no vertices');
+  if (!/^\s*v\s/m.test(text))
+    throw new ReadError('this OBJ model has no line that begins with “v”: no vertices');
   const root = new OBJLoader().parse(text);
   const libraries = [...text.matchAll(/^\s*mtllib\s+(.+?)\s*$/gm)].map(([, name = '']) => name);
   const materials = new Map<string, THREE.Material>();
@@ -68,11 +73,13 @@ async function loadObj({ bytes, resolve }: ReadRequest): Promise<Loaded> {
   }
   root.traverse((object) => {
     const mesh = object as THREE.Mesh;
-    if (Array.isArray(mesh.material)) mesh.material = mesh.material.map((material) => materials.get(material.name) ?? material);
-    else if (mesh.material as THREE.Material | undefined) mesh.material = materials.get(mesh.material.name) ?? mesh.material;
+    if (Array.isArray(mesh.material))
+      mesh.material = mesh.material.map((material) => materials.get(material.name) ?? material);
+    else if (mesh.material as THREE.Material | undefined)
+      mesh.material = materials.get(mesh.material.name) ?? mesh.material;
   });
   return { root, units: unitsNotSaid };
-} // prettier-ignore
+}
 
 /** STL, both sorts. A binary one has 50 bytes to a triangle after 84 (common practice, no published standard). */
 async function loadStl({ bytes }: ReadRequest): Promise<Loaded> {
@@ -81,11 +88,14 @@ async function loadStl({ bytes }: ReadRequest): Promise<Loaded> {
   const begin = textOf(bytes.subarray(0, 256));
   const isText = /^\s*solid\b/.test(begin) && bytes.length !== 84 + count * 50;
   if (!isText && bytes.length < 84 + count * 50)
-    throw new ReadError(`this STL model is cut short: byte 80 tells of ${count} triangles, which take ${84 + count * 50} bytes, and it has ${bytes.length}`);
+    throw new ReadError(
+      `this STL model is cut short: byte 80 tells of ${count} triangles, which take ${84 + count * 50} bytes, and it has ${bytes.length}`,
+    );
   if (!isText && count < 0) throw new ReadError('this STL model is cut short: its header alone has 84 bytes');
-  if (isText && !/\bendsolid\b/.test(textOf(bytes.subarray(-4096)))) throw new ReadError('this STL model is cut short: it does not end with “endsolid”');
+  if (isText && !/\bendsolid\b/.test(textOf(bytes.subarray(-4096))))
+    throw new ReadError('this STL model is cut short: it does not end with “endsolid”');
   return { root: meshOf(withoutLoading(() => new STLLoader().parse(bufferOf(bytes)))), units: unitsNotSaid };
-} // prettier-ignore
+}
 
 async function loadPly({ bytes }: ReadRequest): Promise<Loaded> {
   const { PLYLoader } = await import('three/examples/jsm/loaders/PLYLoader.js');
@@ -96,11 +106,13 @@ async function loadPly({ bytes }: ReadRequest): Promise<Loaded> {
   const found = geometry.getAttribute('position')?.count ?? 0;
   const values = geometry.getAttribute('position')?.array ?? [];
   if (found < promised && geometry.getIndex())
-    throw new ReadError(`this PLY model is cut short: its header promises ${promised} vertices, and ${found} are there`);
+    throw new ReadError(
+      `this PLY model is cut short: its header promises ${promised} vertices, and ${found} are there`,
+    );
   if (Array.prototype.some.call(values, (value: number) => !Number.isFinite(value)))
     throw new ReadError('this PLY model is damaged: positions among its vertices are no numbers');
   return { root: geometry.getIndex() ? meshOf(geometry) : new THREE.Points(geometry), units: unitsNotSaid };
-} // prettier-ignore
+}
 
 async function loadCollada({ bytes, platform }: ReadRequest): Promise<Loaded> {
   const { ColladaLoader } = await import('three/examples/jsm/loaders/ColladaLoader.js');
@@ -111,34 +123,48 @@ async function loadCollada({ bytes, platform }: ReadRequest): Promise<Loaded> {
   const [, metres = '1'] = /<unit[^>]*\bmeter="([^"]+)"/.exec(text) ?? [];
   const [, axis = 'Y_UP'] = /<up_axis>\s*(\w+)\s*<\/up_axis>/.exec(text) ?? [];
   // The loader has applied both.
-  return { root: result.scene, clips: result.scene.animations, units: `${Number(metres) || 1} m to a unit, ${axis.replace('_UP', ' up')}` };
-} // prettier-ignore
+  return {
+    root: result.scene,
+    clips: result.scene.animations,
+    units: `${Number(metres) || 1} m to a unit, ${axis.replace('_UP', ' up')}`,
+  };
+}
 
 async function loadFbx({ bytes }: ReadRequest): Promise<Loaded> {
   const { FBXLoader } = await import('three/examples/jsm/loaders/FBXLoader.js');
   const manager = new THREE.LoadingManager();
   const nothing = new THREE.TextureLoader();
-  for (const extension of [/\.tga$/i, /\.tiff?$/i, /\.dds$/i, /\.exr$/i]) manager.addHandler(extension, nothing);
+  for (const extension of [/\.tga$/i, /\.tiff?$/i, /\.dds$/i, /\.exr$/i])
+    manager.addHandler(extension, nothing);
   const result = withWindow(() => withoutLoading(() => new FBXLoader(manager).parse(bufferOf(bytes), '')));
   const said: unknown = result.userData.unitScaleFactor;
   // Centimetres to a unit; the loader has turned Z up to Y up.
   const centimetres = typeof said === 'number' && said > 0 ? said : 1;
-  return { root: scaled(result, centimetres / 100), clips: result.animations, units: centimetres === 1 ? 'centimetres' : centimetres === 100 ? 'metres' : `${centimetres} cm to a unit` };
-} // prettier-ignore
+  return {
+    root: scaled(result, centimetres / 100),
+    clips: result.animations,
+    units: centimetres === 1 ? 'centimetres' : centimetres === 100 ? 'metres' : `${centimetres} cm to a unit`,
+  };
+}
 
 async function loadBvh({ bytes }: ReadRequest): Promise<Loaded> {
   const { BVHLoader } = await import('three/examples/jsm/loaders/BVHLoader.js');
   const text = textOf(bytes);
   const promised = Number(/Frames:\s*(\d+)/.exec(text)?.[1] ?? -1);
-  const rows = text.slice(Math.max(0, text.indexOf('Frame Time'))).trim().split('\n').length - 1;
+  const rows =
+    text
+      .slice(Math.max(0, text.indexOf('Frame Time')))
+      .trim()
+      .split('\n').length - 1;
   if (promised < 0) throw new ReadError('this BVH file has no line “Frames:”');
-  if (rows < promised) throw new ReadError(`this BVH file is cut short: it promises ${promised} frames, and ${rows} are there`);
+  if (rows < promised)
+    throw new ReadError(`this BVH file is cut short: it promises ${promised} frames, and ${rows} are there`);
   const { skeleton, clip } = new BVHLoader().parse(text);
   const root = new THREE.Group();
   const [first] = skeleton.bones;
   if (first) root.add(first);
   return { root, clips: [clip], units: unitsNotSaid };
-} // prettier-ignore
+}
 
 /** The loader asks for the window's size where the file has a camera. */
 function withWindow<Result>(work: () => Result): Result {
@@ -166,9 +192,10 @@ function scaled(root: THREE.Object3D, scale: number): THREE.Object3D {
 
 function textOf(bytes: Uint8Array): string {
   const [first = 0, second = 0] = bytes;
-  const encoding = first === 0xff && second === 0xfe ? 'utf-16le' : first === 0xfe && second === 0xff ? 'utf-16be' : 'utf-8';
+  const encoding =
+    first === 0xff && second === 0xfe ? 'utf-16le' : first === 0xfe && second === 0xff ? 'utf-16be' : 'utf-8';
   return new TextDecoder(encoding).decode(bytes);
-} // prettier-ignore
+}
 
 /** A copy of their own: a subclass's own `slice` need not copy. */
 function bufferOf(bytes: Uint8Array): ArrayBuffer {

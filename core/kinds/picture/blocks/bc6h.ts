@@ -19,21 +19,61 @@ interface Mode {
  * ends are w, x (first region), y and z (second region).
  */
 const modes: Readonly<Record<number, Mode>> = {
-  0x00: two(true, [10, 5, 5, 5], 'gy4 by4 bz4 rw0-9 gw0-9 bw0-9 rx0-4 gz4 gy0-3 gx0-4 bz0 gz0-3 bx0-4 bz1 by0-3 ry0-4 bz2 rz0-4 bz3'),
-  0x01: two(true, [7, 6, 6, 6], 'gy5 gz4 gz5 rw0-6 bz0 bz1 by4 gw0-6 by5 bz2 gy4 bw0-6 bz3 bz5 bz4 rx0-5 gy0-3 gx0-5 gz0-3 bx0-5 by0-3 ry0-5 rz0-5'),
-  0x02: two(true, [11, 5, 4, 4], 'rw0-9 gw0-9 bw0-9 rx0-4 rw10 gy0-3 gx0-3 gw10 bz0 gz0-3 bx0-3 bw10 bz1 by0-3 ry0-4 bz2 rz0-4 bz3'),
-  0x06: two(true, [11, 4, 5, 4], 'rw0-9 gw0-9 bw0-9 rx0-3 rw10 gz4 gy0-3 gx0-4 gw10 gz0-3 bx0-3 bw10 bz1 by0-3 ry0-3 bz0 bz2 rz0-3 gy4 bz3'),
-  0x0a: two(true, [11, 4, 4, 5], 'rw0-9 gw0-9 bw0-9 rx0-3 rw10 by4 gy0-3 gx0-3 gw10 bz0 gz0-3 bx0-4 bw10 by0-3 ry0-3 bz1 bz2 rz0-3 bz4 bz3'),
-  0x0e: two(true, [9, 5, 5, 5], 'rw0-8 by4 gw0-8 gy4 bw0-8 bz4 rx0-4 gz4 gy0-3 gx0-4 bz0 gz0-3 bx0-4 bz1 by0-3 ry0-4 bz2 rz0-4 bz3'),
-  0x12: two(true, [8, 6, 5, 5], 'rw0-7 gz4 by4 gw0-7 bz2 gy4 bw0-7 bz3 bz4 rx0-5 gy0-3 gx0-4 bz0 gz0-3 bx0-4 bz1 by0-3 ry0-5 rz0-5'),
-  0x16: two(true, [8, 5, 6, 5], 'rw0-7 bz0 by4 gw0-7 gy5 gy4 bw0-7 gz5 bz4 rx0-4 gz4 gy0-3 gx0-5 gz0-3 bx0-4 bz1 by0-3 ry0-4 bz2 rz0-4 bz3'),
-  0x1a: two(true, [8, 5, 5, 6], 'rw0-7 bz1 by4 gw0-7 by5 gy4 bw0-7 bz5 bz4 rx0-4 gz4 gy0-3 gx0-4 bz0 gz0-3 bx0-5 by0-3 ry0-4 bz2 rz0-4 bz3'),
-  0x1e: two(false, [6, 6, 6, 6], 'rw0-5 gz4 bz0 bz1 by4 gw0-5 gy5 by5 bz2 gy4 bw0-5 gz5 bz3 bz5 bz4 rx0-5 gy0-3 gx0-5 gz0-3 bx0-5 by0-3 ry0-5 rz0-5'),
+  0x00: two(
+    true,
+    [10, 5, 5, 5],
+    'gy4 by4 bz4 rw0-9 gw0-9 bw0-9 rx0-4 gz4 gy0-3 gx0-4 bz0 gz0-3 bx0-4 bz1 by0-3 ry0-4 bz2 rz0-4 bz3',
+  ),
+  0x01: two(
+    true,
+    [7, 6, 6, 6],
+    'gy5 gz4 gz5 rw0-6 bz0 bz1 by4 gw0-6 by5 bz2 gy4 bw0-6 bz3 bz5 bz4 rx0-5 gy0-3 gx0-5 gz0-3 bx0-5 by0-3 ry0-5 rz0-5',
+  ),
+  0x02: two(
+    true,
+    [11, 5, 4, 4],
+    'rw0-9 gw0-9 bw0-9 rx0-4 rw10 gy0-3 gx0-3 gw10 bz0 gz0-3 bx0-3 bw10 bz1 by0-3 ry0-4 bz2 rz0-4 bz3',
+  ),
+  0x06: two(
+    true,
+    [11, 4, 5, 4],
+    'rw0-9 gw0-9 bw0-9 rx0-3 rw10 gz4 gy0-3 gx0-4 gw10 gz0-3 bx0-3 bw10 bz1 by0-3 ry0-3 bz0 bz2 rz0-3 gy4 bz3',
+  ),
+  0x0a: two(
+    true,
+    [11, 4, 4, 5],
+    'rw0-9 gw0-9 bw0-9 rx0-3 rw10 by4 gy0-3 gx0-3 gw10 bz0 gz0-3 bx0-4 bw10 by0-3 ry0-3 bz1 bz2 rz0-3 bz4 bz3',
+  ),
+  0x0e: two(
+    true,
+    [9, 5, 5, 5],
+    'rw0-8 by4 gw0-8 gy4 bw0-8 bz4 rx0-4 gz4 gy0-3 gx0-4 bz0 gz0-3 bx0-4 bz1 by0-3 ry0-4 bz2 rz0-4 bz3',
+  ),
+  0x12: two(
+    true,
+    [8, 6, 5, 5],
+    'rw0-7 gz4 by4 gw0-7 bz2 gy4 bw0-7 bz3 bz4 rx0-5 gy0-3 gx0-4 bz0 gz0-3 bx0-4 bz1 by0-3 ry0-5 rz0-5',
+  ),
+  0x16: two(
+    true,
+    [8, 5, 6, 5],
+    'rw0-7 bz0 by4 gw0-7 gy5 gy4 bw0-7 gz5 bz4 rx0-4 gz4 gy0-3 gx0-5 gz0-3 bx0-4 bz1 by0-3 ry0-4 bz2 rz0-4 bz3',
+  ),
+  0x1a: two(
+    true,
+    [8, 5, 5, 6],
+    'rw0-7 bz1 by4 gw0-7 by5 gy4 bw0-7 bz5 bz4 rx0-4 gz4 gy0-3 gx0-4 bz0 gz0-3 bx0-5 by0-3 ry0-4 bz2 rz0-4 bz3',
+  ),
+  0x1e: two(
+    false,
+    [6, 6, 6, 6],
+    'rw0-5 gz4 bz0 bz1 by4 gw0-5 gy5 by5 bz2 gy4 bw0-5 gz5 bz3 bz5 bz4 rx0-5 gy0-3 gx0-5 gz0-3 bx0-5 by0-3 ry0-5 rz0-5',
+  ),
   0x03: one(false, [10, 10, 10, 10], 'rw0-9 gw0-9 bw0-9 rx0-9 gx0-9 bx0-9'),
   0x07: one(true, [11, 9, 9, 9], 'rw0-9 gw0-9 bw0-9 rx0-8 rw10 gx0-8 gw10 bx0-8 bw10'),
   0x0b: one(true, [12, 8, 8, 8], 'rw0-9 gw0-9 bw0-9 rx0-7 rw11-10 gx0-7 gw11-10 bx0-7 bw11-10'),
   0x0f: one(true, [16, 4, 4, 4], 'rw0-9 gw0-9 bw0-9 rx0-3 rw15-10 gx0-3 gw15-10 bx0-3 bw15-10'),
-}; // prettier-ignore
+};
 
 function two(isTransformed: boolean, bits: Mode['bits'], layout: string): Mode {
   return { regions: 2, isTransformed, bits, layout: layoutOf(layout) };
@@ -45,7 +85,8 @@ function one(isTransformed: boolean, bits: Mode['bits'], layout: string): Mode {
 
 function layoutOf(text: string): Mode['layout'] {
   return text.split(' ').flatMap((part) => {
-    const [, channel = '', end = '', from = '', to = from] = /^([rgb])([wxyz])(\d+)(?:-(\d+))?$/.exec(part) ?? [];
+    const [, channel = '', end = '', from = '', to = from] =
+      /^([rgb])([wxyz])(\d+)(?:-(\d+))?$/.exec(part) ?? [];
     const place = 'wxyz'.indexOf(end) * 3 + 'rgb'.indexOf(channel);
     const step = Number(to) < Number(from) ? -1 : 1;
     return Array.from({ length: Math.abs(Number(to) - Number(from)) + 1 }, (_, count) => ({
@@ -53,7 +94,7 @@ function layoutOf(text: string): Mode['layout'] {
       bit: Number(from) + count * step,
     }));
   });
-} // prettier-ignore
+}
 
 const bits = new BlockBits();
 const ends = new Int32Array(12);

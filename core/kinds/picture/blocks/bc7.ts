@@ -68,18 +68,31 @@ export const bc7: BlockDecoder<Int32Array> = (words, at, out, to, stride) => {
  * @param lowBits 1 where each end has a lowest bit of its own, 2 where both ends of a subset share one
  */
 function one(
-  words: Int32Array, at: number, out: Int32Array, to: number, stride: number,
-  mode: number, subsets: number, partitionBits: number, colourBits: number, alphaBits: number, lowBits: number, indexBits: number,
+  words: Int32Array,
+  at: number,
+  out: Int32Array,
+  to: number,
+  stride: number,
+  mode: number,
+  subsets: number,
+  partitionBits: number,
+  colourBits: number,
+  alphaBits: number,
+  lowBits: number,
+  indexBits: number,
 ): void {
   let from = mode + 1;
   const partition = partitionBits === 0 ? 0 : bits(words, at, from, partitionBits);
   from += partitionBits;
   const ends = subsets * 2;
   for (let end = 0; end < ends; end++, from += colourBits) redBlue[end] = bits(words, at, from, colourBits);
-  for (let end = 0; end < ends; end++, from += colourBits) greenAlpha[end] = bits(words, at, from, colourBits);
-  for (let end = 0; end < ends; end++, from += colourBits) redBlue[end] = (redBlue[end] ?? 0) | (bits(words, at, from, colourBits) << 16);
+  for (let end = 0; end < ends; end++, from += colourBits)
+    greenAlpha[end] = bits(words, at, from, colourBits);
+  for (let end = 0; end < ends; end++, from += colourBits)
+    redBlue[end] = (redBlue[end] ?? 0) | (bits(words, at, from, colourBits) << 16);
   if (alphaBits > 0)
-    for (let end = 0; end < ends; end++, from += alphaBits) greenAlpha[end] = (greenAlpha[end] ?? 0) | (bits(words, at, from, alphaBits) << 16);
+    for (let end = 0; end < ends; end++, from += alphaBits)
+      greenAlpha[end] = (greenAlpha[end] ?? 0) | (bits(words, at, from, alphaBits) << 16);
   const precision = colourBits + (lowBits > 0 ? 1 : 0);
   const low = lowBits === 0 ? 0 : bits(words, at, from, lowBits === 1 ? ends : subsets);
   const size = 1 << indexBits;
@@ -118,7 +131,12 @@ function one(
   }
   let lower = stream[0] ?? 0;
   let upper = stream[1] ?? 0;
-  let subsetsLeft = subsets === 1 ? 0 : subsets === 2 ? spread(twoSubsets[partition] ?? 0) : (threeSubsets[partition] ?? 0) | 0;
+  let subsetsLeft =
+    subsets === 1
+      ? 0
+      : subsets === 2
+        ? spread(twoSubsets[partition] ?? 0)
+        : (threeSubsets[partition] ?? 0) | 0;
   const mask = size - 1;
   const rest = 32 - indexBits;
   for (let row = 0, place = to; row < 4; row++, place += stride)
@@ -128,7 +146,7 @@ function one(
       upper >>>= indexBits;
       subsetsLeft >>>= 2;
     }
-} // prettier-ignore
+}
 
 /** The lower and the upper half of 64 bits. */
 const stream = new Int32Array(2);
@@ -169,14 +187,24 @@ function spread(bitsOfPixels: number): number {
  * @param secondBits of an index of the second set
  */
 function two(
-  words: Int32Array, at: number, out: Int32Array, to: number, stride: number,
-  rotationAt: number, isSwapped: boolean, endsAt: number, colourBits: number, alphaBits: number, secondBits: number,
+  words: Int32Array,
+  at: number,
+  out: Int32Array,
+  to: number,
+  stride: number,
+  rotationAt: number,
+  isSwapped: boolean,
+  endsAt: number,
+  colourBits: number,
+  alphaBits: number,
+  secondBits: number,
 ): void {
   const rotation = bits(words, at, rotationAt, 2);
   let from = endsAt;
   for (let end = 0; end < 2; end++, from += colourBits) redBlue[end] = bits(words, at, from, colourBits);
   for (let end = 0; end < 2; end++, from += colourBits) greenAlpha[end] = bits(words, at, from, colourBits);
-  for (let end = 0; end < 2; end++, from += colourBits) redBlue[end] = (redBlue[end] ?? 0) | (bits(words, at, from, colourBits) << 16);
+  for (let end = 0; end < 2; end++, from += colourBits)
+    redBlue[end] = (redBlue[end] ?? 0) | (bits(words, at, from, colourBits) << 16);
   const alphaA = expanded(bits(words, at, from, alphaBits), 0, 0, alphaBits);
   const alphaB = expanded(bits(words, at, from + alphaBits, alphaBits), 0, 0, alphaBits);
   from += 2 * alphaBits;
@@ -213,9 +241,10 @@ function two(
     upper >>>= secondCount;
     const colour = palette[isSwapped ? second : first] ?? 0;
     const alpha = alphas[isSwapped ? first : second] ?? 0;
-    out[to + (pixel >> 2) * stride + (pixel & 3)] = rotation === 0 ? colour | (alpha << 24) : turned(colour, alpha, (rotation - 1) * 8);
+    out[to + (pixel >> 2) * stride + (pixel & 3)] =
+      rotation === 0 ? colour | (alpha << 24) : turned(colour, alpha, (rotation - 1) * 8);
   }
-} // prettier-ignore
+}
 
 /** Alpha in the place of a colour, and that in the place of alpha. */
 function turned(colour: number, alpha: number, shift: number): number {

@@ -37,7 +37,11 @@ describe('Block-compressed textures', () => {
   /** Channels as OpenImageIO decodes them, 8 bits each. */
   const openImageIo = (channels: string): Buffer => {
     const out = join(folder, 'out.ppm');
-    run('oiiotool', ['-iconfig', 'oiio:UnassociatedAlpha', '1', file, '--ch', channels, '-d', 'uint8', '-o', out], folder);
+    run(
+      'oiiotool',
+      ['-iconfig', 'oiio:UnassociatedAlpha', '1', file, '--ch', channels, '-d', 'uint8', '-o', out],
+      folder,
+    );
     const bytes = readFileSync(out);
     const values = width * height * (channels.includes(',') ? 3 : 1);
     return bytes.subarray(bytes.length - values);
@@ -53,7 +57,10 @@ describe('Block-compressed textures', () => {
     let most = 0;
     for (let pixel = 0; pixel < width * height; pixel++)
       for (let channel = 0; channel < channels; channel++)
-        most = Math.max(most, Math.abs((ours[pixel * 4 + channel] ?? 0) - (theirs[pixel * channels + channel] ?? 0)));
+        most = Math.max(
+          most,
+          Math.abs((ours[pixel * 4 + channel] ?? 0) - (theirs[pixel * channels + channel] ?? 0)),
+        );
     return most;
   };
 
@@ -90,7 +97,9 @@ describe('Block-compressed textures', () => {
     const blocks = Buffer.concat(Array.from({ length: data }, () => Buffer.from(block)));
     const ours = await decode(ddsFile({ width, height, format: 'bc4s', data: blocks }));
     // a < b: four steps between, and the two extremes.
-    const wanted = [-127, 127, -76.2, -25.4, 25.4, 76.2, -127, 127].map((value) => Math.round((value / 127 + 1) * 127.5));
+    const wanted = [-127, 127, -76.2, -25.4, 25.4, 76.2, -127, 127].map((value) =>
+      Math.round((value / 127 + 1) * 127.5),
+    );
     const indices = [0, 1, 2, 3, 4, 5, 6, 7].map((pixel) => {
       const bits = (block[2] ?? 0) | ((block[3] ?? 0) << 8) | ((block[4] ?? 0) << 16);
       return (bits >> (pixel * 3)) & 7;
@@ -134,9 +143,10 @@ describe('Block-compressed textures', () => {
             const value = ours[(y * width + x) * 4 + channel];
             // That loader's rows come from the bottom.
             const other = theirs[((height - 1 - y) * width + x) * 4 + channel];
-            if (!Object.is(value, other) && value !== other) wrong.add((Math.floor(y / 4) * (width / 4) + Math.floor(x / 4)) % modes.length);
+            if (!Object.is(value, other) && value !== other)
+              wrong.add((Math.floor(y / 4) * (width / 4) + Math.floor(x / 4)) % modes.length);
           }
       expect([...wrong].map((mode) => (modes[mode] ?? 0).toString(16))).to.deep.equal([]);
     });
   }
-}); // prettier-ignore
+});

@@ -48,5 +48,7 @@ export function boxesOf(
       height: Math.min(height, (bottom + 1) * tileSide) - top * tileSide,
     });
   }
-  return boxes.sort((a, b) => b.width * b.height - a.width * a.height || a.y - b.y || a.x - b.x).slice(0, mostBoxes);
-} // prettier-ignore
+  return boxes
+    .sort((a, b) => b.width * b.height - a.width * a.height || a.y - b.y || a.x - b.x)
+    .slice(0, mostBoxes);
+}

@@ -48,7 +48,10 @@ describe('ciede2000', () => {
   it('gives the published 34 differences, in either direction', () => {
     expect(published).to.have.length(34);
     for (const [l1 = 0, a1 = 0, b1 = 0, l2 = 0, a2 = 0, b2 = 0, expected = 0] of published) {
-      const [old, now]: [Lab, Lab] = [[l1, a1, b1], [l2, a2, b2]]; // prettier-ignore
+      const [old, now]: [Lab, Lab] = [
+        [l1, a1, b1],
+        [l2, a2, b2],
+      ];
       expect(ciede2000(old, now)).to.be.closeTo(expected, 0.00005);
       expect(ciede2000(now, old)).to.be.closeTo(expected, 0.00005);
     }

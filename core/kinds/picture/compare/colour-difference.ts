@@ -66,15 +66,22 @@ export function ciede2000([l1, a1, b1]: Lab, [l2, a2, b2]: Lab): number {
     if (Math.abs(h1 - h2) <= 180) h /= 2;
     else h = h < 360 ? (h + 360) / 2 : (h - 360) / 2;
   }
-  const t = 1 - 0.17 * Math.cos((h - 30) * degree) + 0.24 * Math.cos(2 * h * degree) + 0.32 * Math.cos((3 * h + 6) * degree) - 0.2 * Math.cos((4 * h - 63) * degree);
+  const t =
+    1 -
+    0.17 * Math.cos((h - 30) * degree) +
+    0.24 * Math.cos(2 * h * degree) +
+    0.32 * Math.cos((3 * h + 6) * degree) -
+    0.2 * Math.cos((4 * h - 63) * degree);
   const rotation = 30 * Math.exp(-(((h - 275) / 25) ** 2));
   const rc = 2 * Math.sqrt(pow7(c) / (pow7(c) + pow7of25));
   const sl = 1 + (0.015 * (l - 50) ** 2) / Math.sqrt(20 + (l - 50) ** 2);
   const sc = 1 + 0.045 * c;
   const sh = 1 + 0.015 * c * t;
   const rt = -Math.sin(2 * rotation * degree) * rc;
-  return Math.sqrt((deltaL / sl) ** 2 + (deltaC / sc) ** 2 + (deltaH / sh) ** 2 + rt * (deltaC / sc) * (deltaH / sh));
-} // prettier-ignore
+  return Math.sqrt(
+    (deltaL / sl) ** 2 + (deltaC / sc) ** 2 + (deltaH / sh) ** 2 + rt * (deltaC / sc) * (deltaH / sh),
+  );
+}
 
 /** In degrees, 0 to 360. */
 function hue(a: number, b: number): number {

@@ -95,14 +95,22 @@ export function pixelDifferences(old: Raster, now: Raster, factor: number): Pixe
   }
   const tileMeans = Float32Array.from(tileSums, (sum) => sum / (tileSide * tileSide));
   return {
-    differing, blockSteps, tileMeans,
+    differing,
+    blockSteps,
+    tileMeans,
     channelCounts: Float64Array.of(redCount, greenCount, blueCount, alphaCount),
     channelSums: Float64Array.of(redSum, greenSum, blueSum, alphaSum),
-    tilesAcross, tilesDown,
-    ...measured(a, b, differing, sampled.length >= mostMeasured / 2 ? sampled : differingPixels(a, b, differing)),
+    tilesAcross,
+    tilesDown,
+    ...measured(
+      a,
+      b,
+      differing,
+      sampled.length >= mostMeasured / 2 ? sampled : differingPixels(a, b, differing),
+    ),
     isHiddenOnly: differing > 0 && hidden === differing,
   };
-} // prettier-ignore
+}
 
 /** Of few pixels that differ, nearly all; spread evenly. */
 function differingPixels(a: Int32Array, b: Int32Array, differing: number): number[] {

@@ -11,7 +11,8 @@ const ink = [196, 72, 32] as const;
 export function drawDifference(old: Raster, now: Raster, steps: Uint8Array): Raster {
   const rgba = new Uint8Array(old.rgba.length);
   for (let pixel = 0, at = 0; at < rgba.length; pixel++, at += 4) {
-    const grey = 0.2126 * (old.rgba[at] ?? 0) + 0.7152 * (old.rgba[at + 1] ?? 0) + 0.0722 * (old.rgba[at + 2] ?? 0);
+    const grey =
+      0.2126 * (old.rgba[at] ?? 0) + 0.7152 * (old.rgba[at + 1] ?? 0) + 0.0722 * (old.rgba[at + 2] ?? 0);
     const step = steps[pixel] ?? 0;
     const strength = step === 0 ? 0 : Math.min(1, 0.35 + step / 96);
     for (let channel = 0; channel < 3; channel++)
@@ -20,4 +21,4 @@ export function drawDifference(old: Raster, now: Raster, steps: Uint8Array): Ras
     rgba[at + 3] = 255 * Math.max(strength, 0.25 + 0.75 * cover);
   }
   return { width: old.width, height: old.height, rgba };
-} // prettier-ignore
+}

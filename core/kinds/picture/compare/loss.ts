@@ -27,7 +27,8 @@ export function isOnlyLoss(old: Raster, now: Raster, similarity: number, worst: 
   // Where most differs a change shows first.
   for (const { x, y } of worst)
     for (let top = y; top < Math.min(height, y + contrastSide); top += side)
-      for (let left = x; left < Math.min(width, x + contrastSide); left += side) if (!judgeBlock(old, now, left, top, contrastAt)) return false;
+      for (let left = x; left < Math.min(width, x + contrastSide); left += side)
+        if (!judgeBlock(old, now, left, top, contrastAt)) return false;
   let [blocks, touched] = [0, 0];
   // Blocks that went up and down as a whole, by channel.
   const ups = new Int32Array(3);
@@ -51,7 +52,7 @@ export function isOnlyLoss(old: Raster, now: Raster, similarity: number, worst: 
     const down = downs[channel] ?? 0;
     return up + down < blocks / 12 || Math.max(up, down) < (up + down) * 0.8;
   });
-} // prettier-ignore
+}
 
 export interface Place {
   x: number;
@@ -62,7 +63,13 @@ export interface Place {
 const judged = { mean: 0, shifts: new Float64Array(3) };
 
 /** @returns whether no more differs in a block than loss leaves */
-function judgeBlock(old: Raster, now: Raster, left: number, top: number, contrastAt: (x: number, y: number) => number): boolean {
+function judgeBlock(
+  old: Raster,
+  now: Raster,
+  left: number,
+  top: number,
+  contrastAt: (x: number, y: number) => number,
+): boolean {
   const { width, height } = now;
   const bottom = Math.min(height, top + side);
   const right = Math.min(width, left + side);
@@ -98,7 +105,7 @@ function judgeBlock(old: Raster, now: Raster, left: number, top: number, contras
   judged.shifts[2] = blues / pixels;
   const shift = Math.max(Math.abs(reds), Math.abs(greens), Math.abs(blues)) / pixels;
   return shift <= mostShift || shift <= mean * 0.6;
-} // prettier-ignore
+}
 
 /** Colour is packed in areas twice as wide as brightness is. */
 const contrastSide = 16;
@@ -117,14 +124,19 @@ function contrastFinder({ width, height, rgba }: Raster): (x: number, y: number)
     highs.fill(0);
     const [left, top] = [x & ~15, y & ~15];
     for (let row = top; row < Math.min(height, top + contrastSide); row++)
-      for (let at = (row * width + left) * 4; at < (row * width + Math.min(width, left + contrastSide)) * 4; at++) {
+      for (
+        let at = (row * width + left) * 4;
+        at < (row * width + Math.min(width, left + contrastSide)) * 4;
+        at++
+      ) {
         const value = rgba[at] ?? 0;
         if (value < (lows[at & 3] ?? 0)) lows[at & 3] = value;
         if (value > (highs[at & 3] ?? 0)) highs[at & 3] = value;
       }
     let widest = 0;
-    for (let channel = 0; channel < 4; channel++) widest = Math.max(widest, (highs[channel] ?? 0) - (lows[channel] ?? 0));
+    for (let channel = 0; channel < 4; channel++)
+      widest = Math.max(widest, (highs[channel] ?? 0) - (lows[channel] ?? 0));
     known[tile] = widest;
     return widest;
   };
-} // prettier-ignore
+}

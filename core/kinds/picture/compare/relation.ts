@@ -24,7 +24,12 @@ export function relationOf(old: Raster, now: Raster): Relation | null {
   const plain = correlation(brightnessOf(a), brightnessOf(b));
   const turned = turnedLikeness(brightnessOf(a), brightnessOf(b));
   // What is its own mirror image is not told to be mirrored.
-  if (turned && turned.likeness > 0.985 && turned.likeness > plain + 0.02 && meanStep(turned.values, brightnessOf(b)) < 6)
+  if (
+    turned &&
+    turned.likeness > 0.985 &&
+    turned.likeness > plain + 0.02 &&
+    meanStep(turned.values, brightnessOf(b)) < 6
+  )
     return { sort: 'mirrored', how: turned.how };
   const isOneShape = Math.abs(old.width / old.height / (now.width / now.height) - 1) < 0.02;
   if (!isOneSize) {
@@ -33,7 +38,7 @@ export function relationOf(old: Raster, now: Raster): Relation | null {
   }
   const gain = recolouredGain(a, b);
   return gain === null ? null : { sort: 'recoloured', gain };
-} // prettier-ignore
+}
 
 const turns: readonly { how: string; from: (x: number, y: number) => [number, number] }[] = [
   { how: 'left to right', from: (x, y) => [side - 1 - x, y] },
@@ -43,7 +48,10 @@ const turns: readonly { how: string; from: (x: number, y: number) => [number, nu
   { how: 'turned by 270°', from: (x, y) => [side - 1 - y, x] },
 ];
 
-function turnedLikeness(old: Uint8Array, now: Uint8Array): { how: string; likeness: number; values: Uint8Array } | null {
+function turnedLikeness(
+  old: Uint8Array,
+  now: Uint8Array,
+): { how: string; likeness: number; values: Uint8Array } | null {
   let best: { how: string; likeness: number; values: Uint8Array } | null = null;
   for (const { how, from } of turns) {
     const values = new Uint8Array(side * side);
@@ -56,7 +64,7 @@ function turnedLikeness(old: Uint8Array, now: Uint8Array): { how: string; likene
     if (!best || likeness > best.likeness) best = { how, likeness, values };
   }
   return best;
-} // prettier-ignore
+}
 
 /** Pearson's, of two rows of values; 0 where one of them is even. */
 function correlation(a: Uint8Array, b: Uint8Array): number {
@@ -90,14 +98,27 @@ function bordersOf(old: Raster, now: Raster): Relation | null {
   const x = content.x - innerContent.x;
   const y = content.y - innerContent.y;
   if (x < 0 || y < 0 || x + inner.width > outer.width || y + inner.height > outer.height) return null;
-  if (Math.abs(content.width - innerContent.width) + Math.abs(content.height - innerContent.height) > 2) return null;
+  if (Math.abs(content.width - innerContent.width) + Math.abs(content.height - innerContent.height) > 2)
+    return null;
   const there = cut(outer, { x, y, width: inner.width, height: inner.height });
   if (meanStep(stretch(there, side, side).rgba, stretch(inner, side, side).rgba) > 3) return null;
-  return { sort: 'bordered', wider, left: x, top: y, right: outer.width - x - inner.width, bottom: outer.height - y - inner.height };
-} // prettier-ignore
+  return {
+    sort: 'bordered',
+    wider,
+    left: x,
+    top: y,
+    right: outer.width - x - inner.width,
+    bottom: outer.height - y - inner.height,
+  };
+}
 
 /** What is left within rows and columns that are all of the colour of the upper left corner, or clear. */
-function contentBox({ width, height, rgba }: Raster): { x: number; y: number; width: number; height: number } {
+function contentBox({ width, height, rgba }: Raster): {
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+} {
   const corner = rgba.subarray(0, 4);
   const isBorder = (pixel: number): boolean => {
     const at = pixel * 4;
@@ -117,8 +138,10 @@ function contentBox({ width, height, rgba }: Raster): { x: number; y: number; wi
       top = Math.min(top, y);
       bottom = y;
     }
-  return right < 0 ? { x: 0, y: 0, width, height } : { x: left, y: top, width: right - left + 1, height: bottom - top + 1 };
-} // prettier-ignore
+  return right < 0
+    ? { x: 0, y: 0, width, height }
+    : { x: left, y: top, width: right - left + 1, height: bottom - top + 1 };
+}
 
 /**
  * Whether the newer colours follow from the older ones by one affine map of red, green and blue, everywhere; and by how
@@ -166,7 +189,7 @@ function recolouredGain(old: Raster, now: Raster): number | null {
   // What the map does not make nearer was not made by it.
   if (residual > unmapped * 0.35 || unmapped / (pixels * 3) < 4) return null;
   return 1 - residual / spread > 0.97 ? sumNow / Math.max(1, sumOld) : null;
-} // prettier-ignore
+}
 
 /** Gauss-Jordan with pivots; a direction without any spread is left at nothing. @returns three rows of four factors */
 function solve(normal: Float64Array[]): number[][] {
@@ -189,8 +212,9 @@ function solve(normal: Float64Array[]): number[][] {
     for (const row of rows) {
       if (row === chosen) continue;
       const by = row[pivot] ?? 0;
-      for (let column = 0; column < 7; column++) row[column] = (row[column] ?? 0) - by * (chosen[column] ?? 0);
+      for (let column = 0; column < 7; column++)
+        row[column] = (row[column] ?? 0) - by * (chosen[column] ?? 0);
     }
   }
   return [0, 1, 2].map((channel) => rows.map((row) => row[4 + channel] ?? 0));
-} // prettier-ignore
+}

@@ -29,11 +29,12 @@ export function brightnessOf({ width, height, rgba }: Raster): Uint8Array {
 /** Rec. 709 weights as whole 65536ths, over mid grey where alpha covers less than all. Pixels are counted, not bytes. */
 function writeBrightness(rgba: Uint8Array, from: number, count: number, to: Uint8Array, start: number): void {
   for (let pixel = start, at = from * 4; pixel < start + count; pixel++, at += 4) {
-    const value = (13_933 * (rgba[at] ?? 0) + 46_871 * (rgba[at + 1] ?? 0) + 4732 * (rgba[at + 2] ?? 0) + 32_768) >> 16;
+    const value =
+      (13_933 * (rgba[at] ?? 0) + 46_871 * (rgba[at + 1] ?? 0) + 4732 * (rgba[at + 2] ?? 0) + 32_768) >> 16;
     const alpha = rgba[at + 3] ?? 0;
     to[pixel] = alpha === 255 ? value : (value * alpha + 128 * (255 - alpha)) / 255;
   }
-} // prettier-ignore
+}
 
 /**
  * Mean structural similarity (Wang, Bovik, Sheikh and Simoncelli, 2004) of two pictures of one size, in windows of 8 x 8
@@ -41,7 +42,12 @@ function writeBrightness(rgba: Uint8Array, from: number, count: number, to: Uint
  * Gaussian window of the paper takes thirty times as long and tells nothing more of what is asked here.
  * @returns 1 for equal pictures, and for those that are too small for a window and equal
  */
-export function structuralSimilarity(old: Uint8Array, now: Uint8Array, width: number, height: number): number {
+export function structuralSimilarity(
+  old: Uint8Array,
+  now: Uint8Array,
+  width: number,
+  height: number,
+): number {
   const across = width >> 2;
   const down = height >> 2;
   if (across < 2 || down < 2) return old.every((value, at) => value === now[at]) ? 1 : 0;
@@ -75,10 +81,15 @@ export function structuralSimilarity(old: Uint8Array, now: Uint8Array, width: nu
     for (let x = 0; x + 1 < across; x++) {
       const at = (y * across + x) * 4;
       const below = at + across * 4;
-      total += ofWindow(sumOfFour(sums, at, below), sumOfFour(sums, at + 1, below + 1), sumOfFour(sums, at + 2, below + 2), sumOfFour(sums, at + 3, below + 3));
+      total += ofWindow(
+        sumOfFour(sums, at, below),
+        sumOfFour(sums, at + 1, below + 1),
+        sumOfFour(sums, at + 2, below + 2),
+        sumOfFour(sums, at + 3, below + 3),
+      );
     }
   return total / ((across - 1) * (down - 1));
-} // prettier-ignore
+}
 
 function sumOfFour(sums: Int32Array, at: number, below: number): number {
   return (sums[at] ?? 0) + (sums[at + 4] ?? 0) + (sums[below] ?? 0) + (sums[below + 4] ?? 0);

@@ -65,21 +65,27 @@ function readHeader(view: ByteView): Header {
   if (![0, 1, 2, 3, 6].includes(compression)) view.fail(`its header tells of compression ${compression}`);
   const hasMasks = compression === 3 || compression === 6;
   const masks = hasMasks
-    ? [0, 1, 2, 3].map((mask) => (mask < 3 || size >= 56 || compression === 6 ? view.u32(54 + mask * 4, 'the masks') : 0))
+    ? [0, 1, 2, 3].map((mask) =>
+        mask < 3 || size >= 56 || compression === 6 ? view.u32(54 + mask * 4, 'the masks') : 0,
+      )
     : bits === 16
       ? [0x7c00, 0x3e0, 0x1f, 0]
       : [0xff0000, 0xff00, 0xff, 0];
   const tableAt = 14 + size + (hasMasks && size === 40 ? (compression === 6 ? 16 : 12) : 0);
   const entryBytes = isCore ? 3 : 4;
-  const count = bits > 8 ? 0 : Math.min(used === 0 ? 1 << bits : used, 256, Math.floor((bytes.length - tableAt) / entryBytes));
+  const count =
+    bits > 8
+      ? 0
+      : Math.min(used === 0 ? 1 << bits : used, 256, Math.floor((bytes.length - tableAt) / entryBytes));
   const colours = new Uint8Array(count * 4);
   for (let colour = 0; colour < count; colour++) {
     const at = tableAt + colour * entryBytes;
-    for (let channel = 0; channel < 3; channel++) colours[colour * 4 + channel] = bytes[at + 2 - channel] ?? 0;
+    for (let channel = 0; channel < 3; channel++)
+      colours[colour * 4 + channel] = bytes[at + 2 - channel] ?? 0;
     colours[colour * 4 + 3] = 255;
   }
   return { width, height, isFromTop: tall < 0, bits, compression, masks, colours, pixelsAt };
-} // prettier-ignore
+}
 
 /** Where a row begins in RGBA, counted as the file has them. */
 function rowAt({ width, height, isFromTop }: Header, row: number): number {

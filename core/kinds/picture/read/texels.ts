@@ -25,7 +25,7 @@ const u16: Value = (view, at) => view.getUint16(at, true);
 const s16: Value = (view, at) =>
   Math.round((Math.max(-32_767, view.getInt16(at, true)) / 32_767 + 1) * 32_767.5);
 const half: Value = (view, at) => floatOfHalf(view.getUint16(at, true));
-const single: Value = (view, at) => view.getFloat32(at, true); // prettier-ignore
+const single: Value = (view, at) => view.getFloat32(at, true);
 
 const names = ['', 'R', 'RG', 'RGB', 'RGBA'];
 
@@ -48,7 +48,12 @@ function plain(
     unpack(from, width, height) {
       const view = new DataView(from.buffer, from.byteOffset, from.byteLength);
       const count = width * height;
-      const data = kind === 'float' ? new Float32Array(count * 4) : bytes === 1 ? new Uint8Array(count * 4) : new Uint16Array(count * 4);
+      const data =
+        kind === 'float'
+          ? new Float32Array(count * 4)
+          : bytes === 1
+            ? new Uint8Array(count * 4)
+            : new Uint16Array(count * 4);
       const whole = kind === 'float' ? 1 : bytes === 1 ? 255 : 65_535;
       for (let pixel = 0, at = 0; pixel < count; pixel++, at += channels * bytes) {
         const to = pixel * 4;
@@ -61,7 +66,7 @@ function plain(
       return data;
     },
   };
-} // prettier-ignore
+}
 
 const byte = { bytes: 1, value: u8, kind: 'integer' } as const;
 const signedByte = { bytes: 1, value: s8, kind: 'integer' } as const;
@@ -74,7 +79,11 @@ const float = { bytes: 4, value: single, kind: 'float' } as const;
  * Channels that are bits of one little-endian number, as masks say.
  * @param masks of red, green, blue and alpha; 0 where there is none
  */
-export function masked(bytes: 1 | 2 | 3 | 4, masks: readonly [number, number, number, number], isGrey = false): Texels {
+export function masked(
+  bytes: 1 | 2 | 3 | 4,
+  masks: readonly [number, number, number, number],
+  isGrey = false,
+): Texels {
   const channels = masks.map((mask) => {
     const shift = mask === 0 ? 0 : 31 - Math.clz32(mask & -mask);
     return { mask, shift, most: mask >>> shift };
@@ -97,18 +106,29 @@ export function masked(bytes: 1 | 2 | 3 | 4, masks: readonly [number, number, nu
         let value = 0;
         for (let part = 0; part < bytes; part++) value |= (from[at++] ?? 0) << (part * 8);
         for (let channel = 0; channel < 4; channel++) {
-          const { mask, shift, most } = channels[isGrey && channel < 3 ? 0 : channel] ?? { mask: 0, shift: 0, most: 1 };
+          const { mask, shift, most } = channels[isGrey && channel < 3 ? 0 : channel] ?? {
+            mask: 0,
+            shift: 0,
+            most: 1,
+          };
           data[pixel * 4 + channel] =
-            mask === 0 ? (channel === 3 ? whole : 0) : Math.round((((value & mask) >>> shift) * whole) / most);
+            mask === 0
+              ? channel === 3
+                ? whole
+                : 0
+              : Math.round((((value & mask) >>> shift) * whole) / most);
         }
       }
       return data;
     },
   };
-} // prettier-ignore
+}
 
 /** Numbers of 32 bits that hold three small floats: 11, 11 and 10 bits, or 9 bits each with one exponent. */
-function packedFloats(encoding: string, unpackOne: (value: number, to: Float32Array, at: number) => void): Texels {
+function packedFloats(
+  encoding: string,
+  unpackOne: (value: number, to: Float32Array, at: number) => void,
+): Texels {
   return {
     encoding,
     channels: 3,
@@ -125,7 +145,7 @@ function packedFloats(encoding: string, unpackOne: (value: number, to: Float32Ar
       return data;
     },
   };
-} // prettier-ignore
+}
 
 function blocks(
   encoding: string,
@@ -193,7 +213,8 @@ export const texels = {
   }),
   rgb9e5: packedFloats('RGB9E5', (value, to, at) => {
     const scale = 2 ** ((value >>> 27) - 24);
-    for (let channel = 0; channel < 3; channel++) to[at + channel] = ((value >>> (channel * 9)) & 511) * scale;
+    for (let channel = 0; channel < 3; channel++)
+      to[at + channel] = ((value >>> (channel * 9)) & 511) * scale;
   }),
   bc1: blocks('BC1', 8, 4, bc1),
   bc1Opaque: blocks('BC1', 8, 3, bc1Opaque),
@@ -206,6 +227,6 @@ export const texels = {
   bc6h: floatBlocks('BC6H', bc6h),
   bc6hs: floatBlocks('BC6H signed', bc6hSigned),
   bc7: blocks('BC7', 16, 4, bc7),
-} as const satisfies Record<string, Texels>; // prettier-ignore
+} as const satisfies Record<string, Texels>;
 
 export type TexelName = keyof typeof texels;

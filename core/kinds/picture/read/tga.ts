@@ -24,16 +24,25 @@ export function readTga(bytes: Uint8Array): Picture {
   const plainType = type & 7;
   const problem = sizeProblem(width, height);
   if (problem) view.fail(`its header tells of ${problem}`);
-  if (![1, 2, 3].includes(plainType)) view.fail(`byte 2 tells of type ${type}, which is none of 1, 2, 3, 9, 10 and 11`);
+  if (![1, 2, 3].includes(plainType))
+    view.fail(`byte 2 tells of type ${type}, which is none of 1, 2, 3, 9, 10 and 11`);
   if (plainType === 1 && mapType !== 1) view.fail('it is mapped, and byte 1 says that it has no colour map');
   const isFitting =
-    plainType === 1 ? bits === 8 || bits === 16 : plainType === 3 ? bits === 8 || bits === 16 : [15, 16, 24, 32].includes(bits);
+    plainType === 1
+      ? bits === 8 || bits === 16
+      : plainType === 3
+        ? bits === 8 || bits === 16
+        : [15, 16, 24, 32].includes(bits);
   if (!isFitting) view.fail(`byte 16 tells of ${bits} bits to a pixel`);
 
   const alphaBits = alphaOf(bytes, descriptor);
   const isMappedWithAlpha = plainType === 1 && (map.bits === 32 || (map.bits === 16 && alphaBits > 0));
   const hasAlpha =
-    plainType === 1 ? isMappedWithAlpha : plainType === 3 ? bits === 16 : alphaBits > 0 && (bits === 32 || bits === 16);
+    plainType === 1
+      ? isMappedWithAlpha
+      : plainType === 3
+        ? bits === 16
+        : alphaBits > 0 && (bits === 32 || bits === 16);
 
   const decode = (): Uint8Array => {
     const mapBytes = Math.ceil(map.bits / 8);
@@ -45,9 +54,17 @@ export function readTga(bytes: Uint8Array): Picture {
       : view.part(dataAt, width * height * pixelBytes, 'the pixels');
     const toRgba =
       plainType === 1
-        ? mapped(view, view.part(mapAt, map.length * mapBytes, 'the colour map'), map, alphaBits > 0, pixelBytes)
+        ? mapped(
+            view,
+            view.part(mapAt, map.length * mapBytes, 'the colour map'),
+            map,
+            alphaBits > 0,
+            pixelBytes,
+          )
         : plainType === 3
-          ? bits === 16 ? greyWithAlpha : greyOf
+          ? bits === 16
+            ? greyWithAlpha
+            : greyOf
           : colourOf(bits, alphaBits > 0);
     const data = new Uint8Array(width * height * 4);
     const isFromRight = (descriptor & 0x10) !== 0;
@@ -74,7 +91,7 @@ export function readTga(bytes: Uint8Array): Picture {
     },
     decode,
   );
-} // prettier-ignore
+}
 
 type ToRgba = (from: Uint8Array, at: number, to: Uint8Array, place: number) => void;
 
@@ -85,13 +102,16 @@ type ToRgba = (from: Uint8Array, at: number, to: Uint8Array, place: number) => v
 function alphaOf(bytes: Uint8Array, descriptor: number): number {
   const bits = descriptor & 15;
   const footer = bytes.length - 26;
-  if (footer < 18 || new TextDecoder('latin1').decode(bytes.subarray(footer + 8, footer + 24)) !== 'TRUEVISION-XFILE')
+  if (
+    footer < 18 ||
+    new TextDecoder('latin1').decode(bytes.subarray(footer + 8, footer + 24)) !== 'TRUEVISION-XFILE'
+  )
     return bits;
   const extension = new ByteView(bytes, 'TGA').u32(footer, 'the footer');
   if (extension === 0 || extension + 495 > bytes.length) return bits;
   const attributes = bytes[extension + 494] ?? 0;
   return attributes < 3 ? 0 : bits;
-} // prettier-ignore
+}
 
 const greyOf: ToRgba = (from, at, to, place) => {
   const grey = from[at] ?? 0;

@@ -35,11 +35,15 @@ export function drawWaveforms(
         }
       const isOther = ranges.some((range) => secondsOf(x + 1) > range.from && secondsOf(x) < range.to);
       const middle = top + height / 4;
-      for (let y = Math.round(middle - Math.min(1, high) * half); y <= Math.round(middle - Math.max(-1, low) * half); y++)
+      for (
+        let y = Math.round(middle - Math.min(1, high) * half);
+        y <= Math.round(middle - Math.max(-1, low) * half);
+        y++
+      )
         pixels[y * previewSize + x] = isOther ? differs : ink;
     }
   };
   draw(old, sampleRates[0], shiftSeconds, 0);
   draw(now, sampleRates[1], 0, height / 2);
   return { width: previewSize, height, rgba };
-} // prettier-ignore
+}

@@ -21,11 +21,18 @@ const mel = (hertz: number): number => 2595 * Math.log10(1 + hertz / 700);
 const hertzOf = (value: number): number => 700 * (10 ** (value / 2595) - 1);
 
 /** @param channels of one length, 1 being full scale: their mean is what is looked at */
-export function patternOf(channels: readonly Float32Array[], sampleRate: number, stepSeconds: number): Pattern {
+export function patternOf(
+  channels: readonly Float32Array[],
+  sampleRate: number,
+  stepSeconds: number,
+): Pattern {
   const hop = sampleRate * stepSeconds;
   const size = 2 ** Math.round(Math.log2(Math.max(64, sampleRate * 0.025)));
   const fft = new FFT(size);
-  const window = Float64Array.from({ length: size }, (_, at) => 0.5 - 0.5 * Math.cos((2 * Math.PI * at) / size));
+  const window = Float64Array.from(
+    { length: size },
+    (_, at) => 0.5 - 0.5 * Math.cos((2 * Math.PI * at) / size),
+  );
   const input = new Float64Array(size);
   const output = fft.createComplexArray() as number[];
   const edges = Int32Array.from({ length: bands + 1 }, (_, band) => {
@@ -40,13 +47,15 @@ export function patternOf(channels: readonly Float32Array[], sampleRate: number,
   for (let step = 0; step < steps; step++) {
     const from = Math.round(step * hop + hop / 2 - size / 2);
     for (let at = 0; at < size; at++) input[at] = first[from + at] ?? 0;
-    for (const other of others) for (let at = 0; at < size; at++) input[at] = (input[at] ?? 0) + (other[from + at] ?? 0);
+    for (const other of others)
+      for (let at = 0; at < size; at++) input[at] = (input[at] ?? 0) + (other[from + at] ?? 0);
     for (let at = 0; at < size; at++) input[at] = (input[at] ?? 0) * (window[at] ?? 0) * share;
     fft.realTransform(output, input);
     for (let band = 0; band < bands; band++) {
       let energy = 0;
       const first = edges[band] ?? 0;
-      for (let bin = first; bin < Math.max(first + 1, edges[band + 1] ?? 0); bin++) energy += (output[bin * 2] ?? 0) ** 2 + (output[bin * 2 + 1] ?? 0) ** 2;
+      for (let bin = first; bin < Math.max(first + 1, edges[band + 1] ?? 0); bin++)
+        energy += (output[bin * 2] ?? 0) ** 2 + (output[bin * 2 + 1] ?? 0) ** 2;
       const level = 10 * Math.log10(energy / size ** 2 + 1e-13);
       levels[step * bands + band] = level;
       if (level > loudest) loudest = level;
@@ -55,7 +64,7 @@ export function patternOf(channels: readonly Float32Array[], sampleRate: number,
   const floor = loudest - floorDecibels;
   for (let at = 0; at < levels.length; at++) levels[at] = Math.max(floor, levels[at] ?? floor);
   return { levels, steps, stepSeconds };
-} // prettier-ignore
+}
 
 /**
  * How many steps later the newer one has what the older one has: where the risings and fallings of all bands fit best.
@@ -66,12 +75,19 @@ export function lagOf(old: Pattern, now: Pattern): number {
   if (size < 4) return 0;
   const fft = new FFT(size);
   const input = new Float64Array(size);
-  const [a, b, product] = [fft.createComplexArray(), fft.createComplexArray(), fft.createComplexArray()] as number[][] as [number[], number[], number[]];
+  const [a, b, product] = [
+    fft.createComplexArray(),
+    fft.createComplexArray(),
+    fft.createComplexArray(),
+  ] as number[][] as [number[], number[], number[]];
   for (let band = 0; band < bands; band++) {
     transformChanges(fft, old, band, input, a);
     transformChanges(fft, now, band, input, b);
     for (let at = 0; at < size * 2; at += 2) {
-      const ar = a[at] ?? 0, ai = a[at + 1] ?? 0, br = b[at] ?? 0, bi = b[at + 1] ?? 0;
+      const ar = a[at] ?? 0,
+        ai = a[at + 1] ?? 0,
+        br = b[at] ?? 0,
+        bi = b[at + 1] ?? 0;
       product[at] = (product[at] ?? 0) + br * ar + bi * ai;
       product[at + 1] = (product[at + 1] ?? 0) + bi * ar - br * ai;
     }
@@ -87,15 +103,22 @@ export function lagOf(old: Pattern, now: Pattern): number {
     if (by > 1e-6 || (Math.abs(by) <= 1e-6 && Math.abs(lag) < Math.abs(best))) best = lag;
   }
   return best;
-} // prettier-ignore
+}
 
 /** Transforms how the level of a band changes from step to step. */
-function transformChanges(fft: FFT, { levels, steps }: Pattern, band: number, input: Float64Array, output: number[]): void {
+function transformChanges(
+  fft: FFT,
+  { levels, steps }: Pattern,
+  band: number,
+  input: Float64Array,
+  output: number[],
+): void {
   input.fill(0);
-  for (let step = 1; step < steps; step++) input[step] = (levels[step * bands + band] ?? 0) - (levels[(step - 1) * bands + band] ?? 0);
+  for (let step = 1; step < steps; step++)
+    input[step] = (levels[step * bands + band] ?? 0) - (levels[(step - 1) * bands + band] ?? 0);
   fft.realTransform(output, input);
   fft.completeSpectrum(output);
-} // prettier-ignore
+}
 
 export interface PatternDifference {
   /** Correlation over all that overlaps, each band about its mean. */
@@ -126,12 +149,16 @@ export function patternDifference(old: Pattern, now: Pattern, lag: number): Patt
       if (before > floors[0] + 20) differences[band]?.push(after - before);
     }
   const gainDecibels = median(differences.flat());
-  const bandGains = Float64Array.from(differences, (values) => (values.length >= Math.max(3, overlap * 0.05) ? median(values) : gainDecibels));
+  const bandGains = Float64Array.from(differences, (values) =>
+    values.length >= Math.max(3, overlap * 0.05) ? median(values) : gainDecibels,
+  );
   const residuals = new Float32Array(now.steps).fill(NaN);
   for (let step = from; step < to; step++) {
     let [sum, weight, loudest] = [0, 0, -Infinity];
-    const expectedAt = (band: number): number => Math.max(floors[1], pair(step, band)[0] + (bandGains[band] ?? 0));
-    for (let band = 0; band < bands; band++) loudest = Math.max(loudest, expectedAt(band), pair(step, band)[1]);
+    const expectedAt = (band: number): number =>
+      Math.max(floors[1], pair(step, band)[0] + (bandGains[band] ?? 0));
+    for (let band = 0; band < bands; band++)
+      loudest = Math.max(loudest, expectedAt(band), pair(step, band)[1]);
     for (let band = 0; band < bands; band++) {
       const after = pair(step, band)[1];
       const expected = expectedAt(band);
@@ -141,10 +168,11 @@ export function patternDifference(old: Pattern, now: Pattern, lag: number): Patt
       weight += heard;
     }
     // So with what is quiet beside the rest: packers save there.
-    residuals[step] = (sum / weight) * Math.min(1, 2 ** ((loudest - floors[1] - floorDecibels + quietDecibels) / 10));
+    residuals[step] =
+      (sum / weight) * Math.min(1, 2 ** ((loudest - floors[1] - floorDecibels + quietDecibels) / 10));
   }
   return { likeness: likenessOf(old, now, lag, from, to), gainDecibels, bandGains, residuals, overlap };
-} // prettier-ignore
+}
 
 function floorOf({ levels }: Pattern): number {
   let floor = Infinity;
@@ -159,7 +187,10 @@ function likenessOf(old: Pattern, now: Pattern, lag: number, from: number, to: n
       means[0][band] = (means[0][band] ?? 0) + (old.levels[(step - lag) * bands + band] ?? 0) / (to - from);
       means[1][band] = (means[1][band] ?? 0) + (now.levels[step * bands + band] ?? 0) / (to - from);
     }
-  const whole = [means[0].reduce((sum, value) => sum + value / bands, 0), means[1].reduce((sum, value) => sum + value / bands, 0)] as const;
+  const whole = [
+    means[0].reduce((sum, value) => sum + value / bands, 0),
+    means[1].reduce((sum, value) => sum + value / bands, 0),
+  ] as const;
   let [products, a2, b2] = [0, 0, 0];
   for (let step = from; step < to; step++)
     for (let band = 0; band < bands; band++) {
@@ -170,7 +201,7 @@ function likenessOf(old: Pattern, now: Pattern, lag: number, from: number, to: n
       b2 += b * b;
     }
   return a2 * b2 > 0 ? products / Math.sqrt(a2 * b2) : a2 === b2 ? 1 : 0;
-} // prettier-ignore
+}
 
 function median(values: number[]): number {
   if (values.length === 0) return 0;

@@ -48,7 +48,12 @@ const surelyOther = 40;
 const partFrames = 4096;
 
 /** @param every of so many stretches one is looked at */
-function relationAt(old: readonly Float32Array[], now: readonly Float32Array[], shiftFrames: number, every: number): SampleRelation {
+function relationAt(
+  old: readonly Float32Array[],
+  now: readonly Float32Array[],
+  shiftFrames: number,
+  every: number,
+): SampleRelation {
   let [products, energyOld, energyNow] = [0, 0, 0];
   const from = Math.max(0, shiftFrames);
   const to = Math.min(now[0]?.length ?? 0, (old[0]?.length ?? 0) + shiftFrames);
@@ -74,8 +79,13 @@ function relationAt(old: readonly Float32Array[], now: readonly Float32Array[], 
   const residual = Math.max(0, energyNow - 2 * gain * products + gain * gain * energyOld);
   // Sums of squares cancel to about fourteen digits.
   const isNothing = residual <= energyNow * 1e-12;
-  return { shiftFrames, gain, signalToResidual: energyNow === 0 ? Infinity : isNothing ? Infinity : 10 * Math.log10(energyNow / residual) };
-} // prettier-ignore
+  return {
+    shiftFrames,
+    gain,
+    signalToResidual:
+      energyNow === 0 ? Infinity : isNothing ? Infinity : 10 * Math.log10(energyNow / residual),
+  };
+}
 
 const blockSeconds = 0.01;
 /** A block differs where so much is left of it, in dBFS, and so many decibels more than in the usual block. */

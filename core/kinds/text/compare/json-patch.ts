@@ -26,13 +26,19 @@ function isObject(value: unknown): value is Record<string, unknown> {
   return typeof value === 'object' && value !== null && !Array.isArray(value);
 }
 
-function patchObject(old: Record<string, unknown>, now: Record<string, unknown>, path: string, to: Operation[]): void {
-  for (const key of Object.keys(old)) if (!Object.hasOwn(now, key)) to.push({ op: 'remove', path: `${path}/${escaped(key)}` });
+function patchObject(
+  old: Record<string, unknown>,
+  now: Record<string, unknown>,
+  path: string,
+  to: Operation[],
+): void {
+  for (const key of Object.keys(old))
+    if (!Object.hasOwn(now, key)) to.push({ op: 'remove', path: `${path}/${escaped(key)}` });
   for (const [key, value] of Object.entries(now)) {
     if (Object.hasOwn(old, key)) patchValue(old[key], value, `${path}/${escaped(key)}`, to);
     else to.push({ op: 'add', path: `${path}/${escaped(key)}`, value });
   }
-} // prettier-ignore
+}
 
 function patchList(old: readonly unknown[], now: readonly unknown[], path: string, to: Operation[]): void {
   const [before, after] = [old, now].map((list) => list.map((item) => JSON.stringify(item)));
@@ -40,13 +46,21 @@ function patchList(old: readonly unknown[], now: readonly unknown[], path: strin
   let start = 0;
   while (start < before.length && start < after.length && before[start] === after[start]) start++;
   let end = 0;
-  while (end < before.length - start && end < after.length - start && before.at(-1 - end) === after.at(-1 - end)) end++;
+  while (
+    end < before.length - start &&
+    end < after.length - start &&
+    before.at(-1 - end) === after.at(-1 - end)
+  )
+    end++;
   const [oldMiddle, newMiddle] = [before.length - start - end, after.length - start - end];
   if (oldMiddle * newMiddle > mostListWork) {
     to.push({ op: 'replace', path, value: now });
     return;
   }
-  const isKept = commonItems(before.slice(start, before.length - end), after.slice(start, after.length - end));
+  const isKept = commonItems(
+    before.slice(start, before.length - end),
+    after.slice(start, after.length - end),
+  );
   // Gone through from the front; places count as the list is at that moment.
   let [at, oldAt, newAt] = [start, start, start];
   while (oldAt < start + oldMiddle || newAt < start + newMiddle) {
@@ -65,7 +79,7 @@ function patchList(old: readonly unknown[], now: readonly unknown[], path: strin
       to.push({ op: 'add', path: `${path}/${at++}`, value: now[newAt++] });
     }
   }
-} // prettier-ignore
+}
 
 /** Places of a longest common subsequence in either list. */
 function commonItems(old: readonly string[], now: readonly string[]): { old: Set<number>; now: Set<number> } {
@@ -73,7 +87,10 @@ function commonItems(old: readonly string[], now: readonly string[]): { old: Set
   const lengths = new Int32Array((old.length + 1) * width);
   for (let a = old.length - 1; a >= 0; a--)
     for (let b = now.length - 1; b >= 0; b--)
-      lengths[a * width + b] = old[a] === now[b] ? (lengths[(a + 1) * width + b + 1] ?? 0) + 1 : Math.max(lengths[(a + 1) * width + b] ?? 0, lengths[a * width + b + 1] ?? 0);
+      lengths[a * width + b] =
+        old[a] === now[b]
+          ? (lengths[(a + 1) * width + b + 1] ?? 0) + 1
+          : Math.max(lengths[(a + 1) * width + b] ?? 0, lengths[a * width + b + 1] ?? 0);
   const kept = { old: new Set<number>(), now: new Set<number>() };
   for (let a = 0, b = 0; a < old.length && b < now.length;) {
     if (old[a] === now[b]) {
@@ -83,7 +100,7 @@ function commonItems(old: readonly string[], now: readonly string[]): { old: Set
     else b++;
   }
   return kept;
-} // prettier-ignore
+}
 
 /** JSON Pointer, RFC 6901, section 3. */
 function escaped(key: string): string {

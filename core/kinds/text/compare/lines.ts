@@ -23,25 +23,29 @@ function runsOf(before: readonly string[], after: readonly string[]): LineRun[] 
   let start = 0;
   while (start < before.length && start < after.length && before[start] === after[start]) start++;
   let end = 0;
-  while (end < before.length - start && end < after.length - start && before.at(-1 - end) === after.at(-1 - end))
+  while (
+    end < before.length - start &&
+    end < after.length - start &&
+    before.at(-1 - end) === after.at(-1 - end)
+  )
     end++;
   const middle = [before.slice(start, before.length - end), after.slice(start, after.length - end)] as const;
   const found = diffArrays([...middle[0]], [...middle[1]], { maxEditLength: mostEdits }) as
-    | { value: string[]; added?: boolean; removed?: boolean }[]
-    | undefined;
+    { value: string[]; added?: boolean; removed?: boolean }[] | undefined;
   const runs: LineRun[] = [];
   const add = (sort: LineRun['sort'], lines: readonly string[]): void => {
     if (lines.length > 0) runs.push({ sort, lines: [...lines] });
   };
   add('same', before.slice(0, start));
-  if (found) for (const { value, added, removed } of found) add(added ? 'added' : removed ? 'gone' : 'same', value);
+  if (found)
+    for (const { value, added, removed } of found) add(added ? 'added' : removed ? 'gone' : 'same', value);
   else {
     add('gone', middle[0]);
     add('added', middle[1]);
   }
   add('same', before.slice(before.length - end));
   return runs;
-} // prettier-ignore
+}
 
 /** Without their ends: these say nothing. */
 export function linesOf(text: string): string[] {

@@ -1,0 +1,46 @@
+import { Hono } from 'hono';
+import { z } from 'zod';
+import { intakeRequestSchema, type IntakeRequest } from '../../../contract/builds.ts';
+import { lookRequestSchema } from '../../../contract/look.ts';
+import { readBody, readQuery } from '../../platform/http/read-request.ts';
+import type { ServerContext } from '../../main/server-context.ts';
+import { lookInThread } from '../../ingest/ask-source.ts';
+import { checkSource, normaliseSource } from '../../ingest/source-path.ts';
+import { createJob } from '../../ingest/index-jobs.ts';
+import { findJob } from '../../jobs/jobs.ts';
+import { proposeNext } from './settings.ts';
+import { findBuild, listProblems, listTitles } from './builds.ts';
+
+/** The source as it was meant, and there. @throws PlainError */
+function withSource(request: IntakeRequest): IntakeRequest {
+  if (request.source === undefined) return request;
+  const source = normaliseSource(request.source);
+  checkSource(source);
+  return { ...request, source };
+}
+
+export function buildRoutes({ pool, runner }: ServerContext): Hono {
+  const routes = new Hono();
+  routes.get('/titles', async (context) => context.json(await listTitles(pool)));
+  routes.get('/problems', async (context) => {
+    const { channel, build } = readQuery(
+      context,
+      z.object({ channel: z.coerce.number().int(), build: z.string() }),
+    );
+    return context.json(await listProblems(pool, (await findBuild(pool, channel, build)).id));
+  });
+  routes.get('/channels/:id{[0-9]+}/proposal', async (context) =>
+    context.json(await proposeNext(pool, z.coerce.number().int().parse(context.req.param('id')))),
+  );
+  routes.post('/look', async (context) => {
+    const { source } = await readBody(context, lookRequestSchema);
+    return context.json(await lookInThread(normaliseSource(source)));
+  });
+  routes.post('/intake', async (context) => {
+    const request = await readBody(context, intakeRequestSchema);
+    const jobId = await createJob(pool, withSource(request), null);
+    runner.look();
+    return context.json(await findJob(pool, jobId), 201);
+  });
+  return routes;
+}

@@ -1,0 +1,44 @@
+import { Hono } from 'hono';
+import { statesQuerySchema } from '../../../contract/comparisons.ts';
+import { findAsset } from '../../library/assets/assets.ts';
+import { findBuild } from '../../acquire/builds/builds.ts';
+import { selectOne } from '../../platform/database/rows.ts';
+import { readQuery } from '../../platform/http/read-request.ts';
+import type { ServerContext } from '../../main/server-context.ts';
+import { readRecipes, recipeFinder } from '../../library/recipes/recipes.ts';
+
+/** Two states beside each other: of one thing, or of any two. */
+export function comparisonRoutes({ pool, desk }: ServerContext): Hono {
+  const routes = new Hono();
+  routes.get('/compared', async (context) => {
+    const { channel, oldBuild, oldPath, newBuild, newPath } = readQuery(context, statesQuerySchema);
+    const [from, to] = [await findBuild(pool, channel, oldBuild), await findBuild(pool, channel, newBuild)];
+    const [old, now] = [await findAsset(pool, from, oldPath), await findAsset(pool, to, newPath)];
+    const title = await selectOne<{ id: number }>(pool, 'SELECT title_id AS id FROM channels WHERE id = ?', [
+      channel,
+    ]);
+    const recipes = await readRecipes(pool, title?.id ?? 0);
+    const compared =
+      old.hash === null || now.hash === null
+        ? {
+            comparison: null,
+            reason: `${old.hash === null ? 'the older' : 'the newer'} one could not be read`,
+            picture: null,
+          }
+        : await desk.compare(
+            pool,
+            [from, to],
+            {
+              oldHash: old.hash,
+              oldFormat: old.format,
+              hash: now.hash,
+              format: now.format,
+              oldPath,
+              path: newPath,
+            },
+            recipeFinder(recipes),
+          );
+    return context.json({ old, new: now, ...compared });
+  });
+  return routes;
+}

@@ -1,0 +1,174 @@
+import { availableParallelism } from 'node:os';
+import { z } from 'zod';
+import type { JobReport } from '../../../contract/work.ts';
+import { plural } from '../../../core/figures.ts';
+import { folderTargets, wholeMoves } from '../../../core/findings/folder-moves.ts';
+import { pairByLikeness } from '../../../core/findings/likeness/pair.ts';
+import { canCompare } from '../../../core/kinds/compare.ts';
+import type { PlainFinding } from '../../../core/findings/find.ts';
+import { findBuildOf, type PlacedBuild } from '../../acquire/builds/builds.ts';
+import { openPool, type Pool } from '../../platform/database/pool.ts';
+import { parseColumn, selectOne } from '../../platform/database/rows.ts';
+import { findBetween } from '../findings/differences.ts';
+import type { IndexOptions } from '../../ingest/run-index.ts';
+import { readLexiconState } from '../../library/names/lexicons.ts';
+import { ReaderPool } from '../../decode/reader-pool.ts';
+import { readRecipes, recipeFinder } from '../../library/recipes/recipes.ts';
+import { mendStore } from '../../store/mend.ts';
+import { PackWriter } from '../../store/pack-writer.ts';
+import { findContents } from '../../store/read-content.ts';
+import { JobLease } from '../../jobs/job-lease.ts';
+import { addJob } from '../../jobs/queue.ts';
+import { Comparer, compareSeconds, type PlacedPair } from '../../decode/comparer.ts';
+import { findJudged, keepCompared, pairKey } from './comparisons.ts';
+import { joinPairs, keepProposals, likenessItems, listPairs } from './likeness-pairs.ts';
+import { keptFolders } from './kept-folders.ts';
+import { finishSpan } from './span-evidence.ts';
+
+const paramsSchema = z.object({ fromId: z.number(), toId: z.number() });
+const batchSize = 200;
+const listedLines = 1000;
+
+/** Has a span looked through for what is alike, and compared. Jobs that bring builds in go first. */
+export async function addEvidenceJob(
+  pool: Pool,
+  from: PlacedBuild,
+  to: PlacedBuild,
+  { owner = null, priority = -1 }: { owner?: string | null; priority?: number } = {},
+): Promise<number> {
+  return addJob(pool, {
+    kind: 'evidence',
+    buildId: to.id,
+    subject: `What changed from ${from.label} to ${to.label}`,
+    params: { fromId: from.id, toId: to.id },
+    priority,
+    owner,
+  });
+}
+
+/** The job that waits for a span or works on it; null where there is none. */
+export async function openEvidenceJob(
+  pool: Pool,
+  from: PlacedBuild,
+  to: PlacedBuild,
+): Promise<number | null> {
+  const row = await selectOne<{ id: number }>(
+    pool,
+    `SELECT id FROM jobs WHERE kind = 'evidence' AND build_id = ? AND state IN ('waiting', 'running', 'paused')
+        AND JSON_VALUE(params, '$.fromId') = ? LIMIT 1`,
+    [to.id, from.id],
+  );
+  return row?.id ?? null;
+}
+
+/** Looks a span through: what seems to be one thing, and how each thing changed. A pair that was compared stays so. */
+export async function runEvidence(options: IndexOptions): Promise<JobReport> {
+  const pool = openPool(options.address, 4);
+  const lease = new JobLease(pool, options);
+  try {
+    const job = await selectOne<{ params: unknown }>(pool, 'SELECT params FROM jobs WHERE id = ?', [
+      options.jobId,
+    ]);
+    const { fromId, toId } = paramsSchema.parse(parseColumn(job?.params ?? null));
+    const [from, to] = [await findBuildOf(pool, fromId), await findBuildOf(pool, toId)];
+    const title = await selectOne<{ id: number }>(pool, 'SELECT title_id AS id FROM channels WHERE id = ?', [
+      to.channelId,
+    ]);
+    const titleId = title?.id ?? 0;
+    await mendStore(pool, options.folder.store);
+    lease.meter.begin('pairing what is alike', 1, null);
+    const { findings } = await findBetween(pool, from, to);
+    lease.signal.throwIfAborted();
+    const { gone, fresh } = await likenessItems(pool, findings);
+    const { rules } = await readLexiconState(pool, titleId);
+    await keepProposals(pool, from, to, pairByLikeness(gone, fresh, rules));
+    lease.count(1, 0);
+    const joined = joinPairs(findings, await listPairs(pool, from, to));
+    const lines = await compareAll(pool, options, lease, [from, to], titleId, comparablePairs(joined));
+    const targets = folderTargets(findings);
+    await finishSpan(pool, from, to, wholeMoves(targets, await keptFolders(pool, to, targets)));
+    const pairs = joined.filter(({ likeness }) => likeness).length;
+    return {
+      summary: `${plural(lines.compared, 'pair')} compared, ${plural(pairs, 'renamed thing')} found.`,
+      lines: lines.failed.slice(0, listedLines),
+    };
+  } finally {
+    lease.close();
+    await pool.end();
+  }
+}
+
+/** Findings that have two contents of formats that can be compared. */
+function comparablePairs(findings: readonly PlainFinding[]): PlacedPair[] {
+  const pairs = new Map<string, PlacedPair>();
+  for (const finding of findings) {
+    const pair = pairOf(finding);
+    if (pair) pairs.set(pairKey(pair), pair);
+  }
+  return [...pairs.values()];
+}
+
+/** The two contents of a finding; null where it has none to compare. */
+export function pairOf({
+  status,
+  hash,
+  oldHash,
+  format,
+  oldFormat,
+  path,
+  oldPath,
+}: PlainFinding): PlacedPair | null {
+  if (status !== 'changed' || hash === null || oldHash === null || oldPath === null) return null;
+  if (!canCompare(oldFormat ?? format, format)) return null;
+  return { hash, oldHash, format, oldFormat: oldFormat ?? format, path, oldPath };
+}
+
+async function compareAll(
+  pool: Pool,
+  { folder, threads }: IndexOptions,
+  lease: JobLease,
+  builds: readonly [PlacedBuild, PlacedBuild],
+  titleId: number,
+  pairs: readonly PlacedPair[],
+): Promise<{ compared: number; failed: string[] }> {
+  const known = await findJudged(pool, pairs);
+  const left = pairs.filter((pair) => !known.has(pairKey(pair)));
+  const [lost, failed]: [string[], string[]] = [[], []];
+  lease.meter.begin('comparing', left.length, null);
+  const readers = new ReaderPool(folder.store, threads ?? availableParallelism(), compareSeconds);
+  const packs = new PackWriter(folder.store);
+  const comparer = new Comparer(pool, readers, builds, recipeFinder(await readRecipes(pool, titleId)));
+  try {
+    let done = 0;
+    let saving: Promise<void> = Promise.resolve();
+    for (let from = 0; from < left.length; from += batchSize) {
+      lease.signal.throwIfAborted();
+      const batch = left.slice(from, from + batchSize);
+      const places = await findContents(
+        pool,
+        batch.flatMap(({ hash, oldHash }) => [hash, oldHash]),
+      );
+      const isStored = ({ hash, oldHash }: PlacedPair): boolean => places.has(hash) && places.has(oldHash);
+      // What the store has lost may be there again: nothing is written down of it.
+      for (const { path } of batch.filter((pair) => !isStored(pair)))
+        lost.push(`${path}: the store has lost its content`);
+      const outcomes = await Promise.all(
+        batch.filter(isStored).map(async (pair) => {
+          const outcome = await comparer.compare(pair, places);
+          lease.count(++done, 0);
+          if (outcome.reason !== null) failed.push(`${pair.path}: ${outcome.reason}`);
+          return { ...pair, outcome };
+        }),
+      );
+      // A batch is saved while the next one is compared.
+      await saving;
+      saving = keepCompared(pool, packs, outcomes);
+      saving.catch(() => undefined);
+    }
+    await saving;
+    return { compared: left.length - lost.length, failed: [...lost, ...failed] };
+  } finally {
+    await readers.close();
+    await packs.seal(pool);
+  }
+}

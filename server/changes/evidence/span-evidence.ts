@@ -1,0 +1,58 @@
+import { z } from 'zod';
+import { folderMoveSchema } from '../../../contract/findings.ts';
+import type { FolderMove } from '../../../core/findings/folder-moves.ts';
+import type { PlacedBuild } from '../../acquire/builds/builds.ts';
+import { change, selectOne, type Queryable } from '../../platform/database/rows.ts';
+
+export interface SpanEvidence {
+  /** The state of its builds in which the span was looked through. */
+  state: string;
+  /** Counts up with everything that changes its findings. */
+  revision: number;
+  moves: FolderMove[];
+}
+
+/** What was found out about a span as a whole; null where it was not looked through. */
+export async function spanEvidence(
+  database: Queryable,
+  from: PlacedBuild,
+  to: PlacedBuild,
+): Promise<SpanEvidence | null> {
+  const row = await selectOne<{ state: string; revision: number; moves: string | null }>(
+    database,
+    'SELECT state, revision, folder_moves AS moves FROM span_evidence WHERE channel_id = ? AND from_build = ? AND to_build = ?',
+    [to.channelId, from.id, to.id],
+  );
+  return (
+    row && { ...row, moves: row.moves === null ? [] : z.array(folderMoveSchema).parse(JSON.parse(row.moves)) }
+  );
+}
+
+/** The state of two builds, as it is written down when their span was looked through. */
+export function spanState(from: PlacedBuild, to: PlacedBuild): string {
+  return `${from.indexedAt ?? ''} ${to.indexedAt ?? ''}`;
+}
+
+/** To be called when something was said of a span that changes its findings. */
+export async function bumpSpan(database: Queryable, from: PlacedBuild, to: PlacedBuild): Promise<void> {
+  await change(
+    database,
+    `INSERT INTO span_evidence (channel_id, from_build, to_build, state, finished_at) VALUES (?, ?, ?, '', NOW(3))
+     ON DUPLICATE KEY UPDATE revision = revision + 1`,
+    [to.channelId, from.id, to.id],
+  );
+}
+
+export async function finishSpan(
+  database: Queryable,
+  from: PlacedBuild,
+  to: PlacedBuild,
+  moves: readonly FolderMove[],
+): Promise<void> {
+  await change(
+    database,
+    `INSERT INTO span_evidence (channel_id, from_build, to_build, state, folder_moves, finished_at) VALUES (?, ?, ?, ?, ?, NOW(3))
+     ON DUPLICATE KEY UPDATE revision = revision + 1, state = VALUES(state), folder_moves = VALUES(folder_moves), finished_at = NOW(3)`,
+    [to.channelId, from.id, to.id, spanState(from, to), JSON.stringify(moves)],
+  );
+}

@@ -1,0 +1,27 @@
+import type { FindingsPage, FindingsQuery } from '../../../contract/findings.ts';
+import type { News } from '../../../contract/news.ts';
+import type { NoiseTest, NoiseTrial } from '../../../contract/noise.ts';
+import type { PlacedBuild } from '../../acquire/builds/builds.ts';
+
+interface Span {
+  from: PlacedBuild;
+  to: PlacedBuild;
+}
+
+/** What the thread of spans is asked, and what it answers. */
+export interface SpanQuestions {
+  page: { ask: Span & { query: FindingsQuery }; answer: FindingsPage };
+  /** Paths of all findings that a query asks for. */
+  paths: { ask: Span & { query: FindingsQuery }; answer: string[] };
+  /** Lines of `worvel diff`, some thousands to a piece. */
+  lines: { ask: Span & { withEvidence: boolean }; answer: string[] };
+  /** What a rule for noise would fold away. */
+  trial: { ask: Span & { test: NoiseTest }; answer: NoiseTrial };
+  news: { ask: Span; answer: News };
+  /** Makes the findings of updates that came in. Whether there is work for the queue. */
+  warm: { ask: null; answer: boolean };
+}
+
+export type SpanQuestion = {
+  [Name in keyof SpanQuestions]: { name: Name; ask: SpanQuestions[Name]['ask'] };
+}[keyof SpanQuestions];

@@ -1,0 +1,32 @@
+import { Hono } from 'hono';
+import { z } from 'zod';
+import { noiseRulesSchema, noiseTestSchema } from '../../../contract/noise.ts';
+import { spanSchema } from '../../../contract/pass.ts';
+import { findBuild } from '../../acquire/builds/builds.ts';
+import { readBody, readQuery } from '../../platform/http/read-request.ts';
+import type { ServerContext } from '../../main/server-context.ts';
+import { readRules, saveRules } from './rules.ts';
+
+const ofTitle = z.object({ title: z.coerce.number().int() });
+
+/** Rules that fold findings away, by title; a rule can be tried on a span before it is kept. */
+export function noiseRoutes({ pool, spans }: ServerContext): Hono {
+  const routes = new Hono();
+
+  routes.get('/noise', async (context) =>
+    context.json(await readRules(pool, readQuery(context, ofTitle).title)),
+  );
+
+  routes.put('/noise', async (context) => {
+    const { title, rules } = await readBody(context, ofTitle.extend({ rules: noiseRulesSchema }));
+    return context.json(await saveRules(pool, title, rules));
+  });
+
+  routes.post('/noise/try', async (context) => {
+    const { channel, from, to, test } = await readBody(context, spanSchema.extend({ test: noiseTestSchema }));
+    const span = { from: await findBuild(pool, channel, from), to: await findBuild(pool, channel, to) };
+    return context.json(await spans.ask('trial', { ...span, test }));
+  });
+
+  return routes;
+}

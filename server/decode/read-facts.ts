@@ -1,0 +1,220 @@
+import { posix } from 'node:path';
+import type { Worker } from 'node:worker_threads';
+import { formats } from '../../core/kinds/formats.ts';
+import { hasReader, readersVersion } from '../../core/kinds/read.ts';
+import { bulkLoad, type BulkTable } from '../platform/database/bulk-load.ts';
+import type { Pool } from '../platform/database/pool.ts';
+import { parseColumn, select, type Value } from '../platform/database/rows.ts';
+import type { PlacementRecipe } from '../../contract/recipes.ts';
+import { role } from '../acquire/builds/spans.ts';
+import type { KnownBuild } from '../ingest/known-build.ts';
+import { contentsTable } from '../ingest/intake-tables.ts';
+import { labelStaged } from '../library/recipes/label-staged.ts';
+import { recipeFinder, recipesOfJob } from '../library/recipes/recipes.ts';
+import { hashOf, pathDigest } from '../store/hash.ts';
+import type { ContentPlace } from '../store/layout.ts';
+import { PackWriter } from '../store/pack-writer.ts';
+import { findContents } from '../store/read-content.ts';
+import { nothingRead, type ReadOutcome } from './messages.ts';
+import { ReaderPool } from './reader-pool.ts';
+
+interface Unread {
+  hash: string;
+  format: string;
+  path: string;
+}
+
+type Resources = [reference: string, hash: string | null][];
+
+const factsTable: BulkTable = {
+  table: 'content_facts',
+  columns: [
+    { name: 'hash', binary: true },
+    { name: 'format' },
+    { name: 'readers_version' },
+    { name: 'facts' },
+    { name: 'reason' },
+    { name: 'preview_hash', binary: true },
+    { name: 'resources' },
+    { name: 'fingerprint', binary: true },
+    { name: 'signature', binary: true },
+    { name: 'mentions' },
+  ],
+  onDuplicate: 'replace',
+};
+
+const batchSize = 500;
+
+/** Formats whose facts hang on other files as well, and are read again when these have changed. */
+const formatsWithResources: readonly string[] = ['gltf', 'tmx', 'tileset'];
+
+/**
+ * Reads the facts of every content that a job found and of which none are known yet. Once per content, never
+ * again for a later build that holds it.
+ */
+export async function readFacts(
+  pool: Pool,
+  store: string,
+  jobId: number,
+  known: KnownBuild,
+  threads: readonly Worker[],
+  signal: AbortSignal,
+  onProgress: (done: number, total: number) => void,
+): Promise<void> {
+  const recipes = await recipesOfJob(pool, jobId);
+  await labelStaged(pool, jobId, recipes);
+  const recipeFor = recipeFinder(recipes);
+  const unread = [...(await findUnread(pool, jobId)), ...(await findStale(pool, jobId, known))];
+  if (unread.length === 0) return;
+  onProgress(0, unread.length);
+  const readers = new ReaderPool(store, threads);
+  const packs = new PackWriter(store);
+  try {
+    let done = 0;
+    let saving: Promise<void> = Promise.resolve();
+    for (let from = 0; from < unread.length; from += batchSize) {
+      signal.throwIfAborted();
+      const batch = unread.slice(from, from + batchSize);
+      const places = await findContents(
+        pool,
+        batch.map(({ hash }) => hash),
+      );
+      const outcomes = await Promise.all(
+        batch.map(async (item) => {
+          const outcome = await readOne(pool, readers, jobId, known, item, places, recipeFor);
+          onProgress(++done, unread.length);
+          return { ...outcome, ...item };
+        }),
+      );
+      // A batch is saved while the next one is read.
+      await saving;
+      saving = keepFacts(pool, packs, outcomes);
+      // It is awaited above or below; until then a failure must not count as nobody's.
+      saving.catch(() => undefined);
+    }
+    await saving;
+  } finally {
+    await readers.close();
+    await packs.seal(pool);
+  }
+}
+
+async function findUnread(pool: Pool, jobId: number): Promise<Unread[]> {
+  const readable = formats.filter(({ name }) => hasReader(name)).map(({ name }) => name);
+  const rows = await select<{ hash: Buffer; format: string; path: string }>(
+    pool,
+    `SELECT i.hash, i.format, MIN(p.path) AS path FROM intake_assets i JOIN paths p ON p.digest = i.path_digest
+       LEFT JOIN content_facts f ON f.hash = i.hash AND f.format = i.format AND f.readers_version = ?
+      WHERE i.job_id = ? AND i.role = ? AND i.hash IS NOT NULL AND i.format IN (?) AND f.hash IS NULL
+      GROUP BY i.hash, i.format`,
+    [readersVersion, jobId, role.file, readable],
+  );
+  return rows.map((row) => ({ ...row, hash: row.hash.toString('hex') }));
+}
+
+async function findStale(pool: Pool, jobId: number, known: KnownBuild): Promise<Unread[]> {
+  const rows = await select<{ hash: Buffer; format: string; path: string; resources: unknown }>(
+    pool,
+    `SELECT i.hash, i.format, p.path, f.resources FROM intake_assets i JOIN paths p ON p.digest = i.path_digest
+       JOIN content_facts f ON f.hash = i.hash AND f.format = i.format AND f.readers_version = ?
+      WHERE i.job_id = ? AND i.format IN (?)`,
+    [readersVersion, jobId, formatsWithResources],
+  );
+  const stale: Unread[] = [];
+  for (const { hash, format, path, resources } of rows) {
+    const named = (parseColumn(resources) ?? []) as Resources;
+    const now = await Promise.all(
+      named.map(([reference]) => findSister(pool, jobId, known, path, reference)),
+    );
+    if (named.some(([, before], index) => before !== (now[index] ?? null))) {
+      stale.push({ hash: hash.toString('hex'), format, path });
+    }
+  }
+  return stale;
+}
+
+async function readOne(
+  pool: Pool,
+  readers: ReaderPool,
+  jobId: number,
+  known: KnownBuild,
+  { hash, format, path }: Unread,
+  places: ReadonlyMap<string, ContentPlace>,
+  recipeFor: (path: string) => PlacementRecipe | undefined,
+): Promise<ReadOutcome & { resources: Resources }> {
+  const resources: Resources = [];
+  const place = places.get(hash);
+  if (!place) return { ...nothingRead, reason: 'the store has lost it', resources };
+  const outcome = await readers.read({
+    path,
+    format,
+    place,
+    recipe: format === 'recipe' ? recipeFor(path) : undefined,
+    async resolve(reference) {
+      const found = await findSister(pool, jobId, known, path, reference);
+      resources.push([reference, found]);
+      return found === null ? null : ((await findContents(pool, [found])).get(found) ?? null);
+    },
+  });
+  return { ...outcome, resources };
+}
+
+/** Hash of the file that an asset of the job's build names, relative to itself. */
+async function findSister(
+  pool: Pool,
+  jobId: number,
+  known: KnownBuild,
+  path: string,
+  reference: string,
+): Promise<string | null> {
+  const sister = posix.normalize(posix.join(posix.dirname(path), reference));
+  const digest = pathDigest(sister);
+  const unchanged = known.unchangedContent(digest);
+  if (unchanged) return unchanged.toString('hex');
+  const rows = await select<{ hash: Buffer | null }>(
+    pool,
+    'SELECT hash FROM intake_assets WHERE job_id = ? AND path_digest = ? AND role = ?',
+    [jobId, digest, role.file],
+  );
+  return rows[0]?.hash?.toString('hex') ?? null;
+}
+
+/** What was found out about a content. */
+export type ReadContent = ReadOutcome & Unread & { resources: Resources };
+
+/** Writes down what was found out, and stores the previews. */
+export async function keepFacts(
+  pool: Pool,
+  packs: PackWriter,
+  outcomes: readonly ReadContent[],
+): Promise<void> {
+  const previews = new Map<string, { hash: Buffer; bytes: Uint8Array }>();
+  const rows = outcomes.map(
+    ({ hash, format, facts, reason, preview, resources, fingerprint, signature, mentions }): Value[] => {
+      const previewHash = preview ? hashOf(preview) : null;
+      if (preview && previewHash)
+        previews.set(previewHash.toString('hex'), { hash: previewHash, bytes: preview });
+      return [
+        Buffer.from(hash, 'hex'),
+        format,
+        readersVersion,
+        facts ? JSON.stringify(facts) : null,
+        reason,
+        previewHash,
+        resources.length > 0 ? JSON.stringify(resources) : null,
+        fingerprint && Buffer.from(fingerprint),
+        signature && Buffer.from(signature),
+        mentions.length > 0 ? JSON.stringify(mentions) : null,
+      ];
+    },
+  );
+  const known = await findContents(pool, [...previews.keys()]);
+  const fresh = [...previews.entries()].filter(([hash]) => !known.has(hash)).map(([, preview]) => preview);
+  const places = await packs.append(pool, fresh);
+  await bulkLoad(
+    pool,
+    contentsTable,
+    places.map((place) => [Buffer.from(place.hash, 'hex'), place.size, place.packId, place.packOffset, 0]),
+  );
+  await bulkLoad(pool, factsTable, rows);
+}

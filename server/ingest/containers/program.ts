@@ -1,0 +1,112 @@
+import { spawn, type ChildProcessByStdio } from 'node:child_process';
+import { closeSync, openSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { Readable, type Writable } from 'node:stream';
+import { ContainerError } from '../../../core/containers/container-error.ts';
+import { codeOf } from '../../platform/plain-error.ts';
+import { pieces, type ByteSource } from './byte-source.ts';
+
+/** A program without any output for so long is taken to hang. */
+const silenceMs = 120_000;
+const errorCharacters = 4000;
+
+export interface ProgramCall {
+  program: string;
+  args: readonly string[];
+  /** What the program reads: a source, or a text such as a key, which no list of processes shows. */
+  input: ByteSource | string;
+  /** Lets bytes pass that a program gave before it failed; the caller checks them itself. */
+  mayFail?: boolean;
+}
+
+/**
+ * What a program writes, piece by piece. The program ends with whoever listens.
+ * @throws ContainerError with what the program said, when it fails or hangs
+ */
+export async function* runProgram({ program, args, input, mayFail }: ProgramCall): AsyncGenerator<Buffer> {
+  const child = start(program, args, input);
+  let errors = '';
+  child.stderr.on('data', (piece: Buffer) => {
+    if (errors.length < errorCharacters) errors += piece.toString('utf8');
+  });
+  const ended = new Promise<number | Error>((resolve) => {
+    child.on('error', resolve);
+    child.on('close', (code) => resolve(code ?? -1));
+  });
+  let isSilent = false;
+  let timer: NodeJS.Timeout | undefined;
+  const listen = (): void => {
+    clearTimeout(timer);
+    timer = setTimeout(() => {
+      isSilent = true;
+      child.kill('SIGKILL');
+    }, silenceMs);
+  };
+  listen();
+  try {
+    for await (const piece of child.stdout) {
+      listen();
+      yield piece as Buffer;
+      listen();
+    }
+    const outcome = await ended;
+    if (isSilent) throw new ContainerError(`${program} gave nothing more for ${silenceMs / 1000} seconds`);
+    if (outcome instanceof Error) throw startFailure(program, outcome);
+    if ((outcome !== 0 || errors.trim() !== '') && !mayFail)
+      throw new ContainerError(`its data are damaged: ${said(program, errors, outcome)}`);
+  } finally {
+    clearTimeout(timer);
+    child.kill('SIGKILL');
+  }
+}
+
+/** The whole output of a program, as text. @throws ContainerError when it is more than `limitBytes` */
+export async function programText(call: ProgramCall, limitBytes = 512 * 1024 * 1024): Promise<string> {
+  const parts: Buffer[] = [];
+  let length = 0;
+  for await (const piece of runProgram(call)) {
+    length += piece.length;
+    if (length > limitBytes) throw new ContainerError('its directory is too large to be read');
+    parts.push(piece);
+  }
+  return Buffer.concat(parts).toString('utf8');
+}
+
+type Child = ChildProcessByStdio<Writable | null, Readable, Readable>;
+
+function start(program: string, args: readonly string[], input: ByteSource | string): Child {
+  // Nothing of a person's folders is near, whatever an archive may talk a program into.
+  const options = { cwd: tmpdir(), env: { PATH: process.env.PATH ?? '', LC_ALL: 'C.UTF-8' } };
+  if (typeof input !== 'string' && input.path !== null) {
+    const file = openSync(input.path, 'r');
+    try {
+      return spawn(program, args, { ...options, stdio: [file, 'pipe', 'pipe'] }) as Child;
+    } finally {
+      closeSync(file);
+    }
+  }
+  const child = spawn(program, args, { ...options, stdio: ['pipe', 'pipe', 'pipe'] });
+  // A program that has heard enough closes its end.
+  child.stdin.on('error', () => undefined);
+  if (typeof input === 'string') child.stdin.end(input);
+  else Readable.from(pieces(input)).pipe(child.stdin);
+  return child;
+}
+
+function startFailure(program: string, error: Error): ContainerError {
+  return new ContainerError(
+    codeOf(error) === 'ENOENT'
+      ? `the program ${program} is not installed on this machine`
+      : `the program ${program} could not be started: ${error.message}`,
+  );
+}
+
+function said(program: string, errors: string, code: number): string {
+  const lines = errors
+    .split('\n')
+    .map((line) => line.trim())
+    .filter((line) => line !== '' && !/^Break signaled|password \(will not/i.test(line));
+  const [first] = lines;
+  if (first === undefined) return `${program} ended with ${code}`;
+  return first.startsWith(program) ? first : `${program}: ${first}`;
+}

@@ -1,0 +1,132 @@
+import { parentPort, workerData } from 'node:worker_threads';
+import { Choice } from '../../core/containers/choice.ts';
+import { openConnection, type Connection } from '../platform/database/pool.ts';
+import { messageOf } from '../platform/plain-error.ts';
+import { PackWriter } from '../store/pack-writer.ts';
+import { KnownBuild } from './known-build.ts';
+import {
+  noCounts,
+  type FromIntakeWorker,
+  type IntakeWorkerData,
+  type ReadShare,
+  type ToIntakeWorker,
+} from './messages.ts';
+import { readUnit } from './read-unit.ts';
+import type { ToReader } from '../decode/messages.ts';
+import { makeReader } from '../decode/make-reader.ts';
+import { Recorder } from './recorder.ts';
+import { LockedPaths, type UnitContext } from './unit-context.ts';
+import { walkFolder } from './walk.ts';
+
+/**
+ * A thread that walks, reads, hashes and stores, one message at a time, and reads facts between its jobs: starting
+ * threads anew for that took longer than the facts of most updates.
+ */
+const port = parentPort;
+if (!port) throw new Error('intake-worker: not started as a worker thread');
+const data = workerData as IntakeWorkerData;
+const tell = (message: FromIntakeWorker): void => port.postMessage(message);
+const hearAsReader = makeReader(port, data.store);
+const opening = openConnection(data.address);
+
+interface Job {
+  packs: PackWriter;
+  connection: Connection;
+  recorder: Recorder;
+  context: UnitContext;
+}
+let job: Job | null = null;
+
+async function begin({ known, job: told }: Extract<ToIntakeWorker, { type: 'begin' }>): Promise<Job> {
+  const { jobId, source, contentRoot, keys, unlocking } = told;
+  const connection = await opening;
+  const packs = new PackWriter(data.store);
+  const recorder = new Recorder(connection, packs, { store: data.store, jobId }, new KnownBuild(known));
+  const counts = { ...noCounts };
+  let lastToldMs = 0;
+  const checkpoint = async (): Promise<void> => {
+    if (Date.now() - lastToldMs < 200) return;
+    lastToldMs = Date.now();
+    tell({ type: 'progress', counts: { ...counts } });
+    // Lets the thread hear that it is to end.
+    await new Promise((resolve) => setImmediate(resolve));
+  };
+  return {
+    packs,
+    connection,
+    recorder,
+    context: {
+      recorder,
+      source,
+      contentRoot,
+      keys,
+      counts,
+      checkpoint,
+      temporary: data.temporary,
+      choice: new Choice(told.choice),
+      holeMark: told.holeMark === null ? null : Buffer.from(told.holeMark),
+      unlocking: unlocking === null ? null : new LockedPaths(unlocking),
+    },
+  };
+}
+
+let work = Promise.resolve();
+port.on('message', (message: ToIntakeWorker | ToReader) => {
+  if (message.type === 'read' || message.type === 'resolved') {
+    hearAsReader(message);
+    return;
+  }
+  work = work
+    .then(() => carryOut(message))
+    .catch((error: unknown) => tell({ type: 'failed', message: messageOf(error) }));
+});
+
+function begun(): Job {
+  if (!job) throw new Error('intake-worker: asked to work before it had begun');
+  return job;
+}
+
+async function carryOut(message: ToIntakeWorker): Promise<void> {
+  switch (message.type) {
+    case 'walk':
+      for (const part of walkFolder(message.source, new Choice(message.choice)))
+        tell({ type: 'found', ...part });
+      tell({ type: 'walked' });
+      return;
+    case 'begin':
+      job = await begin(message);
+      return;
+    case 'note': {
+      const { recorder } = begun();
+      for (const { path, target } of message.links) await recorder.addLink(path, path, target);
+      for (const problem of message.problems)
+        recorder.addProblem({ ...problem, unit: problem.path, locked: false });
+      return;
+    }
+    case 'take': {
+      const { context } = begun();
+      const shares: ReadShare[] = [];
+      for (const unit of message.units) {
+        const isWhole = await readUnit(context, unit);
+        if (unit.share) shares.push({ path: unit.path, isWhole });
+        await context.checkpoint();
+      }
+      // Others may say next that a file is done: what is known of it has to be written down by then.
+      if (shares.length > 0) await context.recorder.flush();
+      tell({ type: 'taken', counts: { ...context.counts }, shares });
+      return;
+    }
+    case 'whole':
+      begun().recorder.addSource(message.unit, message.isWhole);
+      return;
+    case 'finish': {
+      const { recorder, packs, connection } = begun();
+      await recorder.flush();
+      job = null;
+      // Facts can be read while the disk takes the packs.
+      tell({ type: 'finished' });
+      await packs.seal(connection);
+      tell({ type: 'sealed' });
+    }
+  }
+}

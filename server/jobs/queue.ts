@@ -1,0 +1,184 @@
+import type { IntakeResult } from '../../contract/builds.ts';
+import type { JobKind, JobReport, JobState, Progress } from '../../contract/work.ts';
+import { inTransaction, type Pool } from '../platform/database/pool.ts';
+import { change, select, selectOne, type Queryable } from '../platform/database/rows.ts';
+import { ConflictError, PlainError } from '../platform/plain-error.ts';
+import { hasEnded } from '../platform/process-mark.ts';
+
+export const leaseSeconds = 20;
+
+export interface OpenJobRow {
+  id: number;
+  state: JobState;
+  owner: string | null;
+  leaseLives: number;
+}
+
+export interface ClaimedJob {
+  id: number;
+  kind: JobKind;
+  threads: number | null;
+}
+
+/** What frees space must not run beside what counts on it being there. */
+const exclusive: ReadonlySet<JobKind> = new Set(['remove', 'check']);
+
+/**
+ * Takes the first job that waits, or whose runner is dead: of the highest priority, and of these the oldest.
+ * @returns null where there is none, or none that may run beside those that do
+ */
+export async function claimJob(pool: Pool, owner: string): Promise<ClaimedJob | null> {
+  return inTransaction(pool, async (connection) => {
+    // Locked without skipping what others hold: which jobs run decides which may, so that claims go one after the other.
+    const rows = await select<OpenJobRow & ClaimedJob>(
+      connection,
+      `SELECT id, kind, state, owner, threads, lease_until > NOW(3) AS leaseLives FROM jobs
+        WHERE state IN ('waiting', 'running') ORDER BY priority DESC, id FOR UPDATE`,
+    );
+    const isFree = (row: OpenJobRow): boolean => row.state === 'waiting' || isDead(row);
+    const job = rows.find(isFree);
+    if (!job) return null;
+    const running = rows.filter((row) => !isFree(row));
+    if (running.length > 0 && [job, ...running].some(({ kind }) => exclusive.has(kind))) return null;
+    await change(
+      connection,
+      `UPDATE jobs SET state = 'running', owner = ?, lease_until = NOW(3) + INTERVAL ? SECOND, stop_requested = 0,
+         attempts = attempts + 1 WHERE id = ?`,
+      [owner, leaseSeconds, job.id],
+    );
+    return { id: job.id, kind: job.kind, threads: job.threads };
+  });
+}
+
+/** Renews the lease and writes the progress. @returns whether somebody asked the job to stop or to pause */
+export async function renewLease(
+  database: Queryable,
+  jobId: number,
+  owner: string,
+  progress: Progress,
+  speeds: readonly (readonly [number, number])[],
+): Promise<boolean> {
+  const { changed } = await change(
+    database,
+    `UPDATE jobs SET progress = ?, speeds = ?, lease_until = NOW(3) + INTERVAL ? SECOND
+      WHERE id = ? AND owner = ? AND state = 'running'`,
+    [JSON.stringify(progress), JSON.stringify(speeds), leaseSeconds, jobId, owner],
+  );
+  if (changed === 0) throw new PlainError('Another process has taken this job over.');
+  const row = await selectOne<{ stop: number }>(
+    database,
+    'SELECT stop_requested AS stop FROM jobs WHERE id = ?',
+    [jobId],
+  );
+  return (row?.stop ?? 0) > 0;
+}
+
+export type JobOutcome =
+  | { state: 'done'; result: IntakeResult | null; report: JobReport | null }
+  | { state: 'failed' | 'stopped'; error: string };
+
+/** Writes down how a job ended. One that was asked to pause is paused, and not stopped. */
+export async function finishJob(database: Queryable, jobId: number, outcome: JobOutcome): Promise<void> {
+  const isDone = outcome.state === 'done';
+  await change(
+    database,
+    `UPDATE jobs SET state = IF(? = 'stopped' AND stop_requested = ?, 'paused', ?), result = ?, report = ?, error = ?,
+       owner = NULL, finished_at = NOW(3) WHERE id = ?`,
+    [
+      outcome.state,
+      askedTo.pause,
+      outcome.state,
+      isDone && outcome.result ? JSON.stringify(outcome.result) : null,
+      isDone && outcome.report ? JSON.stringify(outcome.report) : null,
+      isDone ? null : outcome.error,
+      jobId,
+    ],
+  );
+}
+
+/** Takes one job of the queue, whatever else waits. */
+export async function takeJob(database: Queryable, jobId: number, owner: string): Promise<void> {
+  const { changed } = await change(
+    database,
+    `UPDATE jobs SET state = 'running', owner = ?, lease_until = NOW(3) + INTERVAL ? SECOND, attempts = attempts + 1
+      WHERE id = ? AND state = 'waiting'`,
+    [owner, leaseSeconds, jobId],
+  );
+  if (changed === 0) throw new ConflictError('Another process has taken this job.');
+}
+
+/** Puts a job back into the queue. */
+export async function returnJob(database: Queryable, jobId: number): Promise<void> {
+  await change(database, "UPDATE jobs SET state = 'waiting', owner = NULL, stop_requested = 0 WHERE id = ?", [
+    jobId,
+  ]);
+}
+
+/** `stop_requested`, as the tables number it. */
+const askedTo = { stop: 1, pause: 2 } as const;
+
+/** Asks a running job to stop or to pause; one that waits does so at once. */
+export async function haltJob(database: Queryable, jobId: number, how: keyof typeof askedTo): Promise<void> {
+  await change(database, "UPDATE jobs SET stop_requested = ? WHERE id = ? AND state = 'running'", [
+    askedTo[how],
+    jobId,
+  ]);
+  const halted: JobState = how === 'pause' ? 'paused' : 'stopped';
+  await change(
+    database,
+    `UPDATE jobs SET state = ?, finished_at = NOW(3) WHERE id = ? AND (state = 'waiting' OR (state = 'paused' AND ? = 'stopped'))`,
+    [halted, jobId, halted],
+  );
+}
+
+/** @throws ConflictError when the job is not one that can go on */
+export async function resumeJob(database: Queryable, jobId: number): Promise<void> {
+  const { changed } = await change(
+    database,
+    `UPDATE jobs SET state = 'waiting', owner = NULL, stop_requested = 0, error = NULL, finished_at = NULL
+      WHERE id = ? AND state IN ('paused', 'stopped', 'failed')`,
+    [jobId],
+  );
+  if (changed === 0)
+    throw new ConflictError('Only a job that was paused or stopped, or that has failed, can go on.');
+}
+
+/** @param priority from -9 to 9; jobs of a higher one go first */
+export async function setPriority(database: Queryable, jobId: number, priority: number): Promise<void> {
+  await change(database, 'UPDATE jobs SET priority = ? WHERE id = ?', [priority, jobId]);
+}
+
+export interface NewJob {
+  kind: JobKind;
+  buildId: number | null;
+  subject: string;
+  params: unknown;
+  priority?: number;
+  /** Who runs it at once; null leaves it to whoever takes it from the queue. */
+  owner: string | null;
+}
+
+/** Puts a job into the queue that is not the indexing of a build. */
+export async function addJob(database: Queryable, job: NewJob): Promise<number> {
+  const { insertId } = await change(
+    database,
+    `INSERT INTO jobs (kind, state, build_id, replaces, source, subject, params, priority, owner, lease_until)
+     VALUES (?, ?, ?, 0, '', ?, ?, ?, ?, NOW(3) + INTERVAL ? SECOND)`,
+    [
+      job.kind,
+      job.owner ? 'running' : 'waiting',
+      job.buildId,
+      job.subject,
+      JSON.stringify(job.params),
+      job.priority ?? 0,
+      job.owner,
+      leaseSeconds,
+    ],
+  );
+  return insertId;
+}
+
+/** A runner on this machine is dead when its process is; one elsewhere, when its lease ran out. */
+export function isDead({ owner, leaseLives }: Pick<OpenJobRow, 'owner' | 'leaseLives'>): boolean {
+  return (owner === null ? null : hasEnded(owner)) ?? leaseLives !== 1;
+}

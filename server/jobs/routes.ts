@@ -1,0 +1,56 @@
+import { Hono } from 'hono';
+import { streamSSE } from 'hono/streaming';
+import { z } from 'zod';
+import { readBody } from '../platform/http/read-request.ts';
+import type { ServerContext } from '../main/server-context.ts';
+import { findJob, listJobs } from './jobs.ts';
+import { haltJob, resumeJob, setPriority } from './queue.ts';
+
+const identifier = z.coerce.number().int();
+const lookMs = 400;
+const beatMs = 15_000;
+
+export function workRoutes({ pool, runner }: ServerContext): Hono {
+  const routes = new Hono();
+  routes.get('/work', async (context) => context.json(await listJobs(pool)));
+  routes.get('/work/:id{[0-9]+}', async (context) =>
+    context.json(await findJob(pool, identifier.parse(context.req.param('id')))),
+  );
+  for (const how of ['stop', 'pause'] as const) {
+    routes.post(`/work/:id/${how}`, async (context) => {
+      const id = identifier.parse(context.req.param('id'));
+      await haltJob(pool, id, how);
+      return context.json(await findJob(pool, id));
+    });
+  }
+  routes.post('/work/:id/priority', async (context) => {
+    const id = identifier.parse(context.req.param('id'));
+    const { priority } = await readBody(context, z.object({ priority: z.number().int().min(-9).max(9) }));
+    await setPriority(pool, id, priority);
+    return context.json(await findJob(pool, id));
+  });
+  routes.post('/work/:id/resume', async (context) => {
+    const id = identifier.parse(context.req.param('id'));
+    await resumeJob(pool, id);
+    runner.look();
+    return context.json(await findJob(pool, id));
+  });
+
+  // The whole list at every change: whoever reconnects is up to date with the first message.
+  routes.get('/work/events', (context) =>
+    streamSSE(context, async (out) => {
+      let told = '';
+      let toldAt = 0;
+      while (!out.aborted && !out.closed) {
+        const jobs = JSON.stringify(await listJobs(pool));
+        if (jobs !== told || Date.now() - toldAt > beatMs) {
+          await out.writeSSE({ event: 'jobs', data: jobs });
+          told = jobs;
+          toldAt = Date.now();
+        }
+        await out.sleep(lookMs);
+      }
+    }),
+  );
+  return routes;
+}

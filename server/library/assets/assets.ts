@@ -1,0 +1,102 @@
+import { posix } from 'node:path';
+import type { Asset } from '../../../contract/assets.ts';
+import type { Facts } from '../../../contract/facts.ts';
+import { formatOf } from '../../../core/kinds/formats.ts';
+import type { PlacedBuild } from '../../acquire/builds/builds.ts';
+import { hex, select, selectOne, type Queryable } from '../../platform/database/rows.ts';
+import { role } from '../../acquire/builds/spans.ts';
+import { NotFoundError } from '../../platform/plain-error.ts';
+import { pathDigest } from '../../store/hash.ts';
+import { factsKey, findFacts, type KnownFacts } from './facts.ts';
+import { historyOf } from './history.ts';
+
+interface SpanRow {
+  format: string;
+  byExtension: number;
+  size: number | null;
+  hash: Buffer | null;
+}
+
+/** What lies at a path of a build; null where there is no file. */
+export async function findAt(
+  database: Queryable,
+  build: PlacedBuild,
+  path: string,
+): Promise<{ format: string; byExtension: boolean; size: number | null; hash: string | null } | null> {
+  const span = await selectOne<SpanRow>(
+    database,
+    `SELECT format, by_extension AS byExtension, size, hash FROM asset_spans
+      WHERE channel_id = ? AND path_digest = ? AND first_sequence <= ? AND last_sequence >= ? AND role = ?`,
+    [build.channelId, pathDigest(path), build.sequence, build.sequence, role.file],
+  );
+  return span && { ...span, byExtension: span.byExtension === 1, hash: hex(span.hash) };
+}
+
+/** One asset of a build with all that is known of it. @throws NotFoundError */
+export async function findAsset(database: Queryable, build: PlacedBuild, path: string): Promise<Asset> {
+  const span = await findAt(database, build, path);
+  if (!span) throw new NotFoundError(`The build ${build.label} has no asset at ${path}.`);
+  const { hash } = span;
+  const known = (await findFacts(database, [{ hash, format: span.format }])).get(factsKey(hash, span.format));
+  const problem = await selectOne<{ reason: string }>(
+    database,
+    'SELECT reason FROM problems WHERE build_id = ? AND path_digest = ?',
+    [build.id, pathDigest(path)],
+  );
+  return {
+    path,
+    build: build.label,
+    kind: formatOf(span.format).kind,
+    format: span.format,
+    size: span.size,
+    hash,
+    hasPreview: (known?.previewHash ?? null) !== null,
+    facts: known ? await factsHere(database, build, path, known) : null,
+    problem: problem?.reason ?? known?.reason ?? null,
+    identifiedByExtension: span.byExtension,
+    history: await historyOf(database, build.channelId, path),
+    elsewhere: await findElsewhere(database, build, hash, path),
+  };
+}
+
+/** Facts of a content that names other files, as they are in this build: what is missing in one may be there in the next. */
+async function factsHere(
+  database: Queryable,
+  build: PlacedBuild,
+  path: string,
+  { facts, references }: KnownFacts,
+): Promise<Facts | null> {
+  if (facts?.kind !== 'model' || references.length === 0) return facts;
+  const missing: string[] = [];
+  for (const reference of references)
+    if (!(await findSister(database, build, path, reference))) missing.push(reference);
+  return { ...facts, missing };
+}
+
+/** Hash of the file that an asset names, relative to itself, in a build; null where the build lacks it. */
+export async function findSister(
+  database: Queryable,
+  build: PlacedBuild,
+  path: string,
+  reference: string,
+): Promise<string | null> {
+  const sister = posix.normalize(posix.join(posix.dirname(path), reference));
+  return (await findAt(database, build, sister))?.hash ?? null;
+}
+
+async function findElsewhere(
+  database: Queryable,
+  build: PlacedBuild,
+  hash: string | null,
+  path: string,
+): Promise<string[]> {
+  if (!hash) return [];
+  const rows = await select<{ path: string }>(
+    database,
+    `SELECT p.path FROM asset_spans s FORCE INDEX (spans_by_hash) JOIN paths p ON p.digest = s.path_digest
+      WHERE s.hash = ? AND s.channel_id = ? AND s.first_sequence <= ? AND s.last_sequence >= ? AND s.role = ?
+      ORDER BY p.path LIMIT 50`,
+    [Buffer.from(hash, 'hex'), build.channelId, build.sequence, build.sequence, role.file],
+  );
+  return rows.map((row) => row.path).filter((other) => other !== path);
+}

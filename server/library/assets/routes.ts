@@ -1,0 +1,134 @@
+import { Hono, type Context } from 'hono';
+import { stream } from 'hono/streaming';
+import { Readable } from 'node:stream';
+import { z } from 'zod';
+import { hashSchema } from '../../../contract/kinds.ts';
+import { formatOf, formats } from '../../../core/kinds/formats.ts';
+import { decodeEnvelope } from '../../../core/kinds/sound/envelope.ts';
+import { decodeText } from '../../../core/kinds/text/decode.ts';
+import { findBuild } from '../../acquire/builds/builds.ts';
+import { readQuery } from '../../platform/http/read-request.ts';
+import type { ServerContext } from '../../main/server-context.ts';
+import { NotFoundError } from '../../platform/plain-error.ts';
+import { findContent, readContent, streamContent } from '../../store/read-content.ts';
+import { findAsset, findAt, findSister } from './assets.ts';
+import { factsKey, findFacts } from './facts.ts';
+
+const where = z.object({ channel: z.coerce.number().int(), build: z.string() });
+const whereAndPath = where.extend({ path: z.string().default('') });
+const textLimitBytes = 1024 * 1024;
+const contentQuery = z.object({ format: z.enum(formats.map(({ name }) => name)).default('binary') });
+
+const imageQuery = z.object({
+  level: z.coerce.number().int().min(0).max(31).default(0),
+  layer: z.coerce.number().int().min(0).default(0),
+  face: z.coerce.number().int().min(0).max(5).default(0),
+  slice: z.coerce.number().int().min(0).default(0),
+  frame: z.coerce.number().int().min(0).default(0),
+});
+
+export function assetRoutes({ pool, folder, shower, library }: ServerContext): Hono {
+  const routes = new Hono();
+
+  routes.get('/asset', async (context) => {
+    const { channel, build, path } = readQuery(context, whereAndPath);
+    return context.json(await findAsset(pool, await findBuild(pool, channel, build), path));
+  });
+
+  routes.get('/scene', async (context) => {
+    const { channel, build, path } = readQuery(context, whereAndPath);
+    return context.json(await library.ask('scene', channel, build, { path }));
+  });
+
+  routes.get('/text/:hash', async (context) => {
+    const place = await findContent(pool, hashSchema.parse(context.req.param('hash')));
+    const bytes = await readContent(folder.store, { ...place, size: Math.min(place.size, textLimitBytes) });
+    return context.json({ text: decodeText(bytes).text, truncated: place.size > textLimitBytes });
+  });
+
+  routes.get('/preview/:hash', async (context) => {
+    const hash = hashSchema.parse(context.req.param('hash'));
+    const { format } = readQuery(context, contentQuery);
+    const preview = (await findFacts(pool, [{ hash, format }])).get(factsKey(hash, format))?.previewHash;
+    if (!preview) throw new NotFoundError('There is no preview of this content.');
+    const bytes = await readContent(folder.store, await findContent(pool, preview));
+    // A preview hangs on the files that a model names too, so it is asked for again with its tag.
+    const tag = `"${preview}"`;
+    context.header('ETag', tag);
+    context.header('Cache-Control', 'private, no-cache');
+    if (context.req.header('if-none-match') === tag) return context.body(null, 304);
+    return context.body(new Uint8Array(bytes), 200, { 'Content-Type': 'image/webp' });
+  });
+
+  routes.get('/envelope/:hash', async (context) => {
+    const hash = hashSchema.parse(context.req.param('hash'));
+    const { format } = readQuery(context, contentQuery);
+    const facts = (await findFacts(pool, [{ hash, format }])).get(factsKey(hash, format))?.facts;
+    context.header('Cache-Control', 'private, max-age=86400');
+    return context.json(facts?.kind === 'sound' ? decodeEnvelope(facts.envelope) : []);
+  });
+
+  const send = async (context: Context, hash: string, format: string): Promise<Response> => {
+    const place = await findContent(pool, hash);
+    const range = /^bytes=(\d+)-(\d*)$/.exec(context.req.header('range') ?? '');
+    const start = range ? Number(range[1]) : 0;
+    const end = range?.[2] ? Math.min(Number(range[2]), place.size - 1) : place.size - 1;
+    if (range && (start >= place.size || start > end)) {
+      return context.body(null, 416, { 'Content-Range': `bytes */${place.size}` });
+    }
+    context.header('Content-Type', formatOf(format).mediaType);
+    context.header('Content-Length', String(end - start + 1));
+    context.header('Accept-Ranges', 'bytes');
+    context.header('ETag', `"${hash}"`);
+    context.header('Cache-Control', 'private, max-age=31536000, immutable');
+    // Contents of a game are data and never a page: nothing in them may run.
+    context.header('Content-Security-Policy', "sandbox; default-src 'none'");
+    if (range) {
+      context.status(206);
+      context.header('Content-Range', `bytes ${start}-${end}/${place.size}`);
+    }
+    return stream(context, (out) =>
+      out.pipe(Readable.toWeb(streamContent(folder.store, place, start, end)) as ReadableStream),
+    );
+  };
+
+  routes.get('/content/:hash', async (context) => {
+    const { format } = readQuery(context, contentQuery);
+    return send(context, hashSchema.parse(context.req.param('hash')), format);
+  });
+
+  // By path, so that a model finds the files that it names beside it.
+  routes.get('/files/:channel/:build/*', async (context) => {
+    const prefix = `/api/files/${context.req.param('channel')}/${encodeURIComponent(context.req.param('build'))}/`;
+    const path = decodeURIComponent(new URL(context.req.url).pathname.slice(prefix.length));
+    const build = await findBuild(pool, Number(context.req.param('channel')), context.req.param('build'));
+    const asset = await findAt(pool, build, path);
+    if (!asset?.hash) throw new NotFoundError(`The build ${build.label} has no asset at ${path}.`);
+    return send(context, asset.hash, asset.format);
+  });
+
+  // The same in a form that browsers show: PNG, GLB or WAV.
+  routes.get('/shown/:channel/:build/*', async (context) => {
+    const prefix = `/api/shown/${context.req.param('channel')}/${encodeURIComponent(context.req.param('build'))}/`;
+    const path = decodeURIComponent(new URL(context.req.url).pathname.slice(prefix.length));
+    const build = await findBuild(pool, Number(context.req.param('channel')), context.req.param('build'));
+    const asset = await findAt(pool, build, path);
+    if (!asset?.hash) throw new NotFoundError(`The build ${build.label} has no asset at ${path}.`);
+    const place = await findContent(pool, asset.hash);
+    const image = readQuery(context, imageQuery);
+    const { mediaType, bytes } = await shower.show(
+      { path, format: asset.format, place },
+      image,
+      async (reference) => {
+        const sister = await findSister(pool, build, path, reference);
+        return sister === null ? null : findContent(pool, sister);
+      },
+    );
+    return context.body(new Uint8Array(bytes), 200, {
+      'Content-Type': mediaType,
+      'Cache-Control': 'private, max-age=3600',
+    });
+  });
+
+  return routes;
+}

@@ -1,0 +1,56 @@
+import picomatch from 'picomatch';
+import { recipesSchema, type PlacementRecipe } from '../../../contract/recipes.ts';
+import { change, parseColumn, selectOne, type Queryable } from '../../platform/database/rows.ts';
+
+/** Formats of files that a recipe can be for: the others are known by their bytes. */
+export const recipeFormats: readonly string[] = [
+  'json',
+  'csv',
+  'xml',
+  'binary',
+  'plain',
+  'ini',
+  'yaml',
+  'placements',
+  'recipe',
+];
+
+/** A title's recipes. */
+export async function readRecipes(database: Queryable, titleId: number): Promise<PlacementRecipe[]> {
+  const row = await selectOne<{ recipes: unknown }>(database, 'SELECT recipes FROM titles WHERE id = ?', [
+    titleId,
+  ]);
+  return recipesSchema.parse(parseColumn(row?.recipes ?? null) ?? []);
+}
+
+export async function saveRecipes(
+  database: Queryable,
+  titleId: number,
+  recipes: readonly PlacementRecipe[],
+): Promise<void> {
+  await change(database, 'UPDATE titles SET recipes = ? WHERE id = ?', [JSON.stringify(recipes), titleId]);
+}
+
+/** Recipes of the title that a job's build is of. */
+export async function recipesOfJob(database: Queryable, jobId: number): Promise<PlacementRecipe[]> {
+  const row = await selectOne<{ recipes: unknown }>(
+    database,
+    `SELECT t.recipes FROM jobs j JOIN builds b ON b.id = j.build_id JOIN channels c ON c.id = b.channel_id
+       JOIN titles t ON t.id = c.title_id WHERE j.id = ?`,
+    [jobId],
+  );
+  return recipesSchema.parse(parseColumn(row?.recipes ?? null) ?? []);
+}
+
+/** Finds the recipe for a path: of several the first. */
+export function recipeFinder(
+  recipes: readonly PlacementRecipe[],
+): (path: string) => PlacementRecipe | undefined {
+  const matchers = recipes.map((recipe) => ({ recipe, matches: matcherOf(recipe.files) }));
+  return (path) => matchers.find(({ matches }) => matches(path))?.recipe;
+}
+
+/** Whether a path fits a glob; one without a slash looks at the name alone. */
+export function matcherOf(glob: string): (path: string) => boolean {
+  return picomatch(glob, { dot: true, basename: !glob.includes('/') });
+}

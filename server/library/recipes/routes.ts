@@ -1,0 +1,42 @@
+import { Hono } from 'hono';
+import { z } from 'zod';
+import { placementRecipeSchema, recipesSchema } from '../../../contract/recipes.ts';
+import { selectOne } from '../../platform/database/rows.ts';
+import { readBody } from '../../platform/http/read-request.ts';
+import type { ServerContext } from '../../main/server-context.ts';
+import { NotFoundError } from '../../platform/plain-error.ts';
+import { readRecipes, saveRecipes } from './recipes.ts';
+import { addRecipesJob } from './run-recipes.ts';
+
+const identifier = z.coerce.number().int();
+
+export function recipeRoutes({ pool, library, runner }: ServerContext): Hono {
+  const routes = new Hono();
+  routes.get('/titles/:id/recipes', async (context) =>
+    context.json(await readRecipes(pool, identifier.parse(context.req.param('id')))),
+  );
+  // All builds are looked through with them, in the queue.
+  routes.put('/titles/:id/recipes', async (context) => {
+    const titleId = identifier.parse(context.req.param('id'));
+    const recipes = await readBody(context, recipesSchema);
+    const title = await selectOne<{ name: string }>(pool, 'SELECT name FROM titles WHERE id = ?', [titleId]);
+    if (!title) throw new NotFoundError(`There is no title ${titleId}.`);
+    await saveRecipes(pool, titleId, recipes);
+    const job = await addRecipesJob(pool, titleId, title.name);
+    runner.look();
+    return context.json({ recipes, job });
+  });
+  routes.post('/recipes/try', async (context) => {
+    const { channel, build, recipe, path } = await readBody(
+      context,
+      z.object({
+        channel: z.number().int(),
+        build: z.string(),
+        recipe: placementRecipeSchema,
+        path: z.string().default(''),
+      }),
+    );
+    return context.json(await library.ask('tryRecipe', channel, build, { recipe, path }));
+  });
+  return routes;
+}

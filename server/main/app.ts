@@ -1,0 +1,96 @@
+import { serveStatic } from '@hono/node-server/serve-static';
+import { Hono } from 'hono';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { z } from 'zod';
+import { QueryError } from '../../core/search/query.ts';
+import { applicationRoot } from '../platform/application-root.ts';
+import { assetRoutes } from '../library/assets/routes.ts';
+import { bookmarkRoutes } from '../library/bookmarks/routes.ts';
+import { comparisonRoutes } from '../changes/evidence/routes.ts';
+import { newsRoutes } from '../changes/news/routes.ts';
+import { noiseRoutes } from '../changes/noise/routes.ts';
+import { passRoutes } from '../changes/pass/routes.ts';
+import { buildRoutes } from '../acquire/builds/routes.ts';
+import { catalogueRoutes } from '../publishing/routes.ts';
+import { familyRoutes } from '../library/families/routes.ts';
+import { findingRoutes } from '../changes/findings/routes.ts';
+import { haulRoutes } from '../hauls/routes.ts';
+import { housekeepingRoutes } from '../maintenance/routes.ts';
+import { keyringRoutes } from '../acquire/keyring/routes.ts';
+import { libraryRoutes } from '../library/routes.ts';
+import { nameRoutes } from '../library/names/routes.ts';
+import { ConflictError, NotFoundError, PlainError, messageOf } from '../platform/plain-error.ts';
+import { recipeRoutes } from '../library/recipes/routes.ts';
+import { referenceRoutes } from '../library/references/routes.ts';
+import { waysInRoutes } from '../acquire/ways-in/routes.ts';
+import { workRoutes } from '../jobs/routes.ts';
+import { onlyOwnPages } from '../platform/http/guard.ts';
+import type { ServerContext } from './server-context.ts';
+
+export function createApp(context: ServerContext, port: number, report: (message: string) => void): Hono {
+  const app = new Hono();
+  app.use('*', onlyOwnPages(port));
+  app.onError((error, request) => {
+    const status =
+      error instanceof NotFoundError
+        ? 404
+        : error instanceof ConflictError
+          ? 409
+          : error instanceof PlainError || error instanceof z.ZodError || error instanceof QueryError
+            ? 400
+            : 500;
+    if (status === 500) report(`${request.req.method} ${request.req.path}: ${messageOf(error)}`);
+    const message =
+      error instanceof z.ZodError
+        ? (error.issues[0]?.message ?? 'The request does not fit.')
+        : messageOf(error);
+    const where = error instanceof QueryError ? { at: error.at, length: error.length } : {};
+    return request.json({ error: message, ...where }, status);
+  });
+  app.get('/api/health', (request) => request.json({ data: context.folder.root }));
+  for (const routes of [
+    buildRoutes,
+    keyringRoutes,
+    housekeepingRoutes,
+    waysInRoutes,
+    findingRoutes,
+    comparisonRoutes,
+    passRoutes,
+    noiseRoutes,
+    newsRoutes,
+    assetRoutes,
+    libraryRoutes,
+    nameRoutes,
+    referenceRoutes,
+    recipeRoutes,
+    familyRoutes,
+    bookmarkRoutes,
+    haulRoutes,
+    catalogueRoutes,
+    workRoutes,
+  ])
+    app.route('/api', routes(context));
+  app.all('/api/*', (request) => request.json({ error: `There is nothing at ${request.req.path}.` }, 404));
+
+  const web = join(applicationRoot, 'dist', 'web');
+  app.use(
+    '*',
+    serveStatic({
+      root: web,
+      onFound: (path, request) => {
+        const isNamedByContent = path.includes('/assets/');
+        request.header(
+          'Cache-Control',
+          isNamedByContent ? 'public, max-age=31536000, immutable' : 'no-cache',
+        );
+      },
+    }),
+  );
+  // Every other address is one of the interface's own views.
+  app.get('*', (request) => {
+    request.header('Cache-Control', 'no-cache');
+    return request.html(readFileSync(join(web, 'index.html'), 'utf8'));
+  });
+  return app;
+}

@@ -1,0 +1,100 @@
+import { serve } from '@hono/node-server';
+import { rmSync, writeFileSync } from 'node:fs';
+import type { Server } from 'node:http';
+import { join } from 'node:path';
+import { CompareDesk } from '../decode/comparer.ts';
+import type { DataFolder } from '../platform/data-folder.ts';
+import type { DatabaseAddress, Pool } from '../platform/database/pool.ts';
+import { SpanDesk } from '../changes/findings/span-desk.ts';
+import { PlainError, codeOf, messageOf } from '../platform/plain-error.ts';
+import { Library } from '../library/library.ts';
+import { ChannelTables } from '../library/search/channel-tables.ts';
+import { Shower } from '../decode/shower.ts';
+import { lookWhereDue } from '../acquire/ways-in/followers.ts';
+import { Runner } from './runner.ts';
+import { createApp } from './app.ts';
+
+export interface RunningServer {
+  url: string;
+  close(): Promise<void>;
+}
+
+/**
+ * Serves on loopback, and works off the queue.
+ * @throws PlainError when the port is taken
+ */
+export async function startServer(
+  { pool, address, folder }: { pool: Pool; address: DatabaseAddress; folder: DataFolder },
+  port: number,
+  report: (message: string) => void,
+): Promise<RunningServer> {
+  const tables = new ChannelTables(pool, address, folder);
+  tables.clearUnfinished();
+  const library = new Library(pool, address, tables);
+  const shower = new Shower(folder.store);
+  const spans = new SpanDesk(address, library);
+  const desk = new CompareDesk(folder.store);
+  const runner = new Runner(pool, address, folder, report, () => tables.forget());
+  const app = createApp({ pool, folder, spans, desk, runner, shower, tables, library }, port, report);
+  const server = await new Promise<Server>((resolve, reject) => {
+    const starting = serve({ fetch: app.fetch, port, hostname: '127.0.0.1' }, () =>
+      resolve(starting as Server),
+    );
+    starting.on('error', (error: Error) => {
+      reject(
+        codeOf(error) === 'EADDRINUSE'
+          ? new PlainError(`Port ${port} is taken: choose another with --port.`)
+          : error,
+      );
+    });
+  });
+  const url = `http://127.0.0.1:${port}`;
+  const sign = join(folder.root, 'server.json');
+  writeFileSync(sign, JSON.stringify({ url, pid: process.pid }), { mode: 0o600 });
+  runner.look();
+  const following = setInterval(() => {
+    lookWhereDue(pool)
+      .then((started) => (started > 0 ? runner.look() : undefined))
+      .catch((error: unknown) => report(`What is followed could not be looked at: ${messageOf(error)}`));
+  }, 1000);
+  let isMaking = false;
+  const warming = setInterval(() => {
+    if (isMaking) return;
+    isMaking = true;
+    spans
+      .ask('warm', null)
+      .then((hasWork) => (hasWork ? runner.look() : undefined))
+      .catch((error: unknown) =>
+        report(`The findings of the newest builds could not be made: ${messageOf(error)}`),
+      )
+      .finally(() => (isMaking = false));
+  }, 1000);
+  let isWarming = false;
+  const searching = setInterval(() => {
+    if (isWarming) return;
+    isWarming = true;
+    library
+      .warm()
+      .catch((error: unknown) => report(messageOf(error)))
+      .finally(() => (isWarming = false));
+  }, 1000);
+  return {
+    url,
+    async close() {
+      clearInterval(searching);
+      clearInterval(warming);
+      clearInterval(following);
+      rmSync(sign, { force: true });
+      const closed = new Promise<void>((resolve) => server.close(() => resolve()));
+      server.closeAllConnections();
+      await Promise.all([
+        closed,
+        runner.close(),
+        shower.close(),
+        desk.close(),
+        library.close(),
+        spans.close(),
+      ]);
+    },
+  };
+}

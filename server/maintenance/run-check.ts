@@ -1,0 +1,203 @@
+import { existsSync, readdirSync, statSync } from 'node:fs';
+import { join } from 'node:path';
+import type { JobReport } from '../../contract/work.ts';
+import { bytesText } from '../../core/figures.ts';
+import { FileSource, hashSource } from '../ingest/containers/byte-source.ts';
+import { openPool, type Pool } from '../platform/database/pool.ts';
+import { select, selectOne } from '../platform/database/rows.ts';
+import type { IndexOptions } from '../ingest/run-index.ts';
+import { hashOf } from '../store/hash.ts';
+import { placeFile, type ContentPlace } from '../store/layout.ts';
+import { forgetContent, mendStore } from '../store/mend.ts';
+import { ContentReader } from '../store/read-content.ts';
+import { JobLease } from '../jobs/job-lease.ts';
+
+const batchRows = 2000;
+const listedLines = 1000;
+
+/**
+ * Reads every content of the store and compares its hash; looks whether all that the tables name is there. What is broken
+ * is named, and forgotten by the store, so that it is stored again when its source is indexed again.
+ */
+export async function runCheck(options: IndexOptions): Promise<JobReport> {
+  const pool = openPool(options.address, 4);
+  const { store } = options.folder;
+  const lease = new JobLease(pool, options);
+  try {
+    await mendStore(pool, store);
+    const totals = await selectOne<{ count: number; bytes: number }>(
+      pool,
+      'SELECT COUNT(*) AS count, COALESCE(SUM(size), 0) AS bytes FROM contents',
+    );
+    lease.meter.begin('checking contents', totals?.count ?? 0, Number(totals?.bytes ?? 0));
+    const broken = await readAll(pool, store, lease);
+    for (const { hash } of broken) await forgetContent(pool, hash);
+    const lines: string[] = [];
+    for (const { hash, reason } of broken) lines.push(...(await nameContent(pool, hash, reason)));
+    const missing = await findMissing(pool);
+    for (const hash of missing) {
+      if (broken.some((other) => other.hash.equals(hash))) continue;
+      lines.push(...(await nameContent(pool, hash, 'the store lacks it')));
+    }
+    lines.sort();
+    lines.push(...(await checkReferences(pool)));
+    const strays = await findStrays(pool, store);
+    const bad =
+      broken.length + missing.filter((hash) => !broken.some((other) => other.hash.equals(hash))).length;
+    const whole = `${(totals?.count ?? 0).toLocaleString('en')} contents were read, ${bytesText(Number(totals?.bytes ?? 0))}`;
+    return {
+      summary:
+        (bad === 0 && lines.length === 0
+          ? `${whole}: all are as they were stored, and every reference is valid.`
+          : `${whole}: ${bad} are broken or missing. Indexing their sources again, with “replace”, heals them.`) +
+        (strays.count > 0
+          ? ` ${strays.count} files of the store belong to nothing, ${bytesText(strays.bytes)}.`
+          : ''),
+      lines: lines.slice(0, listedLines),
+    };
+  } finally {
+    lease.close();
+    await pool.end();
+  }
+}
+
+interface BrokenContent {
+  hash: Buffer;
+  reason: string;
+}
+
+async function readAll(pool: Pool, store: string, lease: JobLease): Promise<BrokenContent[]> {
+  const broken: BrokenContent[] = [];
+  const reader = new ContentReader(store);
+  let at: { packId: number; packOffset: number; hash: Buffer } = {
+    packId: -1,
+    packOffset: 0,
+    hash: Buffer.alloc(32),
+  };
+  let files = 0;
+  let bytes = 0;
+  for (;;) {
+    lease.signal.throwIfAborted();
+    const rows = await select<{ hash: Buffer; size: number; packId: number; packOffset: number }>(
+      pool,
+      `SELECT hash, size, pack_id AS packId, pack_offset AS packOffset FROM contents
+        WHERE (pack_id, pack_offset, hash) > (?, ?, ?) ORDER BY pack_id, pack_offset, hash LIMIT ?`,
+      [at.packId, at.packOffset, at.hash, batchRows],
+    );
+    const last = rows.at(-1);
+    if (!last) break;
+    at = last;
+    for (const row of rows) {
+      const reason = reasonOf(reader, store, { ...row, hash: row.hash.toString('hex') });
+      if (reason) broken.push({ hash: row.hash, reason });
+      lease.count(++files, (bytes += row.size));
+    }
+    // The lease is renewed between batches.
+    await new Promise((resolve) => setImmediate(resolve));
+  }
+  reader.close();
+  return broken;
+}
+
+/** Why a content is not what was stored; null where it is. */
+function reasonOf(reader: ContentReader, store: string, place: ContentPlace): string | null {
+  try {
+    const hash = place.packId === 0 ? hashFile(placeFile(store, place)) : hashOf(reader.read(place));
+    return hash.toString('hex') === place.hash ? null : 'its bytes are not those that were stored';
+  } catch {
+    return existsSync(placeFile(store, place)) ? 'its end is missing' : 'the file that holds it is missing';
+  }
+}
+
+function hashFile(path: string): Buffer {
+  const source = new FileSource(path);
+  try {
+    return hashSource(source);
+  } finally {
+    source.close();
+  }
+}
+
+/** Contents that builds name and the store lacks. */
+async function findMissing(pool: Pool): Promise<Buffer[]> {
+  const rows = await select<{ hash: Buffer }>(
+    pool,
+    `SELECT DISTINCT s.hash FROM asset_spans s LEFT JOIN contents c ON c.hash = s.hash
+      WHERE s.role = 0 AND s.hash IS NOT NULL AND c.hash IS NULL LIMIT ?`,
+    [listedLines],
+  );
+  return rows.map(({ hash }) => hash);
+}
+
+/** One line for each path that holds a content, with the first build that has it there. */
+async function nameContent(pool: Pool, hash: Buffer, reason: string): Promise<string[]> {
+  const rows = await select<{ title: string; channel: string; build: string; path: string }>(
+    pool,
+    `SELECT t.name AS title, c.name AS channel, p.path,
+         (SELECT b.label FROM builds b WHERE b.channel_id = s.channel_id AND b.sequence >= s.first_sequence
+           ORDER BY b.sequence LIMIT 1) AS build
+       FROM asset_spans s JOIN paths p ON p.digest = s.path_digest JOIN channels c ON c.id = s.channel_id
+       JOIN titles t ON t.id = c.title_id WHERE s.hash = ? ORDER BY p.path LIMIT 20`,
+    [hash],
+  );
+  if (rows.length === 0) return [`${hash.toString('hex').slice(0, 16)}…, a preview: ${reason}`];
+  return rows.map(
+    ({ title, channel, build, path }) => `${title}, ${channel}, build ${build}: ${path}: ${reason}`,
+  );
+}
+
+/** What in the tables names something that is not there. */
+async function checkReferences(pool: Pool): Promise<string[]> {
+  const count = async (what: string, sql: string): Promise<string[]> => {
+    const row = await selectOne<{ count: number }>(pool, sql);
+    return row && row.count > 0 ? [`${row.count} ${what}`] : [];
+  };
+  return [
+    ...(await count(
+      'assets have no path',
+      'SELECT COUNT(*) AS count FROM asset_spans s LEFT JOIN paths p ON p.digest = s.path_digest WHERE p.digest IS NULL',
+    )),
+    ...(await count(
+      'contents lie in a pack that is not known',
+      'SELECT COUNT(*) AS count FROM contents c LEFT JOIN packs p ON p.id = c.pack_id WHERE c.pack_id > 0 AND p.id IS NULL',
+    )),
+    ...(await count(
+      'facts have a preview that the store lacks',
+      `SELECT COUNT(*) AS count FROM content_facts f LEFT JOIN contents c ON c.hash = f.preview_hash
+        WHERE f.preview_hash IS NOT NULL AND c.hash IS NULL`,
+    )),
+    ...(await count(
+      'spans of builds begin with a build that is not there',
+      `SELECT COUNT(*) AS count FROM asset_spans s LEFT JOIN builds b ON b.channel_id = s.channel_id
+         AND b.sequence = s.first_sequence WHERE b.id IS NULL`,
+    )),
+  ];
+}
+
+/** Files of the store that no row tells of: a crash leaves them. */
+async function findStrays(pool: Pool, store: string): Promise<{ count: number; bytes: number }> {
+  const packs = new Set((await select<{ id: number }>(pool, 'SELECT id FROM packs')).map(({ id }) => id));
+  const large = new Set(
+    (await select<{ hash: Buffer }>(pool, 'SELECT hash FROM contents WHERE pack_id = 0')).map(({ hash }) =>
+      hash.toString('hex'),
+    ),
+  );
+  const strays = { count: 0, bytes: 0 };
+  for (const name of filesBelow(join(store, 'packs')))
+    if (!packs.has(Number.parseInt(name.slice(name.lastIndexOf('/') + 1), 10))) noteStray(strays, name);
+  for (const name of filesBelow(join(store, 'large')))
+    if (!large.has(name.slice(name.lastIndexOf('/') + 1))) noteStray(strays, name);
+  return strays;
+}
+
+function noteStray(strays: { count: number; bytes: number }, path: string): void {
+  strays.count++;
+  strays.bytes += statSync(path).size;
+}
+
+function filesBelow(folder: string): string[] {
+  if (!existsSync(folder)) return [];
+  return readdirSync(folder, { withFileTypes: true, recursive: true }).flatMap((item) =>
+    item.isFile() ? [join(item.parentPath, item.name)] : [],
+  );
+}

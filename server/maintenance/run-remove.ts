@@ -1,0 +1,66 @@
+import type { JobReport } from '../../contract/work.ts';
+import { bytesText } from '../../core/figures.ts';
+import { inTransaction, openPool, type Pool } from '../platform/database/pool.ts';
+import { change, select, selectOne } from '../platform/database/rows.ts';
+import type { IndexOptions } from '../ingest/run-index.ts';
+import { clearStaging } from '../ingest/staging.ts';
+import { mendStore } from '../store/mend.ts';
+import { JobLease } from '../jobs/job-lease.ts';
+import { closeGap } from './close-gap.ts';
+import { freeContents } from './free-contents.ts';
+
+/** Removes a build, and frees what no other build holds. What was done before it was stopped stays done. */
+export async function runRemove(options: IndexOptions): Promise<JobReport> {
+  const pool = openPool(options.address, 4);
+  const lease = new JobLease(pool, options);
+  try {
+    await mendStore(pool, options.folder.store);
+    lease.meter.begin('freeing space', null, null);
+    const job = await selectOne<{ buildId: number | null; subject: string }>(
+      pool,
+      'SELECT build_id AS buildId, subject FROM jobs WHERE id = ?',
+      [options.jobId],
+    );
+    if (job?.buildId) await removeBuild(pool, job.buildId, job.subject);
+    const { contents, bytes } = await freeContents(pool, options.folder.store, lease.signal, (done) => {
+      lease.count(done, 0);
+    });
+    return {
+      summary: `The build is gone. ${contents.toLocaleString('en')} contents that no other build holds were freed, ${bytesText(Math.max(0, bytes))}.`,
+      lines: [],
+    };
+  } finally {
+    lease.close();
+    await pool.end();
+  }
+}
+
+/** Takes a build out of the tables, in one transaction. Jobs that were about it stay, by its name. */
+async function removeBuild(pool: Pool, buildId: number, subject: string): Promise<void> {
+  const jobs = await select<{ id: number }>(pool, 'SELECT id FROM jobs WHERE build_id = ?', [buildId]);
+  for (const { id } of jobs) await clearStaging(pool, id);
+  await inTransaction(pool, async (connection) => {
+    const build = await selectOne<{ channelId: number; sequence: number | null }>(
+      connection,
+      'SELECT channel_id AS channelId, sequence FROM builds WHERE id = ? FOR UPDATE',
+      [buildId],
+    );
+    if (!build) return;
+    await selectOne(connection, 'SELECT id FROM channels WHERE id = ? FOR UPDATE', [build.channelId]);
+    if (build.sequence !== null) await closeGap(connection, build.channelId, build.sequence);
+    await change(connection, 'DELETE FROM problems WHERE build_id = ?', [buildId]);
+    for (const table of ['marks', 'mark_batches', 'remarks', 'likeness_pairs', 'span_evidence'])
+      await change(connection, `DELETE FROM ${table} WHERE from_build = ? OR to_build = ?`, [
+        buildId,
+        buildId,
+      ]);
+    // Jobs that would bring it in again are over with it.
+    await change(
+      connection,
+      `UPDATE jobs SET build_id = NULL, subject = ?, state = IF(state IN ('waiting', 'paused'), 'stopped', state)
+        WHERE build_id = ?`,
+      [subject, buildId],
+    );
+    await change(connection, 'DELETE FROM builds WHERE id = ?', [buildId]);
+  });
+}

@@ -1,0 +1,169 @@
+import type { Entry, EntryDraft, EntryState } from '../../contract/catalogue.ts';
+import { formatOf } from '../../core/kinds/formats.ts';
+import { factsKey, findFacts } from '../library/assets/facts.ts';
+import { inTransaction, type Pool } from '../platform/database/pool.ts';
+import { change, select, type Queryable } from '../platform/database/rows.ts';
+import { role } from '../acquire/builds/spans.ts';
+import { ConflictError, NotFoundError } from '../platform/plain-error.ts';
+import { pathDigest } from '../store/hash.ts';
+
+interface EntryRow {
+  id: number;
+  channelId: number;
+  name: string;
+  internalName: string;
+  summary: string;
+  credits: string;
+  spoiler: number;
+  state: EntryState;
+  revision: number;
+  changedAt: Date;
+}
+
+const entryColumns = `SELECT id, channel_id AS channelId, name, internal_name AS internalName, summary, credits, spoiler, state,
+  revision, changed_at AS changedAt FROM entries`;
+
+/** Entries of some channels, by name. */
+export async function listEntries(database: Queryable, channelIds: readonly number[]): Promise<Entry[]> {
+  if (channelIds.length === 0) return [];
+  const rows = await select<EntryRow>(database, `${entryColumns} WHERE channel_id IN (?) ORDER BY name, id`, [
+    channelIds,
+  ]);
+  return withAssets(database, rows);
+}
+
+/** @throws NotFoundError */
+export async function findEntry(database: Queryable, id: number): Promise<Entry> {
+  const rows = await select<EntryRow>(database, `${entryColumns} WHERE id = ?`, [id]);
+  const [entry] = await withAssets(database, rows);
+  if (!entry) throw new NotFoundError(`There is no entry ${id}.`);
+  return entry;
+}
+
+export async function createEntry(pool: Pool, draft: EntryDraft): Promise<Entry> {
+  const id = await inTransaction(pool, async (connection) => {
+    const { insertId } = await change(
+      connection,
+      `INSERT INTO entries (channel_id, name, internal_name, summary, credits, spoiler, state, revision, changed_at)
+       VALUES (?, ?, ?, ?, ?, ?, ?, 1, NOW(3))`,
+      [
+        draft.channelId,
+        draft.name,
+        draft.internalName,
+        draft.summary,
+        draft.credits,
+        draft.spoiler ? 1 : 0,
+        draft.state,
+      ],
+    );
+    await placeAssets(connection, insertId, draft.paths);
+    return insertId;
+  });
+  return findEntry(pool, id);
+}
+
+/** @throws ConflictError when somebody saved the entry since `revision` was read */
+export async function saveEntry(pool: Pool, id: number, draft: EntryDraft, revision: number): Promise<Entry> {
+  await inTransaction(pool, async (connection) => {
+    const { changed } = await change(
+      connection,
+      `UPDATE entries SET name = ?, internal_name = ?, summary = ?, credits = ?, spoiler = ?, state = ?,
+         revision = revision + 1, changed_at = NOW(3) WHERE id = ? AND revision = ?`,
+      [
+        draft.name,
+        draft.internalName,
+        draft.summary,
+        draft.credits,
+        draft.spoiler ? 1 : 0,
+        draft.state,
+        id,
+        revision,
+      ],
+    );
+    if (changed === 0)
+      throw new ConflictError(
+        'Somebody else saved this entry meanwhile: load it again to see their version.',
+      );
+    await change(connection, 'DELETE FROM entry_assets WHERE entry_id = ?', [id]);
+    await placeAssets(connection, id, draft.paths);
+  });
+  return findEntry(pool, id);
+}
+
+export async function removeEntry(database: Queryable, id: number): Promise<void> {
+  await change(database, 'DELETE FROM entries WHERE id = ?', [id]);
+}
+
+async function placeAssets(database: Queryable, entryId: number, paths: readonly string[]): Promise<void> {
+  for (const [place, path] of [...new Set(paths)].entries()) {
+    const digest = pathDigest(path);
+    await change(database, 'INSERT IGNORE INTO paths (digest, path) VALUES (?, ?)', [digest, path]);
+    await change(database, 'INSERT INTO entry_assets (entry_id, place, path_digest) VALUES (?, ?, ?)', [
+      entryId,
+      place,
+      digest,
+    ]);
+  }
+}
+
+interface AssetRow {
+  entryId: number;
+  path: string;
+  build: string | null;
+  firstBuild: string | null;
+  format: string | null;
+  hash: Buffer | null;
+  size: number | null;
+  note: string | null;
+}
+
+/** The assets of entries as the newest build that has them has them. */
+async function withAssets(database: Queryable, entries: readonly EntryRow[]): Promise<Entry[]> {
+  if (entries.length === 0) return [];
+  const rows = await select<AssetRow>(
+    database,
+    `SELECT a.entry_id AS entryId, p.path, s.format, s.hash, s.size, n.body AS note,
+        (SELECT b.label FROM builds b WHERE b.channel_id = e.channel_id AND b.sequence <= s.last_sequence
+          ORDER BY b.sequence DESC LIMIT 1) AS build,
+        (SELECT b.label FROM asset_spans f JOIN builds b ON b.channel_id = f.channel_id AND b.sequence = f.first_sequence
+          WHERE f.channel_id = e.channel_id AND f.path_digest = a.path_digest AND f.role = ?
+          ORDER BY f.first_sequence LIMIT 1) AS firstBuild
+       FROM entry_assets a JOIN entries e ON e.id = a.entry_id JOIN paths p ON p.digest = a.path_digest
+       LEFT JOIN asset_spans s ON s.channel_id = e.channel_id AND s.path_digest = a.path_digest AND s.role = ?
+         AND s.first_sequence = (SELECT MAX(l.first_sequence) FROM asset_spans l
+           WHERE l.channel_id = e.channel_id AND l.path_digest = a.path_digest AND l.role = ?)
+       LEFT JOIN notes n ON n.channel_id = e.channel_id AND n.path_digest = a.path_digest
+      WHERE a.entry_id IN (?) ORDER BY a.entry_id, a.place`,
+    [role.file, role.file, role.file, entries.map(({ id }) => id)],
+  );
+  const assets = rows.map((row) => ({
+    ...row,
+    format: row.format ?? 'binary',
+    hash: row.hash?.toString('hex') ?? null,
+  }));
+  const facts = await findFacts(database, assets);
+  return entries.map((entry) => {
+    const own = assets.filter(({ entryId }) => entryId === entry.id);
+    return {
+      ...entry,
+      spoiler: entry.spoiler === 1,
+      changedAt: entry.changedAt.toISOString(),
+      paths: own.map(({ path }) => path),
+      assets: own.map(({ path, build, firstBuild, format, hash, size, note }) => {
+        const known = facts.get(factsKey(hash, format));
+        return {
+          path,
+          build,
+          firstBuild,
+          kind: formatOf(format).kind,
+          format,
+          hash,
+          size,
+          hasPreview: (known?.previewHash ?? null) !== null,
+          facts: known?.facts ?? null,
+          note: note ?? '',
+        };
+      }),
+    };
+  });
+}

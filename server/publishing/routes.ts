@@ -1,0 +1,68 @@
+import { Hono } from 'hono';
+import { join } from 'node:path';
+import { z } from 'zod';
+import {
+  entryDraftSchema,
+  entrySaveSchema,
+  noteRequestSchema,
+  rightsRequestSchema,
+} from '../../contract/catalogue.ts';
+import { listTitles } from '../acquire/builds/builds.ts';
+import { change } from '../platform/database/rows.ts';
+import { readBody, readQuery } from '../platform/http/read-request.ts';
+import type { ServerContext } from '../main/server-context.ts';
+import { NotFoundError } from '../platform/plain-error.ts';
+import { createEntry, findEntry, listEntries, removeEntry, saveEntry } from './entries.ts';
+import { findNote, saveNote } from './notes.ts';
+import { publishTitle } from './publish.ts';
+
+const identifier = z.coerce.number().int();
+
+export function catalogueRoutes({ pool, folder }: ServerContext): Hono {
+  const routes = new Hono();
+
+  routes.get('/notes', async (context) => {
+    const { channel, path } = readQuery(context, z.object({ channel: identifier, path: z.string() }));
+    return context.json(await findNote(pool, channel, path));
+  });
+  routes.put('/notes', async (context) => {
+    const { channel, path, body, revision } = await readBody(context, noteRequestSchema);
+    return context.json(await saveNote(pool, channel, path, body, revision));
+  });
+
+  routes.get('/entries', async (context) => {
+    const { channel } = readQuery(context, z.object({ channel: identifier }));
+    return context.json(await listEntries(pool, [channel]));
+  });
+  routes.get('/entries/:id', async (context) =>
+    context.json(await findEntry(pool, identifier.parse(context.req.param('id')))),
+  );
+  routes.post('/entries', async (context) =>
+    context.json(await createEntry(pool, await readBody(context, entryDraftSchema)), 201),
+  );
+  routes.put('/entries/:id', async (context) => {
+    const { revision, ...draft } = await readBody(context, entrySaveSchema);
+    return context.json(await saveEntry(pool, identifier.parse(context.req.param('id')), draft, revision));
+  });
+  routes.delete('/entries/:id', async (context) => {
+    await removeEntry(pool, identifier.parse(context.req.param('id')));
+    return context.body(null, 204);
+  });
+
+  routes.put('/titles/:id/rights', async (context) => {
+    const { rights } = await readBody(context, rightsRequestSchema);
+    await change(pool, 'UPDATE titles SET rights = ? WHERE id = ?', [
+      rights,
+      identifier.parse(context.req.param('id')),
+    ]);
+    return context.json({ rights });
+  });
+  routes.post('/titles/:id/publish', async (context) => {
+    const id = identifier.parse(context.req.param('id'));
+    const title = (await listTitles(pool)).find((candidate) => candidate.id === id);
+    if (!title) throw new NotFoundError(`There is no title ${id}.`);
+    const out = join(folder.root, 'published', String(id));
+    return context.json(await publishTitle(pool, folder.store, title.name, out));
+  });
+  return routes;
+}

@@ -1,0 +1,104 @@
+import { Box, Typography } from '@mui/material';
+import type { ReactNode } from 'react';
+
+const groups: [string, [string, string][]][] = [
+  [
+    'Anywhere',
+    [
+      ['?', 'this page'],
+      ['g then f, u, l, n, r, h, c, w', 'go to findings, news, library, names, links, haul, catalogue, work'],
+      ['Tab', 'next control'],
+      ['Enter or Space', 'use it'],
+    ],
+  ],
+  [
+    'Line of builds',
+    [['Tab, Enter', 'pick a mark, or drop it: two marks are a span, one alone is that build']],
+  ],
+  [
+    'Findings',
+    [
+      ['Arrows', 'next and previous finding'],
+      ['Page Up, Page Down', 'four rows at once'],
+      ['Home, End', 'first and last'],
+      ['Enter', 'open the finding'],
+      ['k, s, d', 'keep it, set it aside, it is done; once more takes the mark away'],
+      ['o', 'open it again'],
+      ['t', 'take it over'],
+      ['u', 'take the last change back'],
+      ['Space', 'choose it, or choose it no more: marks then go to all that are chosen'],
+      ['Shift and arrows', 'choose all on the way'],
+      ['Escape', 'choose none'],
+      ['c', 'compare before and after'],
+      ['e', 'start an entry of the catalogue'],
+      ['n', 'write its note'],
+    ],
+  ],
+  [
+    'Library',
+    [
+      ['Arrows', 'next and previous row'],
+      ['Page Up, Page Down', 'twelve rows at once'],
+      ['Home, End', 'first and last'],
+      ['Enter', 'open the folder or the asset'],
+      ['Space', 'choose it, or choose it no more'],
+      ['Shift and arrows', 'choose all on the way'],
+      ['h', 'add what is chosen to the haul'],
+      ['p, Shift p', 'copy the paths, with and without extension'],
+      ['Escape', 'choose none'],
+    ],
+  ],
+  [
+    'Compare',
+    [
+      ['1 to 9', 'the ways of looking, from left to right'],
+      ['b', 'the other one, while it is held or with every press'],
+      ['+ and -', 'larger and smaller'],
+      ['Space', 'play and pause'],
+    ],
+  ],
+  [
+    'Models and maps in 3D',
+    [
+      ['Arrows', 'turn'],
+      ['+ and -', 'approach and leave'],
+      ['0', 'show all of it'],
+    ],
+  ],
+  ['Map from above', [['Arrows', 'go from one placement to the next']]],
+  [
+    'Sounds',
+    [
+      ['Space', 'play and pause'],
+      ['Arrows', 'a second on or back'],
+    ],
+  ],
+];
+
+export function KeysView(): ReactNode {
+  return (
+    <Box tabIndex={0} role="region" aria-label="Keys" sx={{ p: 3, overflow: 'auto', flex: 1 }}>
+      <Typography variant="h1" gutterBottom>
+        Keys
+      </Typography>
+      <Box sx={{ columns: '2 380px', columnGap: 5 }}>
+        {groups.map(([name, keys]) => (
+          <Box key={name} sx={{ breakInside: 'avoid', mb: 2.5 }}>
+            <Typography variant="h2">{name}</Typography>
+            {keys.map(([key, what]) => (
+              <Box
+                key={key}
+                sx={{ display: 'flex', gap: 2, borderBottom: 1, borderColor: 'divider', py: 0.4 }}
+              >
+                <Box component="kbd" className="path" sx={{ width: 150, flexShrink: 0 }}>
+                  {key}
+                </Box>
+                <span>{what}</span>
+              </Box>
+            ))}
+          </Box>
+        ))}
+      </Box>
+    </Box>
+  );
+}

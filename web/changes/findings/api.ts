@@ -1,0 +1,70 @@
+import type { SerializedError } from '@reduxjs/toolkit';
+import type { FetchBaseQueryError } from '@reduxjs/toolkit/query/react';
+import { z } from 'zod';
+import {
+  findingsPageSchema,
+  type Finding,
+  type FindingsPage,
+  type FindingsQuery,
+} from '../../../contract/findings.ts';
+import type { SpanKey } from '../../../contract/pass.ts';
+import { address, api, through } from '../../ui/api.ts';
+
+export const pageSize = 200;
+
+export const findingsApi = api.injectEndpoints({
+  endpoints: (build) => ({
+    findings: build.query<FindingsPage, FindingsQuery>({
+      query: (query) => address('/findings', query),
+      transformResponse: through(findingsPageSchema),
+      providesTags: ['findings'],
+      keepUnusedDataFor: 120,
+    }),
+    startEvidence: build.mutation<{ job: number | null }, SpanKey>({
+      query: (body) => ({ url: '/findings/evidence', method: 'POST', body }),
+      transformResponse: through(z.object({ job: z.number().nullable() })),
+      invalidatesTags: ['findings'],
+    }),
+    sayPair: build.mutation<
+      unknown,
+      SpanKey & { path: string; oldPath: string; said: 'joined' | 'parted'; by: string }
+    >({
+      query: (body) => ({ url: '/findings/pairs', method: 'PUT', body }),
+      invalidatesTags: ['findings', 'news'],
+    }),
+  }),
+});
+
+export const { useFindingsQuery, useStartEvidenceMutation, useSayPairMutation } = findingsApi;
+
+export interface FindingsWindow {
+  page: FindingsPage | undefined;
+  at: (index: number) => Finding | undefined;
+  error: FetchBaseQueryError | SerializedError | undefined;
+  isLoading: boolean;
+  isFetching: boolean;
+  refetch: () => void;
+}
+
+/** The findings around those in view, of however many there are: never more than two pages at once. */
+export function useFindingsWindow(query: FindingsQuery, first: number, last: number): FindingsWindow {
+  const start = Math.floor(first / pageSize);
+  const end = Math.max(start, Math.floor(last / pageSize));
+  const pageQuery = (page: number): FindingsQuery => ({ ...query, offset: page * pageSize, limit: pageSize });
+  const low = useFindingsQuery(pageQuery(start));
+  const high = useFindingsQuery(pageQuery(end));
+  return {
+    page: low.data ?? high.data,
+    at: (index) => {
+      for (const { data } of [low, high]) {
+        const finding = data && index >= data.offset ? data.findings[index - data.offset] : undefined;
+        if (finding) return finding;
+      }
+      return undefined;
+    },
+    error: low.error,
+    isLoading: low.isLoading,
+    isFetching: low.isFetching,
+    refetch: () => void low.refetch(),
+  };
+}

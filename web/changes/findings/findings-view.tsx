@@ -1,0 +1,224 @@
+import { Box } from '@mui/material';
+import { useCallback, useRef, useState, type KeyboardEvent, type ReactNode } from 'react';
+import { useNavigate } from 'react-router';
+import type { Finding, FindingsQuery } from '../../../contract/findings.ts';
+import type { Mark, PassChange } from '../../../contract/pass.ts';
+import { useStartEntry } from '../../publishing/use-start-entry.ts';
+import { comparePath, labelsOf } from '../compare/compare-address.ts';
+import { usePass } from '../pass/api.ts';
+import { failureText } from '../../ui/api.ts';
+import { personName } from '../../ui/person.ts';
+import { isTyping } from '../../ui/is-typing.ts';
+import { Empty, Failure, Loading } from '../../ui/states.tsx';
+import { assetPath, usePlace, useSpan } from '../../ui/use-span.ts';
+import { useFindingsWindow, useSayPairMutation } from './api.ts';
+import { BulkBar } from './bulk-bar.tsx';
+import { Filterbar } from './filterbar.tsx';
+import { FindingDetail } from './finding-detail.tsx';
+import { FindingsGrid } from './findings-grid.tsx';
+import { useFilters, type View } from './use-filters.ts';
+
+export function FindingsView(): ReactNode {
+  const { query, view, set } = useFilters();
+  const { builds } = usePlace();
+  if (builds.length === 0)
+    return (
+      <Empty title="No build yet">Bring in a first build; what changed shows from the second one on.</Empty>
+    );
+  if (!query) {
+    return (
+      <Empty title="One build alone has no findings">
+        Pick a second mark on the line above: what differs between the two shows here.
+      </Empty>
+    );
+  }
+  // A new question starts at the top, with nothing of the old one left over.
+  return <Findings key={JSON.stringify(query) + view} query={query} view={view} set={set} />;
+}
+
+function Findings({
+  query,
+  view,
+  set,
+}: {
+  query: FindingsQuery;
+  view: View;
+  set: ReturnType<typeof useFilters>['set'];
+}): ReactNode {
+  const place = usePlace();
+  const span = useSpan();
+  const navigate = useNavigate();
+  const [shown, setShown] = useState({ first: 0, last: 60 });
+  const [selected, setSelected] = useState(0);
+  const columns = useRef(1);
+  const window = useFindingsWindow(query, shown.first, shown.last);
+  const { page } = window;
+  const total = page?.total ?? 0;
+  const hidden = page?.folds.reduce((sum, { hides }) => sum + hides, 0) ?? 0;
+  const current = window.at(selected);
+  const spanKey = { channel: query.channel, from: query.from, to: query.to };
+  const pass = usePass(spanKey, page?.revision ?? 0);
+  const [sayPair] = useSayPairMutation();
+  const { start } = useStartEntry();
+  const [chosen, setChosen] = useState<ReadonlyMap<number, string>>(new Map());
+  const anchor = useRef(0);
+  const onShown = useCallback((first: number, last: number) => {
+    setShown((before) => (before.first === first && before.last === last ? before : { first, last }));
+  }, []);
+
+  const onColumns = useCallback((count: number): void => {
+    columns.current = count;
+  }, []);
+
+  /** Chooses all from where the choice began to here, of what has been loaded. */
+  const chooseUpTo = (index: number): void => {
+    const next = new Map(chosen);
+    for (let at = Math.min(anchor.current, index); at <= Math.max(anchor.current, index); at++) {
+      const finding = window.at(at);
+      if (finding) next.set(at, finding.path);
+    }
+    setChosen(next);
+  };
+  const select = (index: number, isFurther: boolean): void => {
+    const next = Math.max(0, Math.min(total - 1, index));
+    if (isFurther) chooseUpTo(next);
+    else anchor.current = next;
+    setSelected(next);
+  };
+  const toggleChosen = (): void => {
+    if (!current) return;
+    const next = new Map(chosen);
+    if (!next.delete(selected)) next.set(selected, current.path);
+    anchor.current = selected;
+    setChosen(next);
+  };
+  /** What was left open in an earlier span is marked there. */
+  const spanOfCurrent = current?.carriedFrom ? { ...spanKey, ...current.carriedFrom } : spanKey;
+  const change = (what: PassChange): void => {
+    if (chosen.size > 0) void pass.change({ paths: [...chosen.values()] }, what);
+    else if (current) void pass.change({ paths: [current.path] }, what, spanOfCurrent);
+  };
+  const mark = (wanted: Mark): void => {
+    if (!current) return;
+    const isOn = chosen.size === 0 && current.pass.mark === wanted;
+    change({ mark: isOn ? 'open' : wanted });
+    if (!isOn && chosen.size === 0) setSelected(Math.min(total - 1, selected + 1));
+  };
+  const where = (finding: Finding): string =>
+    assetPath(place, finding.status === 'removed' ? { from: null, to: span.from } : span, finding.path);
+  const open = (): void => {
+    if (current) void navigate(where(current));
+  };
+  const onKeyDown = (event: KeyboardEvent): void => {
+    if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return;
+    const steps: Record<string, number> = {
+      ArrowRight: 1,
+      ArrowLeft: -1,
+      ArrowDown: columns.current,
+      ArrowUp: -columns.current,
+      PageDown: columns.current * 4,
+      PageUp: -columns.current * 4,
+      Home: -total,
+      End: total,
+    };
+    const actions: Record<string, () => void> = {
+      k: () => mark('kept'),
+      s: () => mark('aside'),
+      d: () => mark('done'),
+      o: () => change({ mark: 'open' }),
+      t: () => change({ assignee: personName() }),
+      u: () => void pass.undo(),
+      ' ': toggleChosen,
+      Escape: () => setChosen(new Map()),
+      Enter: open,
+      c: () =>
+        current?.hash &&
+        current.oldHash &&
+        void navigate(comparePath(place, current.carriedFrom ?? labelsOf(span), current)),
+      e: () => current && void start(current.path),
+      n: () => current && void navigate(`${where(current)}#note`),
+    };
+    const step = steps[event.key];
+    if (step !== undefined) select(selected + step, event.shiftKey);
+    else {
+      const action = actions[event.key];
+      if (!action) return;
+      action();
+    }
+    event.preventDefault();
+  };
+  const onPair = (said: 'joined' | 'parted'): void => {
+    if (current?.oldPath)
+      void sayPair({ ...spanKey, path: current.path, oldPath: current.oldPath, said, by: personName() });
+  };
+
+  return (
+    <Box sx={{ display: 'flex', flexDirection: 'column', flex: 1, minHeight: 0 }}>
+      <Filterbar query={query} page={page} view={view} isFetching={window.isFetching} set={set} />
+      {page && total > 0 && (
+        <BulkBar
+          page={page}
+          query={query}
+          chosen={[...chosen.values()]}
+          current={current}
+          total={total}
+          onChange={(target, what) => void pass.change(target, what)}
+          onClear={() => setChosen(new Map())}
+        />
+      )}
+      {window.isLoading && <Loading what="the findings" />}
+      {window.error && <Failure text={failureText(window.error)} onRetry={window.refetch} />}
+      {page && total === 0 && (
+        <Empty
+          title={
+            isUnfiltered(query)
+              ? hidden > 0
+                ? 'Nothing but noise differs between these builds'
+                : 'Nothing differs between these builds'
+              : 'No finding passes these filters'
+          }
+        >
+          {!isUnfiltered(query)
+            ? 'Take one away, and more will show.'
+            : hidden > 0
+              ? `${hidden.toLocaleString('en')} findings are folded away as noise: choose “with noise” to see them.`
+              : `All ${page.summary.unchanged.toLocaleString('en')} assets are the same in both.`}
+        </Empty>
+      )}
+      {page && total > 0 && (
+        <Box sx={{ display: 'flex', flex: 1, minHeight: 0 }}>
+          <FindingsGrid
+            view={view}
+            total={total}
+            at={window.at}
+            selected={selected}
+            isChosen={(index) => chosen.has(index)}
+            onSelect={select}
+            onOpen={open}
+            onShown={onShown}
+            onColumns={onColumns}
+            onKeyDown={onKeyDown}
+          />
+          {current && (
+            <FindingDetail
+              finding={current}
+              people={page.people}
+              labels={page.labels}
+              onMark={mark}
+              onChange={change}
+              onOpen={open}
+              onEntry={() => void start(current.path)}
+              onPair={onPair}
+              number={selected + 1}
+              total={total}
+            />
+          )}
+        </Box>
+      )}
+    </Box>
+  );
+}
+
+function isUnfiltered({ status, kind, mark, text, assignee, label, folder }: FindingsQuery): boolean {
+  return [status, kind, mark, text, assignee, label, folder].every((value) => value === '');
+}

@@ -1,0 +1,98 @@
+import { Box, Button, LinearProgress, Link as MuiLink, Popover } from '@mui/material';
+import { useState, type ReactNode } from 'react';
+import { Link } from 'react-router';
+import type { FindingsPage, FindingsQuery } from '../../../contract/findings.ts';
+import { usePlace, useSpan, spanQuery, viewPath } from '../../ui/use-span.ts';
+import { useAppSelector } from '../../ui/store.ts';
+import { useStartEvidenceMutation } from './api.ts';
+
+/** What moved as a whole, the way to the rules, and how far comparing is. */
+export function SpanLine({ page, query }: { page: FindingsPage; query: FindingsQuery }): ReactNode {
+  const place = usePlace();
+  const span = useSpan();
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  return (
+    <>
+      <MuiLink component={Link} to={`${viewPath(place, 'noise')}?${spanQuery(span)}`}>
+        Rules
+      </MuiLink>
+      {page.folderMoves.length > 0 && (
+        <Button
+          sx={{ py: 0 }}
+          aria-expanded={anchor !== null}
+          onClick={({ currentTarget }) => setAnchor(currentTarget)}
+        >
+          {page.folderMoves.length === 1 ? 'One folder moved' : `${page.folderMoves.length} folders moved`}
+        </Button>
+      )}
+      <Popover
+        open={anchor !== null}
+        anchorEl={anchor}
+        onClose={() => setAnchor(null)}
+        anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
+      >
+        <Box component="ul" sx={{ m: 1.5, pl: 2, maxHeight: 300, overflow: 'auto' }}>
+          {page.folderMoves.map(({ from, to, files }) => (
+            <li key={from}>
+              <span className="path">{`${from} → ${to}`}</span>
+              {`, ${files.toLocaleString('en')} files`}
+            </li>
+          ))}
+        </Box>
+      </Popover>
+      <Evidence page={page} query={query} />
+    </>
+  );
+}
+
+/** How many of the findings were gone through. */
+export function PassProgress({ page }: { page: FindingsPage }): ReactNode {
+  const { open, kept, aside, done } = page.marks;
+  const total = open + kept + aside + done;
+  const gone = total - open;
+  return (
+    <Box sx={{ display: 'flex', gap: 1, alignItems: 'center', mr: 1 }}>
+      <LinearProgress
+        variant="determinate"
+        value={total === 0 ? 0 : (100 * gone) / total}
+        aria-label="Progress of the pass"
+        sx={{ width: 90, height: 5 }}
+      />
+      <span
+        style={{ whiteSpace: 'nowrap', fontSize: '0.85rem' }}
+      >{`${gone.toLocaleString('en')} of ${total.toLocaleString('en')} gone through`}</span>
+    </Box>
+  );
+}
+
+function Evidence({ page, query }: { page: FindingsPage; query: FindingsQuery }): ReactNode {
+  const [start, { isLoading }] = useStartEvidenceMutation();
+  const jobs = useAppSelector(({ work }) => work.jobs);
+  const { state, job } = page.evidence;
+  if (state === 'done') return <Quiet>all compared</Quiet>;
+  const running = jobs.find(({ id }) => id === job);
+  if (state === 'running' && running?.state !== 'done') {
+    const { files = 0, totalFiles = null, phase = 'comparing' } = running?.progress ?? {};
+    return (
+      <Quiet>{`${phase}${totalFiles ? `, ${files.toLocaleString('en')} of ${totalFiles.toLocaleString('en')}` : ' …'}`}</Quiet>
+    );
+  }
+  return (
+    <Button
+      sx={{ py: 0 }}
+      variant="outlined"
+      disabled={isLoading}
+      onClick={() => void start({ channel: query.channel, from: query.from, to: query.to })}
+    >
+      Compare all that changed
+    </Button>
+  );
+}
+
+function Quiet({ children }: { children: string }): ReactNode {
+  return (
+    <Box component="span" role="status" sx={{ fontSize: '0.85rem', color: 'text.secondary' }}>
+      {children}
+    </Box>
+  );
+}

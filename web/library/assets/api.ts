@@ -1,0 +1,82 @@
+import {
+  assetListSchema,
+  assetSchema,
+  folderSchema,
+  mapSceneSchema,
+  textPageSchema,
+  type Asset,
+  type Folder,
+  type MapScene,
+} from '../../../contract/assets.ts';
+import { z } from 'zod';
+import { address, api, through } from '../../ui/api.ts';
+
+interface Where {
+  channel: number;
+  build: string;
+  path: string;
+}
+
+interface Page {
+  offset: number;
+  limit: number;
+  sort: string;
+  down: '0' | '1';
+}
+
+export const {
+  useEnvelopeQuery,
+  useAssetQuery,
+  useLazyFolderQuery,
+  useLazyAssetListQuery,
+  useSceneQuery,
+  useTextQuery,
+} = api.injectEndpoints({
+  endpoints: (build) => ({
+    asset: build.query<Asset, Where>({
+      query: (where) => address('/asset', { ...where }),
+      transformResponse: through(assetSchema),
+      providesTags: ['assets'],
+    }),
+    folder: build.query<Folder, Where & Page>({
+      query: (where) => address('/folder', { ...where }),
+      transformResponse: through(folderSchema),
+      providesTags: ['assets'],
+    }),
+    assetList: build.query<
+      z.infer<typeof assetListSchema>,
+      { channel: number; build: string; text: string; kind: string } & Page
+    >({
+      query: (where) => address('/assets', { ...where }),
+      transformResponse: through(assetListSchema),
+      providesTags: ['assets'],
+    }),
+    scene: build.query<MapScene, Where>({
+      query: (where) => address('/scene', { ...where }),
+      transformResponse: through(mapSceneSchema),
+      providesTags: ['assets'],
+    }),
+    envelope: build.query<number[], { hash: string; format: string }>({
+      query: ({ hash, format }) => address(`/envelope/${hash}`, { format }),
+      transformResponse: through(z.array(z.number())),
+    }),
+    text: build.query<z.infer<typeof textPageSchema>, string>({
+      query: (hash) => `/text/${hash}`,
+      transformResponse: through(textPageSchema),
+    }),
+  }),
+});
+
+/** Where the bytes of an asset lie, by path: what a model names beside it is found from there. */
+export function fileAddress(channel: number, build: string, path: string): string {
+  return `/api/files/${channel}/${encodeURIComponent(build)}/${path.split('/').map(encodeURIComponent).join('/')}`;
+}
+
+/** The same in a form that browsers show. */
+export function shownAddress(channel: number, build: string, path: string): string {
+  return fileAddress(channel, build, path).replace('/api/files/', '/api/shown/');
+}
+
+export function contentAddress(hash: string, format: string): string {
+  return `/api/content/${hash}?format=${format}`;
+}

@@ -1,0 +1,266 @@
+import ContentCopyIcon from '@mui/icons-material/ContentCopy';
+import DownloadIcon from '@mui/icons-material/Download';
+import { Box, Button, IconButton, Link as MuiLink, Tooltip, Typography } from '@mui/material';
+import { useSnackbar } from 'notistack';
+import { lazy, Suspense, type ReactNode } from 'react';
+import { Link, useSearchParams } from 'react-router';
+import type { Asset } from '../../../contract/assets.ts';
+import { EntryOfAsset } from '../../publishing/entry-of-asset.tsx';
+import { NoteEditor } from '../../publishing/note-editor.tsx';
+import { FamilyPanel } from '../families/family-panel.tsx';
+import { NamePanel } from '../names/name-panel.tsx';
+import { LinksPanel } from '../references/links-panel.tsx';
+import { failureText } from '../../ui/api.ts';
+import { folderOf, nameOf, PathText } from '../../ui/path-text.tsx';
+import { Empty, Failure, Loading } from '../../ui/states.tsx';
+import { Toggle } from '../../ui/toggle.tsx';
+import { useAddress } from '../../ui/use-address.ts';
+import { assetPath, usePlace, useSpan, viewPath } from '../../ui/use-span.ts';
+import { PictureViewer } from '../../viewer/picture-viewer.tsx';
+import { TextViewer } from '../../viewer/text-viewer.tsx';
+import { Preview } from './preview.tsx';
+import { contentAddress, shownAddress, useAssetQuery } from './api.ts';
+import { isShownPlain, sourceOf } from './source-of.ts';
+import { FactsList } from './facts-list.tsx';
+import { History } from './history.tsx';
+
+// The 3D and sound libraries are large: they come when a model, a map or a sound is opened.
+const ModelViewer = lazy(() => import('../../viewer/model-viewer.tsx'));
+const MapViewer = lazy(() => import('../../viewer/map-viewer.tsx'));
+const LinkGraph = lazy(() => import('../references/link-graph.tsx'));
+const SoundPlayer = lazy(() => import('../../viewer/sound-player.tsx'));
+
+/** One thing: what it looks or sounds like, its facts, its history, its note. */
+export function AssetView(): ReactNode {
+  const { channel } = usePlace();
+  const span = useSpan();
+  const [parameters] = useSearchParams();
+  const path = parameters.get('path') ?? '';
+  const build = span.to?.label ?? '';
+  const {
+    data: asset,
+    error,
+    isLoading,
+    refetch,
+  } = useAssetQuery({ channel: channel.id, build, path }, { skip: build === '' || path === '' });
+  if (path === '' || build === '')
+    return <Empty title="No asset is chosen">Open one from the findings or from the library.</Empty>;
+  if (isLoading) return <Loading what={nameOf(path)} />;
+  if (error || !asset) return <Failure text={failureText(error)} onRetry={() => void refetch()} />;
+  return <AssetPage key={`${asset.build} ${asset.path}`} asset={asset} />;
+}
+
+function AssetPage({ asset }: { asset: Asset }): ReactNode {
+  const place = usePlace();
+  const span = useSpan();
+  const [parameters, set] = useAddress();
+  const isGraph = parameters.get('show') === 'graph';
+  const { enqueueSnackbar } = useSnackbar();
+  const copy = async (text: string): Promise<void> => {
+    await navigator.clipboard.writeText(text);
+    enqueueSnackbar(`Copied ${text}`);
+  };
+  const folder = folderOf(asset.path).replace(/(!?)\/$/, '');
+  return (
+    <Box sx={{ display: 'flex', flex: 1, minHeight: 0 }}>
+      <Box sx={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
+        <Box
+          sx={{
+            px: 2,
+            py: 1,
+            borderBottom: 1,
+            borderColor: 'divider',
+            display: 'flex',
+            alignItems: 'center',
+            gap: 1,
+          }}
+        >
+          <Box sx={{ flex: 1, minWidth: 0 }}>
+            <Typography
+              variant="h1"
+              sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}
+            >
+              {nameOf(asset.path)}
+            </Typography>
+            <MuiLink
+              component={Link}
+              to={`${viewPath(place, 'library')}?to=${encodeURIComponent(asset.build)}&path=${encodeURIComponent(folder)}`}
+              underline="hover"
+            >
+              <PathText path={asset.path} />
+            </MuiLink>
+          </Box>
+          <Toggle isOn={!isGraph} onClick={() => set({ show: '' }, { replace: false })}>
+            Thing
+          </Toggle>
+          <Toggle isOn={isGraph} onClick={() => set({ show: 'graph' }, { replace: false })}>
+            Graph
+          </Toggle>
+          <Tooltip title="Copy the path">
+            <IconButton aria-label="Copy the path" onClick={() => void copy(asset.path)}>
+              <ContentCopyIcon fontSize="small" />
+            </IconButton>
+          </Tooltip>
+          <Button onClick={() => void copy(asset.path.replace(/\.[^./]+$/, ''))}>
+            Copy without extension
+          </Button>
+          {asset.hash !== null && (
+            <Button
+              component="a"
+              href={contentAddress(asset.hash, 'binary')}
+              download={nameOf(asset.path)}
+              startIcon={<DownloadIcon />}
+            >
+              Save
+            </Button>
+          )}
+        </Box>
+        {asset.problem && (
+          <Typography role="alert" sx={{ px: 2, py: 1, borderBottom: 1, borderColor: 'divider' }}>
+            {`A problem was found: ${asset.problem}.`}
+          </Typography>
+        )}
+        <Box sx={{ flex: 1, minHeight: 0, bgcolor: 'plate', position: 'relative', display: 'flex' }}>
+          <Suspense fallback={<Loading what="the viewer" />}>
+            {isGraph ? <LinkGraph asset={asset} /> : <Exhibit asset={asset} />}
+          </Suspense>
+        </Box>
+        <History asset={asset} />
+      </Box>
+      <Box
+        component="aside"
+        aria-label="About this asset"
+        sx={{
+          width: 390,
+          borderLeft: 1,
+          borderColor: 'divider',
+          overflow: 'auto',
+          p: 2,
+          display: 'grid',
+          gap: 2,
+          alignContent: 'start',
+        }}
+      >
+        <NamePanel build={asset.build} path={asset.path} />
+        <FactsList asset={asset} />
+        <FamilyPanel asset={asset} />
+        <LinksPanel asset={asset} onGraph={() => set({ show: 'graph' }, { replace: false })} />
+        <NoteEditor channelId={place.channel.id} path={asset.path} />
+        <EntryOfAsset asset={asset} />
+        {asset.elsewhere.length > 0 && (
+          <Box>
+            <Typography variant="h2">The same content elsewhere</Typography>
+            {asset.elsewhere.map((path) => (
+              <MuiLink key={path} component={Link} to={assetPath(place, span, path)}>
+                <PathText path={path} />
+              </MuiLink>
+            ))}
+          </Box>
+        )}
+      </Box>
+    </Box>
+  );
+}
+
+function Exhibit({ asset }: { asset: Asset }): ReactNode {
+  const { channel } = usePlace();
+  if (asset.hash === null)
+    return <Empty title="Its content is not there">{asset.problem ?? 'It could not be read.'}</Empty>;
+  const shown = shownAddress(channel.id, asset.build, asset.path);
+  const isShown = isShownPlain(asset);
+  const source = sourceOf(channel.id, asset);
+  switch (asset.kind) {
+    case 'picture':
+      return asset.facts?.kind === 'picture' ? (
+        <PictureViewer source={source} isChoosable={!isShown} facts={asset.facts} name={nameOf(asset.path)} />
+      ) : (
+        <Unreadable asset={asset} />
+      );
+    case 'model':
+    case 'clip':
+      return <ModelViewer source={source} unpacked={shown} name={nameOf(asset.path)} />;
+    case 'font':
+      return asset.hasPreview ? (
+        <Box
+          sx={{
+            flex: 1,
+            minHeight: 0,
+            p: 4,
+            bgcolor: 'plate',
+            display: 'flex',
+            justifyContent: 'center',
+            alignItems: 'center',
+          }}
+        >
+          <Preview {...asset} />
+        </Box>
+      ) : (
+        <Unreadable asset={asset} />
+      );
+    case 'sound':
+      if (asset.facts?.kind === 'sound' && asset.facts.notes !== null)
+        return (
+          <Empty title="Notes, and nothing to hear">
+            It says when which instrument plays; the sounds themselves lie elsewhere.
+          </Empty>
+        );
+      return asset.facts?.kind === 'sound' ? (
+        <SoundPlayer source={source} facts={asset.facts} name={nameOf(asset.path)} />
+      ) : (
+        <Unreadable asset={asset} />
+      );
+    case 'film':
+      return (
+        <Box
+          component="video"
+          controls
+          src={contentAddress(asset.hash, asset.format)}
+          aria-label={nameOf(asset.path)}
+          sx={{ flex: 1, minWidth: 0, minHeight: 0, bgcolor: 'plate' }}
+        />
+      );
+    case 'map':
+      return asset.facts?.kind === 'map' && asset.facts.tiles !== null ? (
+        <TileViewer source={shown} name={nameOf(asset.path)} hasPreview={asset.hasPreview} />
+      ) : (
+        <MapViewer asset={asset} />
+      );
+    case 'text':
+      return <TextViewer hash={asset.hash} />;
+    default:
+      return (
+        <Empty title={`No viewer for ${asset.format}`}>It was hashed and kept; Save writes its bytes.</Empty>
+      );
+  }
+}
+
+function TileViewer({
+  source,
+  name,
+  hasPreview,
+}: {
+  source: string;
+  name: string;
+  hasPreview: boolean;
+}): ReactNode {
+  if (!hasPreview)
+    return (
+      <Empty title="This is not drawn">
+        Its facts stand beside: only orthogonal maps whose pictures are there are drawn.
+      </Empty>
+    );
+  return (
+    <Box sx={{ flex: 1, minWidth: 0, p: 2, display: 'flex', alignItems: 'center', justifyContent: 'center' }}>
+      <Box
+        component="img"
+        src={source}
+        alt={name}
+        sx={{ maxWidth: '100%', maxHeight: '100%', imageRendering: 'pixelated' }}
+      />
+    </Box>
+  );
+}
+
+function Unreadable({ asset }: { asset: Asset }): ReactNode {
+  return <Empty title="This cannot be shown">{asset.problem ?? 'No reader could make sense of it.'}</Empty>;
+}

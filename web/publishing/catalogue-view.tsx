@@ -1,0 +1,148 @@
+import { Box, Button, Link as MuiLink, TextField, Typography } from '@mui/material';
+import { useState, type ReactNode } from 'react';
+import { Link } from 'react-router';
+import type { Entry } from '../../contract/catalogue.ts';
+import { Toggle } from '../ui/toggle.tsx';
+import { failureText } from '../ui/api.ts';
+import { Empty, Failure, Loading } from '../ui/states.tsx';
+import { useAddress } from '../ui/use-address.ts';
+import { usePlace, viewPath } from '../ui/use-span.ts';
+import { useEntriesQuery, usePublishMutation, useSaveRightsMutation } from './api.ts';
+import { EntryPage } from './entry-page.tsx';
+import { EntryPlate } from './entry-plate.tsx';
+
+const states = ['draft', 'published', 'withheld'] as const;
+
+export function CatalogueView({ entryId }: { entryId: string | undefined }): ReactNode {
+  const { channel } = usePlace();
+  const { data: entries, error, refetch } = useEntriesQuery(channel.id);
+  if (error) return <Failure text={failureText(error)} onRetry={() => void refetch()} />;
+  if (!entries) return <Loading what="the catalogue" />;
+  if (entryId !== undefined) {
+    const entry = entries.find(({ id }) => String(id) === entryId);
+    return entry ? (
+      <EntryPage key={`${entry.id} ${entry.revision}`} entry={entry} />
+    ) : (
+      <Empty title="There is no such entry">It may have been taken away.</Empty>
+    );
+  }
+  return <EntryList entries={entries} />;
+}
+
+function EntryList({ entries }: { entries: readonly Entry[] }): ReactNode {
+  const place = usePlace();
+  const [parameters, set] = useAddress();
+  const state = parameters.get('state') ?? '';
+  const shown = entries.filter((entry) => state === '' || entry.state === state);
+  const choose = (value: string): void => set({ state: value === state ? '' : value });
+  return (
+    <Box sx={{ flex: 1, minHeight: 0, display: 'flex' }}>
+      <Box sx={{ flex: 1, overflow: 'auto', p: 2 }}>
+        <Box sx={{ display: 'flex', gap: 0.5, alignItems: 'baseline', mb: 1.5 }}>
+          <Typography variant="h1" sx={{ mr: 2 }}>
+            Catalogue
+          </Typography>
+          {states.map((option) => (
+            <Toggle key={option} isOn={state === option} onClick={() => choose(option)}>
+              {`${option} ${entries.filter((entry) => entry.state === option).length}`}
+            </Toggle>
+          ))}
+        </Box>
+        {entries.length === 0 && (
+          <Empty title="No entry yet">
+            Open an asset, and start one from there: its path, facts and note come along.
+          </Empty>
+        )}
+        {entries.length > 0 && shown.length === 0 && <Empty title={`No entry is ${state}`} />}
+        <Box
+          component="ul"
+          sx={{
+            listStyle: 'none',
+            p: 0,
+            m: 0,
+            display: 'grid',
+            gridTemplateColumns: 'repeat(auto-fill, minmax(190px, 1fr))',
+            gap: 1.5,
+          }}
+        >
+          {shown.map((entry) => (
+            <Box
+              component="li"
+              key={entry.id}
+              sx={{ border: 1, borderColor: 'divider', bgcolor: 'background.paper' }}
+            >
+              <MuiLink
+                component={Link}
+                to={viewPath(place, `catalogue/${entry.id}`)}
+                underline="none"
+                color="inherit"
+              >
+                <EntryPlate entry={entry} />
+                <Box sx={{ p: 1 }}>
+                  <Typography variant="h2">{entry.name}</Typography>
+                  <span className="path">{entry.internalName}</span>
+                  <Typography variant="body2" color="text.secondary">
+                    {`${entry.state}${entry.spoiler ? ', a spoiler' : ''}, first in ${entry.assets[0]?.firstBuild ?? 'no build'}`}
+                  </Typography>
+                </Box>
+              </MuiLink>
+            </Box>
+          ))}
+        </Box>
+      </Box>
+      <PublishPanel />
+    </Box>
+  );
+}
+
+function PublishPanel(): ReactNode {
+  const { title } = usePlace();
+  const [rights, setRights] = useState(title.rights);
+  const [saveRights, saving] = useSaveRightsMutation();
+  const [publish, { data, error, isLoading }] = usePublishMutation();
+  return (
+    <Box
+      component="aside"
+      aria-label="Publishing"
+      sx={{
+        width: 330,
+        borderLeft: 1,
+        borderColor: 'divider',
+        p: 2,
+        overflow: 'auto',
+        display: 'grid',
+        gap: 1.5,
+        alignContent: 'start',
+      }}
+    >
+      <Typography variant="h2">Publish</Typography>
+      <Typography variant="body2" color="text.secondary">
+        Writes all published entries as a site of static files. Drafts and what is withheld stay here.
+      </Typography>
+      <TextField
+        label="Statement on rights, on every page"
+        multiline
+        minRows={3}
+        value={rights}
+        onChange={({ target }) => setRights(target.value)}
+      />
+      <Button
+        variant="outlined"
+        disabled={rights === title.rights || saving.isLoading}
+        onClick={() => void saveRights({ title: title.id, rights })}
+      >
+        Save the statement
+      </Button>
+      <Button variant="contained" disabled={isLoading} onClick={() => void publish(title.id)}>
+        Publish an edition
+      </Button>
+      {error && <Typography role="alert">{failureText(error)}</Typography>}
+      {data && (
+        <Typography role="status" sx={{ overflowWrap: 'anywhere' }}>
+          {`Edition ${data.edition} with ${data.entries} ${data.entries === 1 ? 'entry' : 'entries'} is in `}
+          <span className="path">{data.folder}</span>
+        </Typography>
+      )}
+    </Box>
+  );
+}

@@ -1,0 +1,32 @@
+import { useSnackbar } from 'notistack';
+import { useNavigate } from 'react-router';
+import { failureText } from '../ui/api.ts';
+import { nameOf } from '../ui/path-text.tsx';
+import { usePlace, viewPath } from '../ui/use-span.ts';
+import { useCreateEntryMutation } from './api.ts';
+
+/** Starts an entry of the catalogue with one asset, and goes there. */
+export function useStartEntry(): { start: (path: string) => Promise<void>; isStarting: boolean } {
+  const place = usePlace();
+  const navigate = useNavigate();
+  const { enqueueSnackbar } = useSnackbar();
+  const [create, { isLoading }] = useCreateEntryMutation();
+  return {
+    isStarting: isLoading,
+    async start(path) {
+      const name = nameOf(path);
+      const { data: entry, error } = await create({
+        channelId: place.channel.id,
+        name: name.replace(/\.[^.]+$/, '').replace(/[_-]+/g, ' '),
+        internalName: name,
+        summary: '',
+        credits: '',
+        spoiler: false,
+        state: 'draft',
+        paths: [path],
+      });
+      if (entry) await navigate(viewPath(place, `catalogue/${entry.id}`));
+      else enqueueSnackbar(failureText(error), { variant: 'error' });
+    },
+  };
+}
