@@ -20,7 +20,7 @@ export const containerManners = {
   iso: 'solid',
   udf: 'solid',
   cab: 'solid',
-  cpio: 'solid',
+  cpio: 'placed',
   gzip: 'single',
   bzip2: 'single',
   xz: 'single',

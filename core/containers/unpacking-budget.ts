@@ -5,6 +5,10 @@ export const maximumDepth = 8;
 /** Entries in one archive. */
 export const maximumEntries = 5_000_000;
 
+/** Of a link's target: Linux has no longer paths (PATH_MAX). */
+export const maximumLinkBytes = 4096;
+export const longLinkReason = `it is a link whose target is longer than ${maximumLinkBytes} bytes`;
+
 const freeBytes = 1024 ** 3;
 const maximumRatio = 200;
 

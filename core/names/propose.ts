@@ -88,16 +88,14 @@ export class PartCensus {
       if (proposal) proposals.push({ ...proposal, assets: statistics.assets, examples: statistics.examples });
     }
     proposals.sort((a, b) => b.weight - a.weight || b.assets - a.assets || (a.part < b.part ? -1 : 1));
-    return proposals
-      .slice(0, mostProposals)
-      .map(({ part, role, meaning, evidence, assets, examples }) => ({
-        part,
-        role,
-        meaning,
-        evidence,
-        assets,
-        examples,
-      }));
+    return proposals.slice(0, mostProposals).map(({ part, role, meaning, evidence, assets, examples }) => ({
+      part,
+      role,
+      meaning,
+      evidence,
+      assets,
+      examples,
+    }));
   }
 
   /** Parts that a build has and none before it had, with what is known of them. */

@@ -2,11 +2,10 @@ import { readdirSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { containerOf } from '../../core/containers/container-format.ts';
 import { checkEntryName } from '../../core/containers/entry-name.ts';
-import { listAr } from './containers/ar.ts';
+import { isPlacedFormat, placedListers } from './containers/placed-listers.ts';
 import { FileSource } from './containers/byte-source.ts';
 import { listSevenZip } from './containers/seven-zip.ts';
 import { passingEntries } from './containers/solid.ts';
-import { listTar } from './containers/tar.ts';
 import { listZip } from './containers/zip.ts';
 import type { SourceKind } from './source-path.ts';
 
@@ -84,11 +83,10 @@ async function* names(source: FileSource, path: string): AsyncGenerator<string> 
   const format = containerOf((offset, length) => source.read(offset, length), path);
   if (format === 'zip') {
     for (const entry of await listZip(source)) if (!entry.isFolder) yield entry.name;
-  } else if (format === 'tar' || format === 'ar') {
-    for (const entry of format === 'tar' ? listTar(source) : listAr(source))
-      if (entry.type !== 'folder') yield entry.name;
+  } else if (format && isPlacedFormat(format)) {
+    for (const entry of placedListers[format](source)) if (entry.type !== 'folder') yield entry.name;
   } else if (format === '7z' || format === 'udf') {
-    for (const entry of await listSevenZip(path, null)) if (!entry.isFolder) yield entry.name;
+    for (const entry of await listSevenZip(format, path, null)) if (!entry.isFolder) yield entry.name;
   } else if (format) {
     for await (const entry of passingEntries(format, source, path, null))
       if (entry.type !== 'folder') yield entry.name;

@@ -4,12 +4,12 @@ import { Choice, parentOf, wholeChoice } from '../../core/containers/choice.ts';
 import { ContainerError } from '../../core/containers/container-error.ts';
 import { containerOf, type ContainerFormat } from '../../core/containers/container-format.ts';
 import { checkEntryName, containerMark } from '../../core/containers/entry-name.ts';
-import { listAr } from './containers/ar.ts';
+import { asOnly } from './containers/as-only.ts';
 import { FileSource, PartSource, type ByteSource } from './containers/byte-source.ts';
 import { LockedError } from './containers/locked-error.ts';
+import { placedListers } from './containers/placed-listers.ts';
 import { programText } from './containers/program.ts';
 import { listSevenZip } from './containers/seven-zip.ts';
-import { listTar } from './containers/tar.ts';
 import { listZip, packedPart } from './containers/zip.ts';
 import { codeOf, messageOf } from '../platform/plain-error.ts';
 import { findContentRoot } from './content-root.ts';
@@ -148,7 +148,8 @@ async function readDirectory(format: ContainerFormat, bytes: ByteSource): Promis
       return directory;
     case 'tar':
     case 'ar':
-      for (const entry of format === 'tar' ? listTar(bytes) : listAr(bytes)) {
+    case 'cpio':
+      for (const entry of placedListers[format](bytes)) {
         if (entry.type === 'folder') continue;
         count(entry.size, false);
         if (entry.type === 'file' && looksLikeContainer(entry.name))
@@ -159,13 +160,16 @@ async function readDirectory(format: ContainerFormat, bytes: ByteSource): Promis
     case 'udf':
       // 7zz reads from files only: one that lies in another archive is not looked into.
       if (bytes.path === null) return { ...directory, entries: null, unpackedBytes: null };
-      for (const entry of await listSevenZip(bytes.path, null))
+      for (const entry of await listSevenZip(format, bytes.path, null))
         if (!entry.isFolder) count(entry.size, entry.isLocked);
       return directory;
     case 'iso':
-    case 'cab':
-    case 'cpio': {
-      const lines = await programText({ program: 'bsdtar', args: ['-tvf', '-'], input: bytes });
+    case 'cab': {
+      const lines = await programText({
+        program: 'bsdtar',
+        args: ['-tvf', '-'],
+        input: asOnly(format, bytes),
+      });
       for (const line of lines.split('\n')) {
         const size = /^[^d\s]\S*\s+\d+\s+\S+\s+\S+\s+(\d+)\s/.exec(line)?.[1];
         if (size !== undefined) count(Number(size), false);

@@ -1,7 +1,6 @@
-import type { ContainerFormat } from '../../core/containers/container-format.ts';
 import { ContainerError } from '../../core/containers/container-error.ts';
 import { checkEntryName, containerMark } from '../../core/containers/entry-name.ts';
-import { listAr } from './containers/ar.ts';
+import { placedListers, type PlacedFormat } from './containers/placed-listers.ts';
 import { PartSource, type ByteSource } from './containers/byte-source.ts';
 import type { PlacedEntry } from './containers/placed-entry.ts';
 import { listTar } from './containers/tar.ts';
@@ -11,14 +10,9 @@ import type { FoundAsset } from './recorder.ts';
 import { addLink } from './read-zip.ts';
 import type { OpenContainer } from './unit-context.ts';
 
-type Lister = (source: ByteSource) => Generator<PlacedEntry>;
-
-/** Archives that are not compressed, by what lists them. */
-const listers = { tar: listTar, ar: listAr } as const satisfies Partial<Record<ContainerFormat, Lister>>;
-
 /** Reads an archive that is not compressed in place, or the share of it that is this thread's. */
-export async function readPlaced(container: OpenContainer, format: keyof typeof listers): Promise<Buffer> {
-  const list = listers[format];
+export async function readPlaced(container: OpenContainer, format: PlacedFormat): Promise<Buffer> {
+  const list = placedListers[format];
   const { context, source, share } = container;
   const finder = new EntryFinder(container);
   const digest = startHash();

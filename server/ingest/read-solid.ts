@@ -25,6 +25,7 @@ export async function readSolid(container: OpenContainer, format: ContainerForma
       if (!(error instanceof LockedError)) throw error;
     }
   }
+  // Only a 7z is ever locked as a whole.
   return listLocked(container, passphrases.length > 1);
 }
 
@@ -75,7 +76,7 @@ async function listLocked(container: OpenContainer, wereTried: boolean): Promise
   const { source, context } = container;
   const finder = new EntryFinder(container);
   const digest = startHash();
-  for (const { name, isFolder, size, crc } of await listSevenZip(source.path ?? '', null)) {
+  for (const { name, isFolder, size, crc } of await listSevenZip('7z', source.path ?? '', null)) {
     digest.update(Buffer.from(`${JSON.stringify(name)} ${size} ${crc ?? ''}\n`));
     if (isFolder) continue;
     await context.checkpoint();

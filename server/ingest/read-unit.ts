@@ -9,6 +9,7 @@ import { UnpackingBudget, maximumDepth } from '../../core/containers/unpacking-b
 import { headLength, identify } from '../../core/kinds/identify.ts';
 import { role } from '../acquire/builds/spans.ts';
 import { FileSource, hashSource, type ByteSource } from './containers/byte-source.ts';
+import { isPlacedFormat } from './containers/placed-listers.ts';
 import { LockedError } from './containers/locked-error.ts';
 import { codeOf, messageOf } from '../platform/plain-error.ts';
 import { largeContentBytes } from '../store/layout.ts';
@@ -189,7 +190,7 @@ class Reading {
   private async readEntries(container: OpenContainer, format: ContainerFormat): Promise<Buffer> {
     const { source: bytes } = container;
     if (format === 'zip') return readZip(container);
-    if (format === 'tar' || format === 'ar') return readPlaced(container, format);
+    if (isPlacedFormat(format)) return readPlaced(container, format);
     // 7zz wants a file of its own to read from.
     if (bytes.path !== null || (format !== '7z' && format !== 'udf')) return readSolid(container, format);
     const copy = new SpillFile(this.context.temporary);

@@ -1,6 +1,7 @@
 import { ContainerError } from '../../core/containers/container-error.ts';
 import { containerOf } from '../../core/containers/container-format.ts';
 import { linkStaysInside } from '../../core/containers/entry-name.ts';
+import { longLinkReason, maximumLinkBytes } from '../../core/containers/unpacking-budget.ts';
 import type { ArchiveKey } from './containers/archive-key.ts';
 import { MemorySource } from './containers/byte-source.ts';
 import { LockedError } from './containers/locked-error.ts';
@@ -58,6 +59,7 @@ async function readEntry(
 ): Promise<void> {
   const { context, source, budget } = container;
   if (entry.isLink) {
+    if (entry.unpackedBytes > maximumLinkBytes) throw new ContainerError(longLinkReason);
     const target = new TextDecoder().decode(unpackEntry(source, entry, budget));
     await addLink(container, found, inner, target);
     return;
@@ -125,6 +127,7 @@ export async function addLink(
   inner: string,
   target: string,
 ): Promise<void> {
+  if (Buffer.byteLength(target) > maximumLinkBytes) throw new ContainerError(longLinkReason);
   if (!linkStaysInside(inner, target)) {
     context.recorder.addProblem({
       path: found.path,

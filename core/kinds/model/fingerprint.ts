@@ -23,12 +23,10 @@ export function decodedModel(document: Document): Uint8Array[] {
       if (matrices) pieces.push(bytesOf(elements(matrices)));
     }
     const parts =
-      mesh
-        ?.listPrimitives()
-        .map((primitive) => ({
-          material: propertyText(primitive.getMaterial()),
-          triangles: triangleHashes(primitive),
-        })) ?? [];
+      mesh?.listPrimitives().map((primitive) => ({
+        material: propertyText(primitive.getMaterial()),
+        triangles: triangleHashes(primitive),
+      })) ?? [];
     // Parts of one mesh have no order that says anything.
     parts.sort(
       (a, b) =>
@@ -49,12 +47,10 @@ export function decodedModel(document: Document): Uint8Array[] {
       .forEach((node, at) => visit(node, node.getName() || String(at)));
   for (const animation of [...root.listAnimations()].sort((a, b) => compare(a.getName(), b.getName()))) {
     write('clip', animation.getName());
-    const channels = animation
-      .listChannels()
-      .map((channel) => ({
-        key: `${channel.getTargetNode()?.getName() ?? ''}\t${channel.getTargetPath() ?? ''}`,
-        sampler: channel.getSampler(),
-      }));
+    const channels = animation.listChannels().map((channel) => ({
+      key: `${channel.getTargetNode()?.getName() ?? ''}\t${channel.getTargetPath() ?? ''}`,
+      sampler: channel.getSampler(),
+    }));
     channels.sort((a, b) => compare(a.key, b.key));
     for (const { key, sampler } of channels) {
       write('channel', key, sampler?.getInterpolation() ?? '');

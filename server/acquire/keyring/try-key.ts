@@ -105,7 +105,7 @@ async function tryZip(source: ByteSource, key: ArchiveKey): Promise<keyof KeyTri
 async function trySevenZip(source: ByteSource, key: ArchiveKey): Promise<keyof KeyTrial> {
   const passphrase = passphraseOf(key);
   if (passphrase === null) return 'refuses';
-  const entries = readSevenZip(source, passphrase);
+  const entries = readSevenZip('7z', source, passphrase);
   try {
     await entries.next();
     return 'opens';

@@ -1,10 +1,10 @@
 import { spawn, type ChildProcessByStdio } from 'node:child_process';
 import { closeSync, openSync } from 'node:fs';
-import { tmpdir } from 'node:os';
 import { Readable, type Writable } from 'node:stream';
 import { ContainerError } from '../../../core/containers/container-error.ts';
 import { codeOf } from '../../platform/plain-error.ts';
 import { pieces, type ByteSource } from './byte-source.ts';
+import { sandboxed, sandboxProgram } from './sandbox.ts';
 
 /** A program without any output for so long is taken to hang. */
 const silenceMs = 120_000;
@@ -15,16 +15,25 @@ export interface ProgramCall {
   args: readonly string[];
   /** What the program reads: a source, or a text such as a key, which no list of processes shows. */
   input: ByteSource | string;
+  /** A file for a program that cannot read from a pipe; it sees it as `archivePath`. */
+  file?: string;
   /** Lets bytes pass that a program gave before it failed; the caller checks them itself. */
   mayFail?: boolean;
 }
 
 /**
- * What a program writes, piece by piece. The program ends with whoever listens.
+ * What a program writes, piece by piece. It runs in a sandbox that shows it its standard input and, where it needs one,
+ * the archive's file, whatever an archive may talk it into. The program ends with whoever listens.
  * @throws ContainerError with what the program said, when it fails or hangs
  */
-export async function* runProgram({ program, args, input, mayFail }: ProgramCall): AsyncGenerator<Buffer> {
-  const child = start(program, args, input);
+export async function* runProgram({
+  program,
+  args,
+  input,
+  file,
+  mayFail,
+}: ProgramCall): AsyncGenerator<Buffer> {
+  const child = start(sandboxed(program, args, file ?? null), input);
   let errors = '';
   child.stderr.on('data', (piece: Buffer) => {
     if (errors.length < errorCharacters) errors += piece.toString('utf8');
@@ -74,19 +83,18 @@ export async function programText(call: ProgramCall, limitBytes = 512 * 1024 * 1
 
 type Child = ChildProcessByStdio<Writable | null, Readable, Readable>;
 
-function start(program: string, args: readonly string[], input: ByteSource | string): Child {
-  // Nothing of a person's folders is near, whatever an archive may talk a program into.
-  const options = { cwd: tmpdir(), env: { PATH: process.env.PATH ?? '', LC_ALL: 'C.UTF-8' } };
+function start(args: readonly string[], input: ByteSource | string): Child {
+  const options = { cwd: '/', env: { PATH: process.env.PATH ?? '' } };
   if (typeof input !== 'string' && input.path !== null) {
     const file = openSync(input.path, 'r');
     try {
-      return spawn(program, args, { ...options, stdio: [file, 'pipe', 'pipe'] }) as Child;
+      return spawn(sandboxProgram, args, { ...options, stdio: [file, 'pipe', 'pipe'] }) as Child;
     } finally {
       closeSync(file);
     }
   }
-  const child = spawn(program, args, { ...options, stdio: ['pipe', 'pipe', 'pipe'] });
-  // A program that has heard enough closes its end.
+  const child = spawn(sandboxProgram, args, { ...options, stdio: ['pipe', 'pipe', 'pipe'] });
+  // A program that has read enough closes its end.
   child.stdin.on('error', () => undefined);
   if (typeof input === 'string') child.stdin.end(input);
   else Readable.from(pieces(input)).pipe(child.stdin);
@@ -96,7 +104,7 @@ function start(program: string, args: readonly string[], input: ByteSource | str
 function startFailure(program: string, error: Error): ContainerError {
   return new ContainerError(
     codeOf(error) === 'ENOENT'
-      ? `the program ${program} is not installed on this machine`
+      ? `the program ${sandboxProgram}, which keeps ${program} away from other files, is not installed on this machine`
       : `the program ${program} could not be started: ${error.message}`,
   );
 }
@@ -108,5 +116,7 @@ function said(program: string, errors: string, code: number): string {
     .filter((line) => line !== '' && !/^Break signaled|password \(will not/i.test(line));
   const [first] = lines;
   if (first === undefined) return `${program} ended with ${code}`;
+  if (first.startsWith('prlimit: failed to execute'))
+    return `the program ${program} is not installed on this machine`;
   return first.startsWith(program) ? first : `${program}: ${first}`;
 }

@@ -1,11 +1,19 @@
 import { crc32 } from 'node:zlib';
 import { ContainerError } from '../../../core/containers/container-error.ts';
-import { maximumEntries } from '../../../core/containers/unpacking-budget.ts';
+import {
+  longLinkReason,
+  maximumEntries,
+  maximumLinkBytes,
+} from '../../../core/containers/unpacking-budget.ts';
 import type { ByteSource } from './byte-source.ts';
 import { LockedError } from './locked-error.ts';
 import { PieceReader } from './piece-reader.ts';
 import { programText, runProgram } from './program.ts';
+import { archivePath } from './sandbox.ts';
 import type { PassingEntry } from './solid.ts';
+
+/** What 7zz reads here, by its own names; it is told which one, and looks for no other. */
+export type SevenZipFormat = '7z' | 'udf';
 
 export interface SevenZipEntry {
   name: string;
@@ -24,13 +32,18 @@ export interface SevenZipEntry {
  * @param path of a file: 7zz does not read from a pipe
  * @throws LockedError when its directory is locked and the passphrase does not open it
  */
-export async function listSevenZip(path: string, passphrase: string | null): Promise<SevenZipEntry[]> {
+export async function listSevenZip(
+  format: SevenZipFormat,
+  path: string,
+  passphrase: string | null,
+): Promise<SevenZipEntry[]> {
   let text: string;
   try {
     text = await programText({
       program: '7zz',
-      args: ['l', '-slt', '-ba', '-sccUTF-8', '--', path],
+      args: ['l', '-slt', '-ba', '-sccUTF-8', `-t${format}`, '--', archivePath],
       input: `${passphrase ?? ''}\n`,
+      file: path,
     });
   } catch (error) {
     if (error instanceof ContainerError && /encrypted|password/i.test(error.message))
@@ -76,21 +89,23 @@ function toEntry(block: string): SevenZipEntry {
  * @throws LockedError before the first entry where a key is needed, and this is not it
  */
 export async function* readSevenZip(
+  format: SevenZipFormat,
   source: ByteSource,
   passphrase: string | null,
 ): AsyncGenerator<PassingEntry> {
   const { path } = source;
   if (path === null) throw new RangeError('readSevenZip: the archive has to lie in a file');
-  const entries = await listSevenZip(path, passphrase);
+  const entries = await listSevenZip(format, path, passphrase);
   if (entries.some(({ isLocked }) => isLocked)) {
     if (passphrase === null) throw new LockedError(false);
-    await tryKey(path, entries, passphrase);
+    await tryKey(format, path, entries, passphrase);
   }
   const reader = new PieceReader(
     runProgram({
       program: '7zz',
-      args: ['x', '-so', '-bb0', '-sccUTF-8', '--', path],
+      args: ['x', '-so', '-bb0', '-sccUTF-8', `-t${format}`, '--', archivePath],
       input: `${passphrase ?? ''}\n`,
+      file: path,
       // Each file is checked below.
       mayFail: true,
     }),
@@ -99,13 +114,14 @@ export async function* readSevenZip(
     for (const entry of entries) {
       if (entry.isFolder) continue;
       const body = checked(reader.take(entry.size), entry);
-      const target = entry.isLink ? (await gather(body)).toString('utf8') : null;
+      const isLong = entry.isLink && entry.size > maximumLinkBytes;
+      const target = entry.isLink && !isLong ? (await gather(body)).toString('utf8') : null;
       yield {
         name: entry.name,
         type: entry.isLink ? 'link' : 'file',
         size: entry.size,
         target,
-        refused: null,
+        refused: isLong ? longLinkReason : null,
         body,
       };
       await pass(body);
@@ -118,14 +134,20 @@ export async function* readSevenZip(
 const probeBytes = 16 * 1024 * 1024;
 
 /** Unpacks the first locked file, up to 16 MiB of it: a wrong key is told before anything is changed. */
-async function tryKey(path: string, entries: readonly SevenZipEntry[], passphrase: string): Promise<void> {
+async function tryKey(
+  format: SevenZipFormat,
+  path: string,
+  entries: readonly SevenZipEntry[],
+  passphrase: string,
+): Promise<void> {
   const first = entries.find(({ isLocked, size }) => isLocked && size > 0);
   if (!first) return;
   const probe = new PieceReader(
     runProgram({
       program: '7zz',
-      args: ['x', '-so', '-spd', '-sccUTF-8', '--', path, first.name],
+      args: ['x', '-so', '-spd', '-sccUTF-8', `-t${format}`, '--', archivePath, first.name],
       input: `${passphrase}\n`,
+      file: path,
       mayFail: true,
     }),
   );

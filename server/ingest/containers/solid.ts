@@ -4,6 +4,7 @@ import { ContainerError } from '../../../core/containers/container-error.ts';
 import { isTarHeader, type ContainerFormat } from '../../../core/containers/container-format.ts';
 import { nameOfBytes } from '../../../core/containers/entry-name.ts';
 import { messageOf } from '../../platform/plain-error.ts';
+import { asOnly } from './as-only.ts';
 import type { ByteSource } from './byte-source.ts';
 import { decompress } from './decompress.ts';
 import { PieceReader } from './piece-reader.ts';
@@ -39,18 +40,22 @@ export async function* passingEntries(
   switch (format) {
     case '7z':
     case 'udf':
-      yield* readSevenZip(source, passphrase);
+      yield* readSevenZip(format, source, passphrase);
       return;
     case 'iso':
     case 'cab':
-    case 'cpio':
       yield* tarEntries(
-        runProgram({ program: 'bsdtar', args: ['--format=pax', '-cf', '-', '@-'], input: source }),
+        runProgram({
+          program: 'bsdtar',
+          args: ['--format=pax', '-cf', '-', '@-'],
+          input: asOnly(format, source),
+        }),
       );
       return;
     case 'zip':
     case 'tar':
     case 'ar':
+    case 'cpio':
       throw new RangeError(`passingEntries: a ${format} is read in place`);
     default:
       yield* singleEntries(decompress(format, source), name);

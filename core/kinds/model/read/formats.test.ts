@@ -164,12 +164,10 @@ describe('Formats of models', () => {
     ): Promise<Uint8Array> => {
       await MeshoptEncoder.ready;
       const { createEncoderModule } = draco as unknown as { createEncoderModule: () => Promise<unknown> };
-      const io = new WebIO()
-        .registerExtensions(ALL_EXTENSIONS)
-        .registerDependencies({
-          'draco3d.encoder': await createEncoderModule(),
-          'meshopt.encoder': MeshoptEncoder,
-        });
+      const io = new WebIO().registerExtensions(ALL_EXTENSIONS).registerDependencies({
+        'draco3d.encoder': await createEncoderModule(),
+        'meshopt.encoder': MeshoptEncoder,
+      });
       const document = await io.readBinary(bytes);
       document.createExtension(extension).setRequired(true);
       return io.writeBinary(document);
