@@ -9,7 +9,9 @@ import { openPool } from '../server/platform/database/pool.ts';
 import { shareDatabase } from '../server/platform/database/private-mariadb.ts';
 import { applicationRoot } from '../server/platform/application-root.ts';
 import { findBetween } from '../server/changes/findings/differences.ts';
-import { ReaderPool, type ReadJob } from '../server/decode/reader-pool.ts';
+import type { Operation } from '../server/decode/operations.ts';
+import { ReaderPool } from '../server/decode/reader-pool.ts';
+import { ReaderProcesses } from '../server/decode/reader-processes.ts';
 import { hashOf } from '../server/store/hash.ts';
 import { PackWriter } from '../server/store/pack-writer.ts';
 import type { ContentPlace } from '../server/store/layout.ts';
@@ -20,6 +22,8 @@ import { likenessSet } from './likeness-set.ts';
 import { writeNoiseSet } from './noise-set.ts';
 import type { BenchResult } from './result.ts';
 import { run } from './running.ts';
+
+type Comparison = Extract<Operation, { type: 'compare' }>;
 
 type Say = (line: string) => void;
 
@@ -106,7 +110,7 @@ async function timeEvidence(
   const folder = openDataFolder(data);
   const database = await shareDatabase(folder);
   const pool = openPool(database.address, 2);
-  const readers = new ReaderPool(folder.store, 2, 120);
+  const readers = new ReaderPool(new ReaderProcesses(folder.store, 0), { readers: 2, seconds: 120 });
   try {
     const { migrate } = await import('../server/platform/database/migrate.ts');
     const { readFileSync } = await import('node:fs');
@@ -117,14 +121,12 @@ async function timeEvidence(
       if (!place) throw new Error('nothing was stored');
       return place;
     };
-    const job = (format: string, old: ContentPlace, now: ContentPlace): ReadJob => ({
-      path: `a.${format}`,
-      format,
-      place: now,
-      against: { path: `a.${format}`, format, place: old },
-      resolve: () => Promise.resolve(null),
+    const job = (format: string, old: ContentPlace, now: ContentPlace): Comparison => ({
+      type: 'compare',
+      old: { path: `a.${format}`, format, place: old },
+      content: { path: `a.${format}`, format, place: now },
     });
-    const jobs: ReadJob[] = [];
+    const jobs: Comparison[] = [];
     for (let number = 0; number < distinctPairs; number++)
       jobs.push(
         job(
@@ -137,9 +139,11 @@ async function timeEvidence(
       job('glb', await store(await wavySheet(224)), await store(await wavySheet(224, 0.08))),
       job('wav', await store(longWave(0)), await store(longWave(60))),
     ];
-    const timed = async (wanted: readonly ReadJob[]): Promise<number> => {
+    const timed = async (wanted: readonly Comparison[]): Promise<number> => {
       const begin = performance.now();
-      for (const { compared, reason } of await Promise.all(wanted.map((one) => readers.read(one))))
+      for (const { compared, reason } of await Promise.all(
+        wanted.map((one) => readers.run(one, async () => null)),
+      ))
         if (!compared) throw new Error(reason ?? 'not compared');
       return (performance.now() - begin) / 1000;
     };

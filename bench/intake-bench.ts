@@ -12,7 +12,7 @@ import { migrate } from '../server/platform/database/migrate.ts';
 import { openPool } from '../server/platform/database/pool.ts';
 import { shareDatabase } from '../server/platform/database/private-mariadb.ts';
 import { PlainError } from '../server/platform/plain-error.ts';
-import { createJob } from '../server/ingest/index-jobs.ts';
+import { createJob } from '../server/acquire/builds/index-jobs.ts';
 import { findJob } from '../server/jobs/jobs.ts';
 import { MemoryWatch } from './memory.ts';
 import type { BenchResult } from './result.ts';

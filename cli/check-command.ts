@@ -14,12 +14,8 @@ export async function checkCommand(args: readonly string[]): Promise<void> {
   const server = await runningServer(data);
   const { report } = server
     ? await workThere(server, 'check', { body: {} }, printProgress)
-    : await withDatabase(data, (session) =>
-        workHere(session, {
-          kind: 'check',
-          make: (owner) => addCheck(session.pool, owner),
-          onProgress: printProgress,
-        }),
+    : await withDatabase(data, async (session) =>
+        workHere(session, await addCheck(session.pool), printProgress),
       );
   printReport(report, given.flag('json'));
   if (report && report.lines.length > 0) process.exitCode = 1;

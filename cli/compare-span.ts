@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { jobSchema } from '../contract/work.ts';
 import { findBuild, findChannel, type PlacedBuild } from '../server/acquire/builds/builds.ts';
-import { addEvidenceJob } from '../server/changes/evidence/run-evidence.ts';
+import { addEvidenceJob } from '../server/changes/evidence/evidence-job.ts';
 import { RecentSpans } from '../server/changes/findings/recent-spans.ts';
 import { Library } from '../server/library/library.ts';
 import { RecentNews } from '../server/changes/news/recent-news.ts';
@@ -37,11 +37,7 @@ export async function compareHere(
     const spans = new RecentSpans(pool);
     const { state } = await spans.evidence(span.from, span.to);
     if (state !== 'done')
-      await workHere(session, {
-        kind: 'evidence',
-        make: (owner) => addEvidenceJob(pool, span.from, span.to, { owner }),
-        onProgress: printProgress,
-      });
+      await workHere(session, await addEvidenceJob(pool, span.from, span.to), printProgress);
     if (process.stderr.isTTY) process.stderr.write('\r\u001b[K');
     const library = new Library(pool, address, new ChannelTables(pool, address, folder));
     try {

@@ -14,7 +14,7 @@ import { saveNote } from '../server/publishing/notes.ts';
 import { change, selectOne } from '../server/platform/database/rows.ts';
 import { changeLexicon } from '../server/library/names/lexicons.ts';
 import { saveRecipes } from '../server/library/recipes/recipes.ts';
-import { addRecipesJob } from '../server/library/recipes/run-recipes.ts';
+import { addRecipesJob } from '../server/library/recipes/recipes-job.ts';
 import { PlainError } from '../server/platform/plain-error.ts';
 import { addFollower, changeFollower, listFollowers } from '../server/acquire/ways-in/followers.ts';
 import { UsageError, parseArguments, textOption } from './arguments.ts';

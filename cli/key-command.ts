@@ -1,11 +1,10 @@
 import { createInterface } from 'node:readline';
 import { keyAddedSchema, keyRequestSchema, keyringSchema, type KeptKey } from '../contract/keyring.ts';
 import { jobSchema, type JobReport } from '../contract/work.ts';
-import { addKey } from '../server/acquire/keyring/add-key.ts';
+import { addKey } from '../server/ingest/keys/add-key.ts';
 import { listKeyring, removeKey } from '../server/acquire/keyring/keys.ts';
 import { loadMasterKey } from '../server/acquire/keyring/master-key.ts';
-import { tryKey } from '../server/acquire/keyring/try-key.ts';
-import { takeJob } from '../server/jobs/queue.ts';
+import { tryKey } from '../server/ingest/keys/try-key.ts';
 import {
   UsageError,
   flagOption,
@@ -68,14 +67,7 @@ async function add(given: Arguments, data: string): Promise<void> {
     const added = await addKey(session.pool, loadMasterKey(session.folder.root), request.data, tryKey);
     const reports: (JobReport | null)[] = [];
     for (const id of added.jobs) {
-      const work = await workHere(session, {
-        kind: 'unlock',
-        make: async (owner) => {
-          await takeJob(session.pool, id, owner);
-          return id;
-        },
-        onProgress: printProgress,
-      });
+      const work = await workHere(session, id, printProgress);
       reports.push(work.report);
     }
     tell(reports, json);

@@ -20,11 +20,7 @@ export async function removeCommand(args: readonly string[]): Promise<void> {
     const server = await runningServer(data);
     if (server) return (await workThere(server, `builds/${id}`, { method: 'DELETE' }, printProgress)).report;
     const build = await findBuildById(session.pool, id);
-    const work = await workHere(session, {
-      kind: 'remove',
-      make: (owner) => addRemoval(session.pool, build, owner),
-      onProgress: printProgress,
-    });
+    const work = await workHere(session, await addRemoval(session.pool, build), printProgress);
     return work.report;
   });
   printReport(report, given.flag('json'));

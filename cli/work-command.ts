@@ -1,5 +1,5 @@
 import { once } from 'node:events';
-import { Runner } from '../server/main/runner.ts';
+import { Runner } from '../server/jobs/runner.ts';
 import { parseArguments } from './arguments.ts';
 import { dataPath } from './session.ts';
 import { withDatabase } from './with-database.ts';
@@ -8,7 +8,11 @@ import { withDatabase } from './with-database.ts';
 export async function workCommand(args: readonly string[]): Promise<void> {
   const given = parseArguments(args, {});
   await withDatabase(dataPath(given.text('data')), async ({ pool, address, folder, signal }) => {
-    const runner = new Runner(pool, address, folder, (message) => process.stderr.write(`${message}\n`));
+    const runner = new Runner(
+      pool,
+      { address, folder },
+      { report: (message) => process.stderr.write(`${message}\n`) },
+    );
     runner.look();
     process.stdout.write(`Working on ${folder.root} (Ctrl-C stops it)\n`);
     if (!signal.aborted) await once(signal, 'abort');

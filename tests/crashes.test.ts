@@ -7,7 +7,7 @@ import { zipSync, type Zippable } from 'fflate';
 import { intakeRequestSchema } from '../contract/builds.ts';
 import { seeded } from '../demo/seeded.ts';
 import { select } from '../server/platform/database/rows.ts';
-import { createJob } from '../server/ingest/index-jobs.ts';
+import { createJob } from '../server/acquire/builds/index-jobs.ts';
 import { findJob } from '../server/jobs/jobs.ts';
 import { TestHouse } from './support/worvel.ts';
 

@@ -1,5 +1,4 @@
 import { posix } from 'node:path';
-import type { Worker } from 'node:worker_threads';
 import { formats } from '../../core/kinds/formats.ts';
 import { hasReader, readersVersion } from '../../core/kinds/read.ts';
 import { bulkLoad, type BulkTable } from '../platform/database/bulk-load.ts';
@@ -8,15 +7,14 @@ import { parseColumn, select, type Value } from '../platform/database/rows.ts';
 import type { PlacementRecipe } from '../../contract/recipes.ts';
 import { role } from '../acquire/builds/spans.ts';
 import type { KnownBuild } from '../ingest/known-build.ts';
-import { contentsTable } from '../ingest/intake-tables.ts';
-import { labelStaged } from '../library/recipes/label-staged.ts';
-import { recipeFinder, recipesOfJob } from '../library/recipes/recipes.ts';
+import { putContents } from '../store/put-contents.ts';
 import { hashOf, pathDigest } from '../store/hash.ts';
 import type { ContentPlace } from '../store/layout.ts';
 import { PackWriter } from '../store/pack-writer.ts';
 import { findContents } from '../store/read-content.ts';
-import { nothingRead, type ReadOutcome } from './messages.ts';
+import { failedOutcome, type FactsOutcome } from './operations.ts';
 import { ReaderPool } from './reader-pool.ts';
+import type { ReaderProcesses } from './reader-processes.ts';
 
 interface Unread {
   hash: string;
@@ -48,26 +46,31 @@ const batchSize = 500;
 /** Formats whose facts hang on other files as well, and are read again when these have changed. */
 const formatsWithResources: readonly string[] = ['gltf', 'tmx', 'tileset'];
 
+export interface FactsRequest {
+  pool: Pool;
+  store: string;
+  jobId: number;
+  /** The build before, with what was met of it. */
+  known: KnownBuild;
+  processes: ReaderProcesses;
+  /** How many readers work at the same time. */
+  readers: number;
+  signal: AbortSignal;
+  onProgress: (done: number, total: number) => void;
+  /** The recipe by which a file is a placement table. */
+  recipeFor: (path: string) => PlacementRecipe | undefined;
+}
+
 /**
  * Reads the facts of every content that a job found and of which none are known yet. Once per content, never
  * again for a later build that holds it.
  */
-export async function readFacts(
-  pool: Pool,
-  store: string,
-  jobId: number,
-  known: KnownBuild,
-  threads: readonly Worker[],
-  signal: AbortSignal,
-  onProgress: (done: number, total: number) => void,
-): Promise<void> {
-  const recipes = await recipesOfJob(pool, jobId);
-  await labelStaged(pool, jobId, recipes);
-  const recipeFor = recipeFinder(recipes);
+export async function readFacts(request: FactsRequest): Promise<void> {
+  const { pool, store, jobId, known, processes, signal, onProgress, recipeFor } = request;
   const unread = [...(await findUnread(pool, jobId)), ...(await findStale(pool, jobId, known))];
   if (unread.length === 0) return;
   onProgress(0, unread.length);
-  const readers = new ReaderPool(store, threads);
+  const readers = new ReaderPool(processes, { readers: request.readers, signal });
   const packs = new PackWriter(store);
   try {
     let done = 0;
@@ -94,7 +97,7 @@ export async function readFacts(
     }
     await saving;
   } finally {
-    await readers.close();
+    readers.close();
     await packs.seal(pool);
   }
 }
@@ -141,21 +144,21 @@ async function readOne(
   { hash, format, path }: Unread,
   places: ReadonlyMap<string, ContentPlace>,
   recipeFor: (path: string) => PlacementRecipe | undefined,
-): Promise<ReadOutcome & { resources: Resources }> {
+): Promise<FactsOutcome & { resources: Resources }> {
   const resources: Resources = [];
   const place = places.get(hash);
-  if (!place) return { ...nothingRead, reason: 'the store has lost it', resources };
-  const outcome = await readers.read({
-    path,
-    format,
-    place,
-    recipe: format === 'recipe' ? recipeFor(path) : undefined,
-    async resolve(reference) {
+  if (!place) return { ...failedOutcome.facts('the store has lost it'), resources };
+  const outcome = await readers.run(
+    {
+      type: 'facts',
+      content: { path, format, place, recipe: format === 'recipe' ? recipeFor(path) : undefined },
+    },
+    async (reference) => {
       const found = await findSister(pool, jobId, known, path, reference);
       resources.push([reference, found]);
       return found === null ? null : ((await findContents(pool, [found])).get(found) ?? null);
     },
-  });
+  );
   return { ...outcome, resources };
 }
 
@@ -180,7 +183,7 @@ async function findSister(
 }
 
 /** What was found out about a content. */
-export type ReadContent = ReadOutcome & Unread & { resources: Resources };
+export type ReadContent = FactsOutcome & Unread & { resources: Resources };
 
 /** Writes down what was found out, and stores the previews. */
 export async function keepFacts(
@@ -208,13 +211,6 @@ export async function keepFacts(
       ];
     },
   );
-  const known = await findContents(pool, [...previews.keys()]);
-  const fresh = [...previews.entries()].filter(([hash]) => !known.has(hash)).map(([, preview]) => preview);
-  const places = await packs.append(pool, fresh);
-  await bulkLoad(
-    pool,
-    contentsTable,
-    places.map((place) => [Buffer.from(place.hash, 'hex'), place.size, place.packId, place.packOffset, 0]),
-  );
+  await putContents(pool, packs, previews);
   await bulkLoad(pool, factsTable, rows);
 }

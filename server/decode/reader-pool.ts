@@ -1,75 +1,110 @@
-import type { Worker } from 'node:worker_threads';
 import type { ContentPlace } from '../store/layout.ts';
-import { startThread } from '../platform/threads/start-thread.ts';
-import { nothingRead, type FromReader, type ReadOutcome, type ReadTask, type ToReader } from './messages.ts';
+import {
+  failedOutcome,
+  type FromReader,
+  type Operation,
+  type Outcomes,
+  type Side,
+  type ToReader,
+} from './operations.ts';
+import { readerBytes, type ReaderProcess, type ReaderProcesses } from './reader-processes.ts';
 
-export interface ReadJob extends Omit<ReadTask, 'id'> {
-  /** Where a file lies that the asset names, relative to it. */
-  resolve(reference: string): Promise<ContentPlace | null>;
-  /** The same for the one that it is compared with. */
-  resolveOld?(reference: string): Promise<ContentPlace | null>;
-}
+/** Tells where a file lies that a content names, relative to it; null where it is not there. */
+export type Resolve = (reference: string, side: Side) => Promise<ContentPlace | null>;
 
-interface Waiting {
-  job: ReadJob;
-  settle(outcome: ReadOutcome): void;
-}
-
-interface Task extends Waiting {
+interface Task {
   id: number;
+  operation: Operation;
+  resolve: Resolve;
+  settle(outcome: Outcomes[keyof Outcomes]): void;
+  reject(reason: unknown): void;
 }
 
 interface Slot {
-  thread: Worker | null;
-  /** Whether the thread was started here, and is to be ended here. */
-  isOwn: boolean;
-  /** What was sent to the thread, in order; it reads the first. The others wait there, so that it never waits for us. */
+  reader: ReaderProcess | null;
+  /** What was sent to the reader, in order; it works on the first. The others wait there, so that it never waits for us. */
   sent: Task[];
   timer: NodeJS.Timeout | null;
 }
 
 const sentAhead = 3;
-export const memoryMegabytes = 768;
+const watchMs = 50;
 export const readSeconds = 60;
 
+export interface PoolOptions {
+  /** How many readers work at the same time. */
+  readers: number;
+  /** How long one task may take. */
+  seconds?: number;
+  /** Aborted when the work is to stop: what was not done is rejected with its reason, and the readers are ended. */
+  signal?: AbortSignal;
+}
+
 /**
- * Threads that read facts. Each has a limit on memory, and each reading one on time: a reader that hangs or runs
- * out of memory costs its own asset, with the reason, and its thread, which is started anew.
+ * Has operations carried out by processes. A reader that hangs, takes too much memory or breaks down costs the one task
+ * that it was working on, which is told the reason; the others go on in a new one.
  */
 export class ReaderPool {
-  private readonly store: string;
+  private readonly processes: ReaderProcesses;
   private readonly seconds: number;
   private readonly slots: Slot[];
-  private readonly queue: Waiting[] = [];
+  private queue: Task[] = [];
   private lastId = 0;
   private closed = false;
+  private memoryWatch: NodeJS.Timeout | null = null;
+  private readonly signal: AbortSignal | undefined;
+  private readonly onAbort = (): void => this.stop(this.signal?.reason);
 
-  /** @param threads how many, or running threads that have been told to read facts */
-  constructor(store: string, threads: number | readonly Worker[], seconds = readSeconds) {
-    this.store = store;
+  constructor(processes: ReaderProcesses, { readers, seconds = readSeconds, signal }: PoolOptions) {
+    this.processes = processes;
     this.seconds = seconds;
-    const running = typeof threads === 'number' ? Array.from({ length: threads }, () => null) : threads;
-    this.slots = running.map((thread) => ({ thread, isOwn: false, sent: [], timer: null }));
-    for (const slot of this.slots) if (slot.thread) this.listen(slot, slot.thread);
+    this.signal = signal;
+    this.slots = Array.from({ length: readers }, () => ({ reader: null, sent: [], timer: null }));
+    signal?.addEventListener('abort', this.onAbort);
   }
 
-  read(job: ReadJob): Promise<ReadOutcome> {
-    return new Promise((settle) => {
-      this.queue.push({ job, settle });
+  /** @throws the signal's reason when the work was stopped; a failure of the reader is in the outcome */
+  run<Type extends Operation['type']>(
+    operation: Extract<Operation, { type: Type }>,
+    resolve: Resolve,
+  ): Promise<Outcomes[Type]> {
+    return new Promise((settle, reject) => {
+      if (this.signal?.aborted) {
+        reject(this.signal.reason as Error);
+        return;
+      }
+      const task: Task = {
+        id: ++this.lastId,
+        operation,
+        resolve,
+        settle: settle as Task['settle'],
+        reject,
+      };
+      this.queue.push(task);
       this.assign();
     });
   }
 
-  async close(): Promise<void> {
+  close(): void {
     this.closed = true;
-    this.queue.length = 0;
-    await Promise.all(
-      this.slots.map(async (slot) => {
-        if (slot.timer) clearTimeout(slot.timer);
-        // A thread that somebody lent goes back, unless it is in the middle of something.
-        if (slot.isOwn || slot.sent.length > 0) await slot.thread?.terminate();
-      }),
-    );
+    this.signal?.removeEventListener('abort', this.onAbort);
+    this.queue = [];
+    this.watchMemory(false);
+    for (const slot of this.slots) {
+      if (slot.timer) clearTimeout(slot.timer);
+      const { reader } = slot;
+      slot.reader = null;
+      reader?.hold(false);
+      // One that is in the middle of something would go on with it.
+      if (slot.sent.length > 0) reader?.kill();
+      else if (reader) this.processes.giveBack(reader);
+    }
+  }
+
+  private stop(reason: unknown): void {
+    const tasks = [...this.slots.flatMap(({ sent }) => sent), ...this.queue];
+    this.close();
+    for (const { reject } of tasks) reject(reason);
   }
 
   private assign(): void {
@@ -78,23 +113,22 @@ export class ReaderPool {
         if (slot.sent.length >= depth) continue;
         const next = this.queue.shift();
         if (!next) return;
-        this.send(slot, { ...next, id: ++this.lastId });
+        this.send(slot, next);
       }
     }
   }
 
   private send(slot: Slot, task: Task): void {
     slot.sent.push(task);
-    if (slot.sent.length === 1) this.watch(slot);
-    const { path, format, place, shown, recipe, against } = task.job;
-    (slot.thread ??= this.start(slot)).postMessage({
-      type: 'read',
-      task: { id: task.id, path, format, place, shown, recipe, against },
-    } satisfies ToReader);
+    if (slot.sent.length === 1) this.giveTime(slot);
+    const reader = (slot.reader ??= this.listen(slot, this.processes.take()));
+    reader.hold(true);
+    this.watchMemory(true);
+    reader.post({ type: 'run', id: task.id, operation: task.operation });
   }
 
   /** Gives the first task its time. */
-  private watch(slot: Slot): void {
+  private giveTime(slot: Slot): void {
     if (slot.timer) clearTimeout(slot.timer);
     slot.timer =
       slot.sent.length === 0
@@ -105,52 +139,63 @@ export class ReaderPool {
           );
   }
 
-  private start(slot: Slot): Worker {
-    const thread = startThread('reader-worker', {
-      workerData: { store: this.store },
-      resourceLimits: { maxOldGenerationSizeMb: memoryMegabytes },
-    });
-    slot.isOwn = true;
-    this.listen(slot, thread);
-    return thread;
+  /** Looks at what the readers take in all: buffers and native code are in no limit of the engine's. */
+  private watchMemory(isNeeded: boolean): void {
+    if (!isNeeded) {
+      if (this.memoryWatch) clearInterval(this.memoryWatch);
+      this.memoryWatch = null;
+      return;
+    }
+    this.memoryWatch ??= setInterval(() => {
+      for (const slot of this.slots)
+        if (slot.sent.length > 0 && (slot.reader?.memoryBytes() ?? 0) > readerBytes)
+          this.giveUp(
+            slot,
+            `reading took more than ${readerBytes / 1024 ** 3} GiB of memory and was stopped`,
+          );
+    }, watchMs);
   }
 
-  private listen(slot: Slot, thread: Worker): void {
-    thread.on('message', (message: FromReader) => this.hear(slot, thread, message));
-    thread.on('error', (error) => {
-      if (slot.thread === thread) this.giveUp(slot, `the reader broke down: ${error.message}`);
-    });
+  private listen(slot: Slot, reader: ReaderProcess): ReaderProcess {
+    reader.onMessage = (message) => this.onMessage(slot, reader, message);
+    reader.onEnd = (reason) => {
+      if (slot.reader === reader) this.giveUp(slot, `the reader broke down: ${reason}`);
+    };
+    return reader;
   }
 
-  private hear(slot: Slot, thread: Worker, message: FromReader): void {
-    if (slot.thread !== thread || (message.type !== 'done' && message.type !== 'resolve')) return;
+  private onMessage(slot: Slot, reader: ReaderProcess, message: FromReader): void {
+    if (slot.reader !== reader) return;
     const task = slot.sent.find(({ id }) => id === message.id);
     if (!task) return;
     if (message.type === 'resolve') {
-      const { job } = task;
-      (message.isOld && job.resolveOld ? job.resolveOld(message.reference) : job.resolve(message.reference))
+      task
+        .resolve(message.reference, message.side)
         .catch(() => null)
-        .then((place) =>
-          thread.postMessage({ type: 'resolved', call: message.call, place } satisfies ToReader),
-        )
+        .then((place) => reader.post({ type: 'resolved', call: message.call, place } satisfies ToReader))
         .catch(() => this.giveUp(slot, 'the reader broke down'));
       return;
     }
     slot.sent = slot.sent.filter((other) => other !== task);
-    this.watch(slot);
-    const { type: _, id: __, ...outcome } = message;
-    task.settle(outcome);
+    this.giveTime(slot);
+    task.settle(message.outcome);
+    if (slot.sent.length === 0 && reader.isWorn) {
+      slot.reader = null;
+      reader.kill();
+    }
     this.assign();
+    if (slot.sent.length === 0) slot.reader?.hold(false);
+    if (this.slots.every(({ sent }) => sent.length === 0)) this.watchMemory(false);
   }
 
-  /** Ends the slot's thread at the cost of the task that it was reading; the others are sent to a new one. */
+  /** Ends the slot's reader at the cost of the task that it worked on; the others are sent to a new one. */
   private giveUp(slot: Slot, reason: string): void {
     const [guilty, ...others] = slot.sent;
-    void slot.thread?.terminate();
-    slot.thread = null;
+    slot.reader?.kill();
+    slot.reader = null;
     slot.sent = [];
-    this.watch(slot);
-    guilty?.settle({ ...nothingRead, reason });
+    this.giveTime(slot);
+    guilty?.settle(failedOutcome[guilty.operation.type](reason));
     if (this.closed) return;
     this.queue.unshift(...others);
     this.assign();

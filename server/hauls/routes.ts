@@ -1,12 +1,13 @@
+import type { Library } from '../library/library.ts';
+import type { Pool } from '../platform/database/pool.ts';
 import { Hono } from 'hono';
 import { z } from 'zod';
 import { collectSchema, uncollectSchema } from '../../contract/collecting.ts';
 import { readBody, readQuery } from '../platform/http/read-request.ts';
-import type { ServerContext } from '../main/server-context.ts';
 import { mostPaths, queryOf } from '../library/routes.ts';
 import { collect, readHaul, uncollect } from './hauls.ts';
 
-export function haulRoutes({ pool, library }: ServerContext): Hono {
+export function haulRoutes({ pool, library }: { pool: Pool; library: Library }): Hono {
   const routes = new Hono();
   routes.get('/haul', async (context) => {
     const { channel, offset, limit } = readQuery(

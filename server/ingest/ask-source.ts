@@ -1,5 +1,5 @@
 import type { SeenSource } from '../../contract/look.ts';
-import type { KeyTrial, LockedPlace } from '../acquire/keyring/try-key.ts';
+import type { KeyTrial, LockedPlace } from './keys/try-key.ts';
 import { PlainError } from '../platform/plain-error.ts';
 import { startThread } from '../platform/threads/start-thread.ts';
 

@@ -1,7 +1,8 @@
 import type { Worker } from 'node:worker_threads';
-import { memoryMegabytes } from '../decode/reader-pool.ts';
 import { startThread, stopListening } from '../platform/threads/start-thread.ts';
 import type { IntakeWorkerData } from './messages.ts';
+
+const heapMegabytes = 768;
 
 /**
  * Intake workers between jobs. A thread that has worked before has its code compiled and its connection open: starting
@@ -27,7 +28,7 @@ export class CrewThreads {
       threads.push(
         startThread('intake-worker', {
           workerData: this.data,
-          resourceLimits: { maxOldGenerationSizeMb: memoryMegabytes },
+          resourceLimits: { maxOldGenerationSizeMb: heapMegabytes },
         }),
       );
     }

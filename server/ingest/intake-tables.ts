@@ -1,17 +1,6 @@
 import type { BulkTable } from '../platform/database/bulk-load.ts';
 
 /** The tables that a job gathers in, as they are loaded in bulk. */
-export const contentsTable: BulkTable = {
-  table: 'contents',
-  columns: [
-    { name: 'hash', binary: true },
-    { name: 'size' },
-    { name: 'pack_id' },
-    { name: 'pack_offset' },
-    { name: 'job_id' },
-  ],
-  onDuplicate: 'ignore',
-};
 export const pathsTable: BulkTable = {
   table: 'paths',
   columns: [{ name: 'digest', binary: true }, { name: 'path' }],

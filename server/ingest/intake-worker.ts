@@ -12,21 +12,15 @@ import {
   type ToIntakeWorker,
 } from './messages.ts';
 import { readUnit } from './read-unit.ts';
-import type { ToReader } from '../decode/messages.ts';
-import { makeReader } from '../decode/make-reader.ts';
 import { Recorder } from './recorder.ts';
 import { LockedPaths, type UnitContext } from './unit-context.ts';
 import { walkFolder } from './walk.ts';
 
-/**
- * A thread that walks, reads, hashes and stores, one message at a time, and reads facts between its jobs: starting
- * threads anew for that took longer than the facts of most updates.
- */
+/** A thread that walks, reads, hashes and stores, one message at a time. */
 const port = parentPort;
 if (!port) throw new Error('intake-worker: not started as a worker thread');
 const data = workerData as IntakeWorkerData;
 const tell = (message: FromIntakeWorker): void => port.postMessage(message);
-const hearAsReader = makeReader(port, data.store);
 const opening = openConnection(data.address);
 
 interface Job {
@@ -71,11 +65,7 @@ async function begin({ known, job: told }: Extract<ToIntakeWorker, { type: 'begi
 }
 
 let work = Promise.resolve();
-port.on('message', (message: ToIntakeWorker | ToReader) => {
-  if (message.type === 'read' || message.type === 'resolved') {
-    hearAsReader(message);
-    return;
-  }
+port.on('message', (message: ToIntakeWorker) => {
   work = work
     .then(() => carryOut(message))
     .catch((error: unknown) => tell({ type: 'failed', message: messageOf(error) }));

@@ -1,5 +1,5 @@
 import type { ChoiceGlobs } from '../../core/containers/choice.ts';
-import type { ArchiveKey } from './containers/archive-key.ts';
+import type { ArchiveKey } from '../acquire/keyring/archive-key.ts';
 import type { DatabaseAddress } from '../platform/database/pool.ts';
 import type { Share } from './unit-context.ts';
 

@@ -1,7 +1,7 @@
 import { ContainerError } from '../../core/containers/container-error.ts';
 import type { ContainerFormat } from '../../core/containers/container-format.ts';
 import { maximumEntries } from '../../core/containers/unpacking-budget.ts';
-import { passphraseOf } from './containers/archive-key.ts';
+import { passphraseOf } from '../acquire/keyring/archive-key.ts';
 import { LockedError } from './containers/locked-error.ts';
 import { listSevenZip } from './containers/seven-zip.ts';
 import { passingEntries, type PassingEntry } from './containers/solid.ts';

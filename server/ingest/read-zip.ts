@@ -2,7 +2,7 @@ import { ContainerError } from '../../core/containers/container-error.ts';
 import { containerOf } from '../../core/containers/container-format.ts';
 import { linkStaysInside } from '../../core/containers/entry-name.ts';
 import { longLinkReason, maximumLinkBytes } from '../../core/containers/unpacking-budget.ts';
-import type { ArchiveKey } from './containers/archive-key.ts';
+import type { ArchiveKey } from '../acquire/keyring/archive-key.ts';
 import { MemorySource } from './containers/byte-source.ts';
 import { LockedError } from './containers/locked-error.ts';
 import { LockedZip } from './containers/zip-locked.ts';

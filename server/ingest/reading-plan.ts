@@ -1,13 +1,13 @@
 import { join } from 'node:path';
 import type { ReadingSettings } from '../../contract/reading.ts';
 import { keepSettings } from '../acquire/builds/settings.ts';
-import type { ArchiveKey } from './containers/archive-key.ts';
+import type { ArchiveKey } from '../acquire/keyring/archive-key.ts';
 import type { DataFolder } from '../platform/data-folder.ts';
 import type { Pool } from '../platform/database/pool.ts';
 import { openKeys } from '../acquire/keyring/keys.ts';
 import { loadMasterKey } from '../acquire/keyring/master-key.ts';
 import { findContentRoot } from './content-root.ts';
-import { readHoleMark } from './hole-mark.ts';
+import { readHoleMark } from '../acquire/ways-in/hole-mark.ts';
 import type { IntakeJob, LockedPath } from './messages.ts';
 import { checkSource, type SourceKind } from './source-path.ts';
 

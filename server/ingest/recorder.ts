@@ -1,3 +1,4 @@
+import { contentsTable } from '../store/put-contents.ts';
 import { bulkLoad } from '../platform/database/bulk-load.ts';
 import type { SourceFile } from './messages.ts';
 import type { Connection } from '../platform/database/pool.ts';
@@ -5,7 +6,7 @@ import { change, select, type Value } from '../platform/database/rows.ts';
 import { hashOf, pathDigest } from '../store/hash.ts';
 import { role, type Role } from '../acquire/builds/spans.ts';
 import { unsettled } from './containers/file-signature.ts';
-import { assetsTable, contentsTable, pathsTable, problemsTable, sourcesTable } from './intake-tables.ts';
+import { assetsTable, pathsTable, problemsTable, sourcesTable } from './intake-tables.ts';
 import type { KnownBuild } from './known-build.ts';
 import { largeContentBytes } from '../store/layout.ts';
 import { keepLargeFile, syncLargeFile, type PackWriter } from '../store/pack-writer.ts';

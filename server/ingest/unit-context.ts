@@ -1,7 +1,7 @@
 import type { Choice } from '../../core/containers/choice.ts';
 import type { UnpackingBudget } from '../../core/containers/unpacking-budget.ts';
 import type { ByteSource } from './containers/byte-source.ts';
-import type { ArchiveKey } from './containers/archive-key.ts';
+import type { ArchiveKey } from '../acquire/keyring/archive-key.ts';
 import type { IntakeCounts, LockedPath } from './messages.ts';
 import type { FoundAsset, Recorder } from './recorder.ts';
 

@@ -4,7 +4,7 @@ import { TestHouse } from '../../tests/support/worvel.ts';
 import { migrate } from '../platform/database/migrate.ts';
 import { change, selectOne } from '../platform/database/rows.ts';
 import { ownerName } from '../platform/process-mark.ts';
-import { createJob } from '../ingest/index-jobs.ts';
+import { createJob } from '../acquire/builds/index-jobs.ts';
 import { findJob, listJobs } from './jobs.ts';
 import {
   addJob,
@@ -51,7 +51,7 @@ describe('The queue', () => {
     const work = async (): Promise<void> => {
       for (;;) {
         const job = await claimJob(house.pool, ownerName());
-        if (job) claimed.push(job.id);
+        if (job !== null) claimed.push(job);
         else if (claimed.length >= made.length) return;
       }
     };
@@ -63,7 +63,7 @@ describe('The queue', () => {
     const id = await createJob(house.pool, request('1'), elsewhere);
     expect(await claimJob(house.pool, ownerName())).to.equal(null);
     await change(house.pool, 'UPDATE jobs SET lease_until = NOW(3) - INTERVAL 1 SECOND');
-    expect(await claimJob(house.pool, ownerName())).to.deep.equal({ id, kind: 'index', threads: null });
+    expect(await claimJob(house.pool, ownerName())).to.equal(id);
     await renewLease(house.pool, id, elsewhere, progress, []).then(
       () => expect.fail('the old runner should hear of it'),
       (error: Error) => expect(error.message).to.include('taken this job over'),
@@ -72,7 +72,7 @@ describe('The queue', () => {
 
   it('takes the job of a dead process on this machine at once', async () => {
     const id = await createJob(house.pool, request('1'), `${ownerName().split('/')[0] ?? ''}/1-1`);
-    expect((await claimJob(house.pool, ownerName()))?.id).to.equal(id);
+    expect(await claimJob(house.pool, ownerName())).to.equal(id);
   });
 
   it('stops, resumes and returns jobs', async () => {
@@ -121,16 +121,16 @@ describe('The queue', () => {
       subject: 'store',
       params: null,
       priority: 1,
-      owner: null,
+      exclusive: true,
     });
-    expect((await claimJob(house.pool, ownerName()))?.id).to.equal(early);
+    expect(await claimJob(house.pool, ownerName())).to.equal(early);
     // The check waits for the job that runs, and the rest for the check.
     expect(await claimJob(house.pool, ownerName())).to.equal(null);
     await setPriority(house.pool, late, 2);
-    expect((await claimJob(house.pool, ownerName()))?.id).to.equal(late);
+    expect(await claimJob(house.pool, ownerName())).to.equal(late);
     await finishJob(house.pool, early, { state: 'failed', error: 'no' });
     await finishJob(house.pool, late, { state: 'failed', error: 'no' });
-    expect((await claimJob(house.pool, ownerName()))?.id).to.equal(check);
+    expect(await claimJob(house.pool, ownerName())).to.equal(check);
     await createJob(house.pool, request('3'), null);
     expect(await claimJob(house.pool, ownerName())).to.equal(null);
   });

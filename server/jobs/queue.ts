@@ -14,39 +14,36 @@ export interface OpenJobRow {
   leaseLives: number;
 }
 
-export interface ClaimedJob {
-  id: number;
-  kind: JobKind;
-  threads: number | null;
-}
-
-/** What frees space must not run beside what counts on it being there. */
-const exclusive: ReadonlySet<JobKind> = new Set(['remove', 'check']);
-
 /**
- * Takes the first job that waits, or whose runner is dead: of the highest priority, and of these the oldest.
- * @returns null where there is none, or none that may run beside those that do
+ * The one gate to running: takes the first job that waits, or whose runner is dead: of the highest priority, and of these
+ * the oldest. Exclusive jobs run while no other does, whichever process asks.
+ * @param jobId takes this job and no other
+ * @returns the job's number; null where there is none, or none that may run beside those that do
  */
-export async function claimJob(pool: Pool, owner: string): Promise<ClaimedJob | null> {
+export async function claimJob(
+  pool: Pool,
+  owner: string,
+  jobId: number | null = null,
+): Promise<number | null> {
   return inTransaction(pool, async (connection) => {
     // Locked without skipping what others hold: which jobs run decides which may, so that claims go one after the other.
-    const rows = await select<OpenJobRow & ClaimedJob>(
+    const rows = await select<OpenJobRow & { exclusive: number }>(
       connection,
-      `SELECT id, kind, state, owner, threads, lease_until > NOW(3) AS leaseLives FROM jobs
+      `SELECT id, state, owner, exclusive, lease_until > NOW(3) AS leaseLives FROM jobs
         WHERE state IN ('waiting', 'running') ORDER BY priority DESC, id FOR UPDATE`,
     );
     const isFree = (row: OpenJobRow): boolean => row.state === 'waiting' || isDead(row);
-    const job = rows.find(isFree);
+    const job = rows.find((row) => isFree(row) && (jobId === null || row.id === jobId));
     if (!job) return null;
     const running = rows.filter((row) => !isFree(row));
-    if (running.length > 0 && [job, ...running].some(({ kind }) => exclusive.has(kind))) return null;
+    if (running.length > 0 && [job, ...running].some(({ exclusive }) => exclusive === 1)) return null;
     await change(
       connection,
       `UPDATE jobs SET state = 'running', owner = ?, lease_until = NOW(3) + INTERVAL ? SECOND, stop_requested = 0,
          attempts = attempts + 1 WHERE id = ?`,
       [owner, leaseSeconds, job.id],
     );
-    return { id: job.id, kind: job.kind, threads: job.threads };
+    return job.id;
   });
 }
 
@@ -65,12 +62,7 @@ export async function renewLease(
     [JSON.stringify(progress), JSON.stringify(speeds), leaseSeconds, jobId, owner],
   );
   if (changed === 0) throw new PlainError('Another process has taken this job over.');
-  const row = await selectOne<{ stop: number }>(
-    database,
-    'SELECT stop_requested AS stop FROM jobs WHERE id = ?',
-    [jobId],
-  );
-  return (row?.stop ?? 0) > 0;
+  return isStopRequested(database, jobId);
 }
 
 export type JobOutcome =
@@ -96,15 +88,14 @@ export async function finishJob(database: Queryable, jobId: number, outcome: Job
   );
 }
 
-/** Takes one job of the queue, whatever else waits. */
-export async function takeJob(database: Queryable, jobId: number, owner: string): Promise<void> {
-  const { changed } = await change(
+/** Whether somebody asked a running job to stop or to pause. */
+export async function isStopRequested(database: Queryable, jobId: number): Promise<boolean> {
+  const row = await selectOne<{ stop: number }>(
     database,
-    `UPDATE jobs SET state = 'running', owner = ?, lease_until = NOW(3) + INTERVAL ? SECOND, attempts = attempts + 1
-      WHERE id = ? AND state = 'waiting'`,
-    [owner, leaseSeconds, jobId],
+    'SELECT stop_requested AS stop FROM jobs WHERE id = ?',
+    [jobId],
   );
-  if (changed === 0) throw new ConflictError('Another process has taken this job.');
+  return (row?.stop ?? 0) > 0;
 }
 
 /** Puts a job back into the queue. */
@@ -154,24 +145,30 @@ export interface NewJob {
   subject: string;
   params: unknown;
   priority?: number;
-  /** Who runs it at once; null leaves it to whoever takes it from the queue. */
-  owner: string | null;
+  /** Whether it must run while no other job does. */
+  exclusive?: boolean;
+  /** Who runs it at once, within a job of theirs that runs; null leaves it to whoever takes it from the queue. */
+  owner?: string | null;
 }
 
 /** Puts a job into the queue that is not the indexing of a build. */
 export async function addJob(database: Queryable, job: NewJob): Promise<number> {
+  const owner = job.owner ?? null;
+  if (owner !== null && job.exclusive)
+    throw new RangeError('addJob: an exclusive job goes through the queue');
   const { insertId } = await change(
     database,
-    `INSERT INTO jobs (kind, state, build_id, replaces, source, subject, params, priority, owner, lease_until)
-     VALUES (?, ?, ?, 0, '', ?, ?, ?, ?, NOW(3) + INTERVAL ? SECOND)`,
+    `INSERT INTO jobs (kind, state, build_id, replaces, source, subject, params, priority, exclusive, owner, lease_until)
+     VALUES (?, ?, ?, 0, '', ?, ?, ?, ?, ?, NOW(3) + INTERVAL ? SECOND)`,
     [
       job.kind,
-      job.owner ? 'running' : 'waiting',
+      owner ? 'running' : 'waiting',
       job.buildId,
       job.subject,
       JSON.stringify(job.params),
       job.priority ?? 0,
-      job.owner,
+      job.exclusive ? 1 : 0,
+      owner,
       leaseSeconds,
     ],
   );

@@ -1,8 +1,9 @@
+import type { Runner } from './runner.ts';
+import type { Pool } from '../platform/database/pool.ts';
 import { Hono } from 'hono';
 import { streamSSE } from 'hono/streaming';
 import { z } from 'zod';
 import { readBody } from '../platform/http/read-request.ts';
-import type { ServerContext } from '../main/server-context.ts';
 import { findJob, listJobs } from './jobs.ts';
 import { haltJob, resumeJob, setPriority } from './queue.ts';
 
@@ -10,7 +11,7 @@ const identifier = z.coerce.number().int();
 const lookMs = 400;
 const beatMs = 15_000;
 
-export function workRoutes({ pool, runner }: ServerContext): Hono {
+export function workRoutes({ pool, runner }: { pool: Pool; runner: Runner }): Hono {
   const routes = new Hono();
   routes.get('/work', async (context) => context.json(await listJobs(pool)));
   routes.get('/work/:id{[0-9]+}', async (context) =>

@@ -7,7 +7,7 @@ import type { ChannelBuilds, ChannelTables, Searchable } from './search/channel-
 import { findAssets, type FoundAssets, type Order } from './search/find-assets.ts';
 import { startThread } from '../platform/threads/start-thread.ts';
 import { OpenQuestions, type ThreadAnswer } from '../platform/threads/thread-questions.ts';
-import type { ToLibrary } from './library-thread.ts';
+import type { ToLibrary } from './library-messages.ts';
 import type { Question, Questions } from './questions.ts';
 
 /** Folders and searches are looked at while somebody waits; the rest may take its time, and must not hold them up. */

@@ -1,9 +1,9 @@
+import type { Library } from './library.ts';
 import { Hono } from 'hono';
 import { z } from 'zod';
 import { kindSchema } from '../../contract/kinds.ts';
 import { parseQuery, type Query } from '../../core/search/query.ts';
 import { readQuery } from '../platform/http/read-request.ts';
-import type { ServerContext } from '../main/server-context.ts';
 import { NotFoundError } from '../platform/plain-error.ts';
 import { orders } from './search/find-assets.ts';
 
@@ -26,7 +26,7 @@ const mostHits = 1000;
 /** So many paths are copied or collected at once. */
 export const mostPaths = 200_000;
 
-export function libraryRoutes({ library }: ServerContext): Hono {
+export function libraryRoutes({ library }: { library: Library }): Hono {
   const routes = new Hono();
 
   routes.get('/folder', async (context) => {

@@ -1,27 +1,24 @@
 import { parentPort, workerData } from 'node:worker_threads';
-import type { DataFolder } from '../platform/data-folder.ts';
-import type { DatabaseAddress } from '../platform/database/pool.ts';
+import { ReaderProcesses } from '../decode/reader-processes.ts';
 import { CrewThreads } from '../ingest/crew-threads.ts';
-import { messageOf } from '../platform/plain-error.ts';
-import type { ClaimedJob, JobOutcome } from '../jobs/queue.ts';
-import { runJob } from './run-job.ts';
+import { runJob } from '../jobs/run-job.ts';
+import type { FromJobThread, JobThreadData, ToJobThread } from '../jobs/runner.ts';
 import { StoppedError } from '../jobs/stop.ts';
-
-export interface JobThreadData {
-  address: DatabaseAddress;
-  folder: DataFolder;
-}
-
-export type ToJobThread = { type: 'run'; job: ClaimedJob; owner: string } | { type: 'stop' };
+import { messageOf } from '../platform/plain-error.ts';
+import { definitionOf, jobServices } from './job-table.ts';
 
 const keepMs = 5 * 60_000;
 
-/** A thread that carries out the server's jobs, one at a time, so that the server's own loop stays free. */
+/** A thread that carries out jobs, one at a time, so that the process's own loop stays free. */
 const port = parentPort;
 if (!port) throw new Error('job-thread: not started as a worker thread');
+const post = (message: FromJobThread): void => port.postMessage(message);
 const { address, folder } = workerData as JobThreadData;
 const { store, temporary } = folder;
-const crewThreads = new CrewThreads({ address, store, temporary }, keepMs);
+const services = jobServices(
+  new CrewThreads({ address, store, temporary }, keepMs),
+  new ReaderProcesses(store, keepMs),
+);
 let stop = new AbortController();
 
 port.on('message', (message: ToJobThread) => {
@@ -30,21 +27,23 @@ port.on('message', (message: ToJobThread) => {
     return;
   }
   stop = new AbortController();
-  void run(message).then((outcome) => port.postMessage(outcome));
+  void run(message.jobId, message.owner, stop.signal).then(post);
 });
 
-async function run({ job, owner }: Extract<ToJobThread, { type: 'run' }>): Promise<JobOutcome> {
+async function run(jobId: number, owner: string, signal: AbortSignal): Promise<FromJobThread> {
   try {
-    return await runJob(job.kind, {
+    const { result = null, report = null } = await runJob(definitionOf, {
       address,
       folder,
-      crewThreads,
+      services,
       owner,
-      jobId: job.id,
-      threads: job.threads,
-      signal: stop.signal,
+      jobId,
+      signal,
+      onProgress: (progress) => post({ type: 'progress', progress }),
     });
+    return { type: 'ended', outcome: { state: 'done', result, report } };
   } catch (error) {
-    return { state: error instanceof StoppedError ? 'stopped' : 'failed', error: messageOf(error) };
+    const state = error instanceof StoppedError || signal.aborted ? 'stopped' : 'failed';
+    return { type: 'ended', outcome: { state, error: messageOf(error) } };
   }
 }

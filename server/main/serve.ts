@@ -2,16 +2,15 @@ import { serve } from '@hono/node-server';
 import { rmSync, writeFileSync } from 'node:fs';
 import type { Server } from 'node:http';
 import { join } from 'node:path';
-import { CompareDesk } from '../decode/comparer.ts';
+import { OnDemandReaders } from '../decode/on-demand.ts';
 import type { DataFolder } from '../platform/data-folder.ts';
 import type { DatabaseAddress, Pool } from '../platform/database/pool.ts';
 import { SpanDesk } from '../changes/findings/span-desk.ts';
 import { PlainError, codeOf, messageOf } from '../platform/plain-error.ts';
 import { Library } from '../library/library.ts';
 import { ChannelTables } from '../library/search/channel-tables.ts';
-import { Shower } from '../decode/shower.ts';
 import { lookWhereDue } from '../acquire/ways-in/followers.ts';
-import { Runner } from './runner.ts';
+import { Runner } from '../jobs/runner.ts';
 import { createApp } from './app.ts';
 
 export interface RunningServer {
@@ -31,11 +30,10 @@ export async function startServer(
   const tables = new ChannelTables(pool, address, folder);
   tables.clearUnfinished();
   const library = new Library(pool, address, tables);
-  const shower = new Shower(folder.store);
+  const readers = new OnDemandReaders(folder.store);
   const spans = new SpanDesk(address, library);
-  const desk = new CompareDesk(folder.store);
-  const runner = new Runner(pool, address, folder, report, () => tables.forget());
-  const app = createApp({ pool, folder, spans, desk, runner, shower, tables, library }, port, report);
+  const runner = new Runner(pool, { address, folder }, { report, onEnd: () => tables.forget() });
+  const app = createApp({ pool, folder, spans, runner, readers, tables, library }, port, report);
   const server = await new Promise<Server>((resolve, reject) => {
     const starting = serve({ fetch: app.fetch, port, hostname: '127.0.0.1' }, () =>
       resolve(starting as Server),
@@ -87,14 +85,8 @@ export async function startServer(
       rmSync(sign, { force: true });
       const closed = new Promise<void>((resolve) => server.close(() => resolve()));
       server.closeAllConnections();
-      await Promise.all([
-        closed,
-        runner.close(),
-        shower.close(),
-        desk.close(),
-        library.close(),
-        spans.close(),
-      ]);
+      readers.close();
+      await Promise.all([closed, runner.close(), library.close(), spans.close()]);
     },
   };
 }

@@ -1,20 +1,18 @@
-import type { CompareDesk } from '../decode/comparer.ts';
-import type { DataFolder } from '../platform/data-folder.ts';
-import type { Pool } from '../platform/database/pool.ts';
 import type { SpanDesk } from '../changes/findings/span-desk.ts';
+import type { OnDemandReaders } from '../decode/on-demand.ts';
+import type { Runner } from '../jobs/runner.ts';
 import type { Library } from '../library/library.ts';
 import type { ChannelTables } from '../library/search/channel-tables.ts';
-import type { Shower } from '../decode/shower.ts';
-import type { Runner } from './runner.ts';
+import type { DataFolder } from '../platform/data-folder.ts';
+import type { Pool } from '../platform/database/pool.ts';
 
-/** What every feature's routes are given. */
+/** What every feature's routes are given; each names what it takes of it. */
 export interface ServerContext {
   pool: Pool;
   folder: DataFolder;
   spans: SpanDesk;
-  desk: CompareDesk;
   runner: Runner;
-  shower: Shower;
+  readers: OnDemandReaders;
   tables: ChannelTables;
   library: Library;
 }

@@ -1,24 +1,25 @@
+import type { Runner } from '../jobs/runner.ts';
+import type { Pool } from '../platform/database/pool.ts';
 import { Hono } from 'hono';
 import { z } from 'zod';
 import { findBuildById } from '../acquire/builds/builds.ts';
-import type { ServerContext } from '../main/server-context.ts';
 import { findJob } from '../jobs/jobs.ts';
 import { addCheck, addRemoval } from './jobs.ts';
 import { measureSizes } from './sizes.ts';
 
 const identifier = z.coerce.number().int();
 
-export function housekeepingRoutes({ pool, runner }: ServerContext): Hono {
+export function housekeepingRoutes({ pool, runner }: { pool: Pool; runner: Runner }): Hono {
   const routes = new Hono();
   routes.get('/sizes', async (context) => context.json(await measureSizes(pool)));
   routes.post('/check', async (context) => {
-    const jobId = await addCheck(pool, null);
+    const jobId = await addCheck(pool);
     runner.look();
     return context.json(await findJob(pool, jobId), 201);
   });
   routes.delete('/builds/:id{[0-9]+}', async (context) => {
     const build = await findBuildById(pool, identifier.parse(context.req.param('id')));
-    const jobId = await addRemoval(pool, build, null);
+    const jobId = await addRemoval(pool, build);
     runner.look();
     return context.json(await findJob(pool, jobId), 201);
   });

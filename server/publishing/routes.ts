@@ -1,3 +1,5 @@
+import type { DataFolder } from '../platform/data-folder.ts';
+import type { Pool } from '../platform/database/pool.ts';
 import { Hono } from 'hono';
 import { join } from 'node:path';
 import { z } from 'zod';
@@ -10,7 +12,6 @@ import {
 import { listTitles } from '../acquire/builds/builds.ts';
 import { change } from '../platform/database/rows.ts';
 import { readBody, readQuery } from '../platform/http/read-request.ts';
-import type { ServerContext } from '../main/server-context.ts';
 import { NotFoundError } from '../platform/plain-error.ts';
 import { createEntry, findEntry, listEntries, removeEntry, saveEntry } from './entries.ts';
 import { findNote, saveNote } from './notes.ts';
@@ -18,7 +19,7 @@ import { publishTitle } from './publish.ts';
 
 const identifier = z.coerce.number().int();
 
-export function catalogueRoutes({ pool, folder }: ServerContext): Hono {
+export function catalogueRoutes({ pool, folder }: { pool: Pool; folder: DataFolder }): Hono {
   const routes = new Hono();
 
   routes.get('/notes', async (context) => {

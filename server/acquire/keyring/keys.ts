@@ -1,5 +1,5 @@
 import type { KeptKey, KeyForm, KeyRequest, Keyring } from '../../../contract/keyring.ts';
-import type { ArchiveKey } from '../../ingest/containers/archive-key.ts';
+import type { ArchiveKey } from './archive-key.ts';
 import { change, parseColumn, select, selectOne, type Queryable } from '../../platform/database/rows.ts';
 import { ConflictError, NotFoundError } from '../../platform/plain-error.ts';
 import type { MasterKey } from './master-key.ts';

@@ -16,7 +16,7 @@ import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { z } from 'zod';
 import { deviceSchema } from '../../../contract/ways-in.ts';
-import { holeMarkPath } from '../../ingest/hole-mark.ts';
+import { holeMarkPath } from './hole-mark.ts';
 import { PlainError } from '../../platform/plain-error.ts';
 import { ask, askJson, folderUrl, wholeOf } from './fetch-whole.ts';
 

@@ -3,7 +3,7 @@ import type { Follower, FollowerKind, FollowerRequest } from '../../../contract/
 import type { Pool } from '../../platform/database/pool.ts';
 import { change, parseColumn, select, selectOne, type Queryable } from '../../platform/database/rows.ts';
 import { ConflictError, NotFoundError } from '../../platform/plain-error.ts';
-import { ensureChannel } from '../../ingest/index-jobs.ts';
+import { ensureChannel } from '../builds/index-jobs.ts';
 import { addJob } from '../../jobs/queue.ts';
 
 /** What a look says that found nothing. */

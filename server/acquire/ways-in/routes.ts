@@ -1,3 +1,6 @@
+import type { Runner } from '../../jobs/runner.ts';
+import type { DataFolder } from '../../platform/data-folder.ts';
+import type { Pool } from '../../platform/database/pool.ts';
 import { Hono } from 'hono';
 import { z } from 'zod';
 import {
@@ -7,7 +10,6 @@ import {
   uploadRequestSchema,
 } from '../../../contract/ways-in.ts';
 import { readBody, readQuery } from '../../platform/http/read-request.ts';
-import type { ServerContext } from '../../main/server-context.ts';
 import { PlainError } from '../../platform/plain-error.ts';
 import { findJob } from '../../jobs/jobs.ts';
 import { addFollower, changeFollower, listFollowers, lookNow, removeFollower } from './followers.ts';
@@ -19,7 +21,15 @@ const chunkQuery = z.object({
   sha256: z.string().regex(/^[0-9a-f]{64}$/),
 });
 
-export function waysInRoutes({ pool, folder, runner }: ServerContext): Hono {
+export function waysInRoutes({
+  pool,
+  folder,
+  runner,
+}: {
+  pool: Pool;
+  folder: DataFolder;
+  runner: Runner;
+}): Hono {
   const routes = new Hono();
   const place = folder.uploads;
   routes.get('/followers', async (context) => context.json(await listFollowers(pool)));

@@ -1,14 +1,25 @@
+import { compareOnDemand } from './comparer.ts';
+import type { DataFolder } from '../../platform/data-folder.ts';
+import type { OnDemandReaders } from '../../decode/on-demand.ts';
+import type { Pool } from '../../platform/database/pool.ts';
 import { Hono } from 'hono';
 import { statesQuerySchema } from '../../../contract/comparisons.ts';
 import { findAsset } from '../../library/assets/assets.ts';
 import { findBuild } from '../../acquire/builds/builds.ts';
 import { selectOne } from '../../platform/database/rows.ts';
 import { readQuery } from '../../platform/http/read-request.ts';
-import type { ServerContext } from '../../main/server-context.ts';
 import { readRecipes, recipeFinder } from '../../library/recipes/recipes.ts';
 
 /** Two states beside each other: of one thing, or of any two. */
-export function comparisonRoutes({ pool, desk }: ServerContext): Hono {
+export function comparisonRoutes({
+  pool,
+  folder,
+  readers,
+}: {
+  pool: Pool;
+  folder: DataFolder;
+  readers: OnDemandReaders;
+}): Hono {
   const routes = new Hono();
   routes.get('/compared', async (context) => {
     const { channel, oldBuild, oldPath, newBuild, newPath } = readQuery(context, statesQuerySchema);
@@ -25,10 +36,12 @@ export function comparisonRoutes({ pool, desk }: ServerContext): Hono {
             reason: `${old.hash === null ? 'the older' : 'the newer'} one could not be read`,
             picture: null,
           }
-        : await desk.compare(
+        : await compareOnDemand({
             pool,
-            [from, to],
-            {
+            store: folder.store,
+            readers,
+            builds: [from, to],
+            pair: {
               oldHash: old.hash,
               oldFormat: old.format,
               hash: now.hash,
@@ -36,8 +49,8 @@ export function comparisonRoutes({ pool, desk }: ServerContext): Hono {
               oldPath,
               path: newPath,
             },
-            recipeFinder(recipes),
-          );
+            recipeFor: recipeFinder(recipes),
+          });
     return context.json({ old, new: now, ...compared });
   });
   return routes;

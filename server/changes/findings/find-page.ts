@@ -6,7 +6,6 @@ import type { PlainFinding } from '../../../core/findings/find.ts';
 import { canCompare } from '../../../core/kinds/compare.ts';
 import type { KnownFacts } from '../../library/assets/facts.ts';
 import type { PlacedBuild } from '../../acquire/builds/builds.ts';
-import { pathsWithNotes } from '../../publishing/notes.ts';
 import type { Pool } from '../../platform/database/pool.ts';
 import { carriedInto, type Carried } from '../pass/carried.ts';
 import { countRemarks } from '../pass/remarks.ts';
@@ -23,6 +22,8 @@ export interface PageSource {
   spans: RecentSpans;
   /** Asked for when a list is to be ordered by it. */
   ranks: (from: PlacedBuild, to: PlacedBuild) => Promise<NewsRanks>;
+  /** Those of a channel's paths on which somebody wrote a note. */
+  pathsWithNotes: (pool: Pool, channelId: number, paths: readonly string[]) => Promise<ReadonlySet<string>>;
 }
 
 /** Findings that fit a query with what each of them carries, all of them in their order. */
@@ -105,7 +106,7 @@ export async function findPage(
     evidence: await spans.evidence(from, to),
     total: findings.length,
     offset: query.offset,
-    findings: await dressed(pool, shown, chosen, remarks, query),
+    findings: await toFindings(source, shown, chosen, remarks, query),
   };
 }
 
@@ -163,8 +164,8 @@ function withoutEnvelope(known: KnownFacts | null): Facts | null {
   return facts?.kind === 'sound' ? { ...facts, envelope: '' } : facts;
 }
 
-async function dressed(
-  pool: Pool,
+async function toFindings(
+  { pool, pathsWithNotes }: PageSource,
   findings: readonly PlainFinding[],
   { view, states, carried, carriedStates }: Chosen,
   remarks: ReadonlyMap<string, number>,

@@ -1,7 +1,7 @@
 import { keepRecent } from '../../../core/recent.ts';
 import { listTitles, type PlacedBuild } from '../../acquire/builds/builds.ts';
 import { spanEvidence, spanState } from '../evidence/span-evidence.ts';
-import { addEvidenceJob, openEvidenceJob } from '../evidence/run-evidence.ts';
+import { addEvidenceJob, openEvidenceJob } from '../evidence/evidence-job.ts';
 import type { Pool } from '../../platform/database/pool.ts';
 import { selectOne } from '../../platform/database/rows.ts';
 import { readRules } from '../noise/rules.ts';

@@ -1,3 +1,6 @@
+import type { Runner } from '../../jobs/runner.ts';
+import type { SpanDesk } from './span-desk.ts';
+import type { Pool } from '../../platform/database/pool.ts';
 import { Hono } from 'hono';
 import { stream } from 'hono/streaming';
 import { z } from 'zod';
@@ -6,7 +9,6 @@ import { spanSchema } from '../../../contract/pass.ts';
 import { findBuild, findChannel } from '../../acquire/builds/builds.ts';
 import { sayPair } from '../evidence/likeness-pairs.ts';
 import { readBody, readQuery } from '../../platform/http/read-request.ts';
-import type { ServerContext } from '../../main/server-context.ts';
 import { findJob } from '../../jobs/jobs.ts';
 import { startEvidence } from './recent-spans.ts';
 
@@ -18,7 +20,15 @@ const diffQuery = z.object({
   evidence: z.enum(['0', '1']).default('0'),
 });
 
-export function findingRoutes({ pool, spans, runner }: ServerContext): Hono {
+export function findingRoutes({
+  pool,
+  spans,
+  runner,
+}: {
+  pool: Pool;
+  spans: SpanDesk;
+  runner: Runner;
+}): Hono {
   const routes = new Hono();
 
   routes.get('/diff', async (context) => {

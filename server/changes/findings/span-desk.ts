@@ -4,7 +4,7 @@ import type { AskedLibrary } from '../news/make-news.ts';
 import { startThread, stopListening } from '../../platform/threads/start-thread.ts';
 import { OpenQuestions, answerOf } from '../../platform/threads/thread-questions.ts';
 import type { SpanQuestions } from './span-questions.ts';
-import type { FromSpans, ToSpans } from './span-thread.ts';
+import type { FromSpans, ToSpans } from './span-messages.ts';
 
 /**
  * Answers whatever is asked about spans in a thread of its own: on the day of an update in which all files changed, going

@@ -1,10 +1,11 @@
+import type { SpanDesk } from '../findings/span-desk.ts';
+import type { Pool } from '../../platform/database/pool.ts';
 import { Hono } from 'hono';
 import { z } from 'zod';
 import { spanSchema } from '../../../contract/pass.ts';
 import { reportTypes, writeReport } from '../../../core/findings/report.ts';
 import { findBuild, findChannel } from '../../acquire/builds/builds.ts';
 import { readQuery } from '../../platform/http/read-request.ts';
-import type { ServerContext } from '../../main/server-context.ts';
 
 const reportQuery = z.object({
   title: z.string(),
@@ -15,7 +16,7 @@ const reportQuery = z.object({
 });
 
 /** What is new in an update, for people to look at and for other programs to read. */
-export function newsRoutes({ pool, spans }: ServerContext): Hono {
+export function newsRoutes({ pool, spans }: { pool: Pool; spans: SpanDesk }): Hono {
   const routes = new Hono();
   routes.get('/news', async (context) => {
     const { channel, from, to } = readQuery(context, spanSchema);

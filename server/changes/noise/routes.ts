@@ -1,16 +1,17 @@
+import type { SpanDesk } from '../findings/span-desk.ts';
+import type { Pool } from '../../platform/database/pool.ts';
 import { Hono } from 'hono';
 import { z } from 'zod';
 import { noiseRulesSchema, noiseTestSchema } from '../../../contract/noise.ts';
 import { spanSchema } from '../../../contract/pass.ts';
 import { findBuild } from '../../acquire/builds/builds.ts';
 import { readBody, readQuery } from '../../platform/http/read-request.ts';
-import type { ServerContext } from '../../main/server-context.ts';
 import { readRules, saveRules } from './rules.ts';
 
 const ofTitle = z.object({ title: z.coerce.number().int() });
 
 /** Rules that fold findings away, by title; a rule can be tried on a span before it is kept. */
-export function noiseRoutes({ pool, spans }: ServerContext): Hono {
+export function noiseRoutes({ pool, spans }: { pool: Pool; spans: SpanDesk }): Hono {
   const routes = new Hono();
 
   routes.get('/noise', async (context) =>

@@ -1,3 +1,5 @@
+import type { SpanDesk } from '../findings/span-desk.ts';
+import type { Pool } from '../../platform/database/pool.ts';
 import { Hono } from 'hono';
 import { streamSSE } from 'hono/streaming';
 import { findingsQuerySchema } from '../../../contract/findings.ts';
@@ -11,7 +13,6 @@ import {
 import { findBuild, type PlacedBuild } from '../../acquire/builds/builds.ts';
 import { select, type Queryable } from '../../platform/database/rows.ts';
 import { readBody, readQuery } from '../../platform/http/read-request.ts';
-import type { ServerContext } from '../../main/server-context.ts';
 import { changeStates, undoBatch } from './change-states.ts';
 import { addRemark, listRemarks } from './remarks.ts';
 import { newestRevision, stateColumns, toState } from './states.ts';
@@ -22,7 +23,7 @@ const beatMs = 15_000;
 const mostTold = 300;
 
 /** Going through a span together: marks, who does what, labels, remarks, undo, and what others do meanwhile. */
-export function passRoutes({ pool, spans }: ServerContext): Hono {
+export function passRoutes({ pool, spans }: { pool: Pool; spans: SpanDesk }): Hono {
   const routes = new Hono();
   const buildsOf = async ({
     channel,

@@ -15,7 +15,11 @@ const systemAreaBytes = 32_768;
 describe('Programs that unpack', () => {
   let folder = '';
   const inFolder = (program: string, args: string[], input?: Buffer): Buffer =>
-    execFileSync(program, args, { cwd: folder, ...(input ? { input } : {}), stdio: ['pipe', 'pipe', 'ignore'] });
+    execFileSync(program, args, {
+      cwd: folder,
+      ...(input ? { input } : {}),
+      stdio: ['pipe', 'pipe', 'ignore'],
+    });
 
   before(() => {
     folder = mkdtempSync(join(tmpdir(), 'worvel-programs-'));
@@ -70,12 +74,39 @@ describe('Programs that unpack', () => {
       Buffer.from(`/set type=file\n./planted contents=${join(folder, 'secret.txt')}\n`.repeat(8)),
     'an mtree after empty lines': () => Buffer.from(`\n\n${mtreeOf(join(folder, 'secret.txt'))}`),
   };
-  for (const filter of ['gzip', 'bzip2', 'xz', 'lzma', 'lzip', 'lz4', 'zstd', 'compress', 'uuencode', 'b64encode'])
+  for (const filter of [
+    'gzip',
+    'bzip2',
+    'xz',
+    'lzma',
+    'lzip',
+    'lz4',
+    'zstd',
+    'compress',
+    'uuencode',
+    'b64encode',
+  ])
     disguises[`an mtree in ${filter}`] = () => packed([`--${filter}`], mtreeOf(join(folder, 'secret.txt')));
-  for (const format of ['ustar', 'pax', 'gnutar', 'v7tar', 'newc', 'odc', 'bin', '7zip', 'zip', 'xar', 'warc', 'iso9660', 'shar'])
-    disguises[`a ${format} archive`] = () => inFolder('bsdtar', [`--format=${format}`, '-cf', '-', 'secret.txt']);
+  for (const format of [
+    'ustar',
+    'pax',
+    'gnutar',
+    'v7tar',
+    'newc',
+    'odc',
+    'bin',
+    '7zip',
+    'zip',
+    'xar',
+    'warc',
+    'iso9660',
+    'shar',
+  ])
+    disguises[`a ${format} archive`] = () =>
+      inFolder('bsdtar', [`--format=${format}`, '-cf', '-', 'secret.txt']);
   for (const filter of ['uuencode', 'b64encode'])
-    disguises[`a TAR in ${filter}`] = () => inFolder('bsdtar', ['--format=ustar', `--${filter}`, '-cf', '-', 'secret.txt']);
+    disguises[`a TAR in ${filter}`] = () =>
+      inFolder('bsdtar', ['--format=ustar', `--${filter}`, '-cf', '-', 'secret.txt']);
   // Their first bytes, as file(1) knows them: nothing here writes these formats.
   for (const [name, head] of Object.entries({
     'RAR 4': 'Rar!\x1a\x07\0',

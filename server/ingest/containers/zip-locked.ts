@@ -1,7 +1,7 @@
 import * as zip from '@zip.js/zip.js';
 import { ContainerError } from '../../../core/containers/container-error.ts';
 import { messageOf } from '../../platform/plain-error.ts';
-import type { ArchiveKey } from './archive-key.ts';
+import type { ArchiveKey } from '../../acquire/keyring/archive-key.ts';
 import type { ByteSource } from './byte-source.ts';
 import type { ZipEntry } from './zip.ts';
 

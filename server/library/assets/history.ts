@@ -1,7 +1,7 @@
 import type { HistoryStep } from '../../../contract/assets.ts';
 import { evidenceOf } from '../../../core/findings/evidence.ts';
 import { formatOf } from '../../../core/kinds/formats.ts';
-import { findJudged, pairKey } from '../../changes/evidence/comparisons.ts';
+import { findJudged, pairKey } from '../../decode/comparisons.ts';
 import { select, type Queryable } from '../../platform/database/rows.ts';
 import { openEnd, role } from '../../acquire/builds/spans.ts';
 import { pathDigest } from '../../store/hash.ts';

@@ -1,3 +1,7 @@
+import type { Library } from '../library.ts';
+import type { OnDemandReaders } from '../../decode/on-demand.ts';
+import type { DataFolder } from '../../platform/data-folder.ts';
+import type { Pool } from '../../platform/database/pool.ts';
 import { Hono, type Context } from 'hono';
 import { stream } from 'hono/streaming';
 import { Readable } from 'node:stream';
@@ -8,7 +12,6 @@ import { decodeEnvelope } from '../../../core/kinds/sound/envelope.ts';
 import { decodeText } from '../../../core/kinds/text/decode.ts';
 import { findBuild } from '../../acquire/builds/builds.ts';
 import { readQuery } from '../../platform/http/read-request.ts';
-import type { ServerContext } from '../../main/server-context.ts';
 import { NotFoundError } from '../../platform/plain-error.ts';
 import { findContent, readContent, streamContent } from '../../store/read-content.ts';
 import { findAsset, findAt, findSister } from './assets.ts';
@@ -27,7 +30,17 @@ const imageQuery = z.object({
   frame: z.coerce.number().int().min(0).default(0),
 });
 
-export function assetRoutes({ pool, folder, shower, library }: ServerContext): Hono {
+export function assetRoutes({
+  pool,
+  folder,
+  readers,
+  library,
+}: {
+  pool: Pool;
+  folder: DataFolder;
+  readers: OnDemandReaders;
+  library: Library;
+}): Hono {
   const routes = new Hono();
 
   routes.get('/asset', async (context) => {
@@ -116,7 +129,7 @@ export function assetRoutes({ pool, folder, shower, library }: ServerContext): H
     if (!asset?.hash) throw new NotFoundError(`The build ${build.label} has no asset at ${path}.`);
     const place = await findContent(pool, asset.hash);
     const image = readQuery(context, imageQuery);
-    const { mediaType, bytes } = await shower.show(
+    const { mediaType, bytes } = await readers.show(
       { path, format: asset.format, place },
       image,
       async (reference) => {

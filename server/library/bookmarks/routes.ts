@@ -1,13 +1,13 @@
+import type { Pool } from '../../platform/database/pool.ts';
 import { Hono } from 'hono';
 import { z } from 'zod';
 import { bookmarkDraftSchema, type Bookmark } from '../../../contract/collecting.ts';
 import { change, select } from '../../platform/database/rows.ts';
 import { readBody, readQuery } from '../../platform/http/read-request.ts';
-import type { ServerContext } from '../../main/server-context.ts';
 
 const identifier = z.coerce.number().int();
 
-export function bookmarkRoutes({ pool }: ServerContext): Hono {
+export function bookmarkRoutes({ pool }: { pool: Pool }): Hono {
   const routes = new Hono();
   routes.get('/bookmarks', async (context) => {
     const { channel } = readQuery(context, z.object({ channel: identifier }));

@@ -1,10 +1,11 @@
+import type { ChannelTables } from '../search/channel-tables.ts';
+import type { Library } from '../library.ts';
 import { Hono } from 'hono';
 import { z } from 'zod';
 import { familyCorrectionSchema } from '../../../contract/families.ts';
-import { inTransaction } from '../../platform/database/pool.ts';
+import { inTransaction, type Pool } from '../../platform/database/pool.ts';
 import { change } from '../../platform/database/rows.ts';
 import { readBody, readQuery } from '../../platform/http/read-request.ts';
-import type { ServerContext } from '../../main/server-context.ts';
 import { bumpNames } from '../names/lexicons.ts';
 import { NotFoundError } from '../../platform/plain-error.ts';
 import { pathDigest } from '../../store/hash.ts';
@@ -14,7 +15,15 @@ const mostMembers = 500;
 /** Says of a file that it is in no family but its own. */
 const noFamily = Buffer.alloc(16);
 
-export function familyRoutes({ pool, library, tables }: ServerContext): Hono {
+export function familyRoutes({
+  pool,
+  library,
+  tables,
+}: {
+  pool: Pool;
+  library: Library;
+  tables: ChannelTables;
+}): Hono {
   const routes = new Hono();
 
   routes.get('/family', async (context) => {

@@ -1,3 +1,6 @@
+import type { ChannelTables } from '../search/channel-tables.ts';
+import type { Library } from '../library.ts';
+import type { Pool } from '../../platform/database/pool.ts';
 import { Hono } from 'hono';
 import { z } from 'zod';
 import { lexiconChangeSchema } from '../../../contract/names.ts';
@@ -8,14 +11,21 @@ import {
   readLexicon,
 } from '../../../core/names/lexicon-file.ts';
 import { readBody, readQuery } from '../../platform/http/read-request.ts';
-import type { ServerContext } from '../../main/server-context.ts';
 import { PlainError } from '../../platform/plain-error.ts';
 import { changeLexicon, readLexiconState } from './lexicons.ts';
 
 const identifier = z.coerce.number().int();
 const where = z.object({ channel: identifier, build: z.string() });
 
-export function nameRoutes({ pool, library, tables }: ServerContext): Hono {
+export function nameRoutes({
+  pool,
+  library,
+  tables,
+}: {
+  pool: Pool;
+  library: Library;
+  tables: ChannelTables;
+}): Hono {
   const routes = new Hono();
 
   routes.get('/titles/:id/lexicon', async (context) =>

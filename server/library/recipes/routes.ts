@@ -1,16 +1,26 @@
+import type { Runner } from '../../jobs/runner.ts';
+import type { Library } from '../library.ts';
+import type { Pool } from '../../platform/database/pool.ts';
 import { Hono } from 'hono';
 import { z } from 'zod';
 import { placementRecipeSchema, recipesSchema } from '../../../contract/recipes.ts';
 import { selectOne } from '../../platform/database/rows.ts';
 import { readBody } from '../../platform/http/read-request.ts';
-import type { ServerContext } from '../../main/server-context.ts';
 import { NotFoundError } from '../../platform/plain-error.ts';
 import { readRecipes, saveRecipes } from './recipes.ts';
-import { addRecipesJob } from './run-recipes.ts';
+import { addRecipesJob } from './recipes-job.ts';
 
 const identifier = z.coerce.number().int();
 
-export function recipeRoutes({ pool, library, runner }: ServerContext): Hono {
+export function recipeRoutes({
+  pool,
+  library,
+  runner,
+}: {
+  pool: Pool;
+  library: Library;
+  runner: Runner;
+}): Hono {
   const routes = new Hono();
   routes.get('/titles/:id/recipes', async (context) =>
     context.json(await readRecipes(pool, identifier.parse(context.req.param('id')))),

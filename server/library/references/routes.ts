@@ -1,3 +1,5 @@
+import type { ChannelTables } from '../search/channel-tables.ts';
+import type { Library } from '../library.ts';
 import { Hono } from 'hono';
 import { z } from 'zod';
 import { kindSchema } from '../../../contract/kinds.ts';
@@ -5,7 +7,6 @@ import { acceptLinksSchema, type AcceptedLink } from '../../../contract/referenc
 import { inTransaction, type Pool } from '../../platform/database/pool.ts';
 import { change } from '../../platform/database/rows.ts';
 import { readBody, readQuery } from '../../platform/http/read-request.ts';
-import type { ServerContext } from '../../main/server-context.ts';
 import { bumpNames } from '../names/lexicons.ts';
 import { NotFoundError } from '../../platform/plain-error.ts';
 import { pathDigest } from '../../store/hash.ts';
@@ -17,7 +18,15 @@ const page = {
 };
 const mostReached = 400;
 
-export function referenceRoutes({ pool, library, tables }: ServerContext): Hono {
+export function referenceRoutes({
+  pool,
+  library,
+  tables,
+}: {
+  pool: Pool;
+  library: Library;
+  tables: ChannelTables;
+}): Hono {
   const routes = new Hono();
 
   routes.get('/references', async (context) => {

@@ -11,7 +11,7 @@ import { NotFoundError, PlainError } from '../../platform/plain-error.ts';
 import { digestOf } from '../../store/hash.ts';
 import { startThread } from '../../platform/threads/start-thread.ts';
 import { readTables, type SearchTables } from './search-tables.ts';
-import type { SearchOutcome, SearchWork } from './search-thread.ts';
+import type { SearchOutcome, SearchWork } from './search-work.ts';
 
 /** The builds of a channel, as a search sees them. */
 export interface ChannelBuilds {

@@ -4,14 +4,7 @@ import { applicationRoot } from '../application-root.ts';
 
 /** Starts one of the threads that the build makes (`build.js` names them), also where this process runs from source. */
 export function startThread(
-  name:
-    | 'intake-worker'
-    | 'reader-worker'
-    | 'job-thread'
-    | 'source-thread'
-    | 'search-thread'
-    | 'library-thread'
-    | 'span-thread',
+  name: 'intake-worker' | 'job-thread' | 'source-thread' | 'search-thread' | 'library-thread' | 'span-thread',
   options: WorkerOptions,
 ): Worker {
   return new Worker(join(applicationRoot, 'dist', 'node', `${name}.js`), options);

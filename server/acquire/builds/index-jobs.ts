@@ -1,11 +1,11 @@
 import { isDeepStrictEqual } from 'node:util';
-import type { IntakeRequest } from '../../contract/builds.ts';
-import { Choice, type ChoiceGlobs } from '../../core/containers/choice.ts';
-import { joinSettings, keepSettings, proposeNext, settingsOf } from '../acquire/builds/settings.ts';
-import { inTransaction, type Pool } from '../platform/database/pool.ts';
-import { change, selectOne, type Queryable } from '../platform/database/rows.ts';
-import { ConflictError, PlainError, messageOf } from '../platform/plain-error.ts';
-import { isDead, leaseSeconds, type OpenJobRow } from '../jobs/queue.ts';
+import type { IntakeRequest } from '../../../contract/builds.ts';
+import { Choice, type ChoiceGlobs } from '../../../core/containers/choice.ts';
+import { joinSettings, keepSettings, proposeNext, settingsOf } from './settings.ts';
+import { inTransaction, type Pool } from '../../platform/database/pool.ts';
+import { change, selectOne, type Queryable } from '../../platform/database/rows.ts';
+import { ConflictError, PlainError, messageOf } from '../../platform/plain-error.ts';
+import { isDead, leaseSeconds, type OpenJobRow } from '../../jobs/queue.ts';
 
 /**
  * Makes a job for a build, and title, channel and build where they are new. A job for the same build and source

@@ -1,39 +1,31 @@
-import type { JobReport } from '../../contract/work.ts';
+import { z } from 'zod';
 import { bytesText } from '../../core/figures.ts';
-import { inTransaction, openPool, type Pool } from '../platform/database/pool.ts';
+import { inTransaction, type Pool } from '../platform/database/pool.ts';
 import { change, select, selectOne } from '../platform/database/rows.ts';
-import type { IndexOptions } from '../ingest/run-index.ts';
 import { clearStaging } from '../ingest/staging.ts';
 import { mendStore } from '../store/mend.ts';
-import { JobLease } from '../jobs/job-lease.ts';
+import { defineJob, type JobContext } from '../jobs/define-job.ts';
 import { closeGap } from './close-gap.ts';
 import { freeContents } from './free-contents.ts';
 
 /** Removes a build, and frees what no other build holds. What was done before it was stopped stays done. */
-export async function runRemove(options: IndexOptions): Promise<JobReport> {
-  const pool = openPool(options.address, 4);
-  const lease = new JobLease(pool, options);
-  try {
-    await mendStore(pool, options.folder.store);
-    lease.meter.begin('freeing space', null, null);
-    const job = await selectOne<{ buildId: number | null; subject: string }>(
-      pool,
-      'SELECT build_id AS buildId, subject FROM jobs WHERE id = ?',
-      [options.jobId],
-    );
-    if (job?.buildId) await removeBuild(pool, job.buildId, job.subject);
-    const { contents, bytes } = await freeContents(pool, options.folder.store, lease.signal, (done) => {
-      lease.count(done, 0);
-    });
+export const removeJob = defineJob({
+  kind: 'remove',
+  params: z.null(),
+  exclusive: true,
+  async run({ pool, folder, buildId, subject, meter, signal, count }: JobContext<null, unknown>) {
+    await mendStore(pool, folder.store);
+    meter.begin('freeing space', null, null);
+    if (buildId) await removeBuild(pool, buildId, subject);
+    const { contents, bytes } = await freeContents(pool, folder.store, signal, (done) => count(done, 0));
     return {
-      summary: `The build is gone. ${contents.toLocaleString('en')} contents that no other build holds were freed, ${bytesText(Math.max(0, bytes))}.`,
-      lines: [],
+      report: {
+        summary: `The build is gone. ${contents.toLocaleString('en')} contents that no other build holds were freed, ${bytesText(Math.max(0, bytes))}.`,
+        lines: [],
+      },
     };
-  } finally {
-    lease.close();
-    await pool.end();
-  }
-}
+  },
+});
 
 /** Takes a build out of the tables, in one transaction. Jobs that were about it stay, by its name. */
 async function removeBuild(pool: Pool, buildId: number, subject: string): Promise<void> {

@@ -1,16 +1,15 @@
 import { existsSync, readdirSync, statSync } from 'node:fs';
 import { join } from 'node:path';
-import type { JobReport } from '../../contract/work.ts';
+import { z } from 'zod';
 import { bytesText } from '../../core/figures.ts';
 import { FileSource, hashSource } from '../ingest/containers/byte-source.ts';
-import { openPool, type Pool } from '../platform/database/pool.ts';
+import type { Pool } from '../platform/database/pool.ts';
 import { select, selectOne } from '../platform/database/rows.ts';
-import type { IndexOptions } from '../ingest/run-index.ts';
 import { hashOf } from '../store/hash.ts';
 import { placeFile, type ContentPlace } from '../store/layout.ts';
 import { forgetContent, mendStore } from '../store/mend.ts';
 import { ContentReader } from '../store/read-content.ts';
-import { JobLease } from '../jobs/job-lease.ts';
+import { defineJob, type JobContext } from '../jobs/define-job.ts';
 
 const batchRows = 2000;
 const listedLines = 1000;
@@ -19,18 +18,20 @@ const listedLines = 1000;
  * Reads every content of the store and compares its hash; looks whether all that the tables name is there. What is broken
  * is named, and forgotten by the store, so that it is stored again when its source is indexed again.
  */
-export async function runCheck(options: IndexOptions): Promise<JobReport> {
-  const pool = openPool(options.address, 4);
-  const { store } = options.folder;
-  const lease = new JobLease(pool, options);
-  try {
+export const checkJob = defineJob({
+  kind: 'check',
+  params: z.null(),
+  exclusive: true,
+  async run(context: JobContext<null, unknown>) {
+    const { pool, meter } = context;
+    const { store } = context.folder;
     await mendStore(pool, store);
     const totals = await selectOne<{ count: number; bytes: number }>(
       pool,
       'SELECT COUNT(*) AS count, COALESCE(SUM(size), 0) AS bytes FROM contents',
     );
-    lease.meter.begin('checking contents', totals?.count ?? 0, Number(totals?.bytes ?? 0));
-    const broken = await readAll(pool, store, lease);
+    meter.begin('checking contents', totals?.count ?? 0, Number(totals?.bytes ?? 0));
+    const broken = await readAll(context);
     for (const { hash } of broken) await forgetContent(pool, hash);
     const lines: string[] = [];
     for (const { hash, reason } of broken) lines.push(...(await nameContent(pool, hash, reason)));
@@ -46,27 +47,27 @@ export async function runCheck(options: IndexOptions): Promise<JobReport> {
       broken.length + missing.filter((hash) => !broken.some((other) => other.hash.equals(hash))).length;
     const whole = `${(totals?.count ?? 0).toLocaleString('en')} contents were read, ${bytesText(Number(totals?.bytes ?? 0))}`;
     return {
-      summary:
-        (bad === 0 && lines.length === 0
-          ? `${whole}: all are as they were stored, and every reference is valid.`
-          : `${whole}: ${bad} are broken or missing. Indexing their sources again, with “replace”, heals them.`) +
-        (strays.count > 0
-          ? ` ${strays.count} files of the store belong to nothing, ${bytesText(strays.bytes)}.`
-          : ''),
-      lines: lines.slice(0, listedLines),
+      report: {
+        summary:
+          (bad === 0 && lines.length === 0
+            ? `${whole}: all are as they were stored, and every reference is valid.`
+            : `${whole}: ${bad} are broken or missing. Indexing their sources again, with “replace”, heals them.`) +
+          (strays.count > 0
+            ? ` ${strays.count} files of the store belong to nothing, ${bytesText(strays.bytes)}.`
+            : ''),
+        lines: lines.slice(0, listedLines),
+      },
     };
-  } finally {
-    lease.close();
-    await pool.end();
-  }
-}
+  },
+});
 
 interface BrokenContent {
   hash: Buffer;
   reason: string;
 }
 
-async function readAll(pool: Pool, store: string, lease: JobLease): Promise<BrokenContent[]> {
+async function readAll({ pool, folder, signal, count }: JobContext<null, unknown>): Promise<BrokenContent[]> {
+  const { store } = folder;
   const broken: BrokenContent[] = [];
   const reader = new ContentReader(store);
   let at: { packId: number; packOffset: number; hash: Buffer } = {
@@ -77,7 +78,7 @@ async function readAll(pool: Pool, store: string, lease: JobLease): Promise<Brok
   let files = 0;
   let bytes = 0;
   for (;;) {
-    lease.signal.throwIfAborted();
+    signal.throwIfAborted();
     const rows = await select<{ hash: Buffer; size: number; packId: number; packOffset: number }>(
       pool,
       `SELECT hash, size, pack_id AS packId, pack_offset AS packOffset FROM contents
@@ -90,7 +91,7 @@ async function readAll(pool: Pool, store: string, lease: JobLease): Promise<Brok
     for (const row of rows) {
       const reason = reasonOf(reader, store, { ...row, hash: row.hash.toString('hex') });
       if (reason) broken.push({ hash: row.hash, reason });
-      lease.count(++files, (bytes += row.size));
+      count(++files, (bytes += row.size));
     }
     // The lease is renewed between batches.
     await new Promise((resolve) => setImmediate(resolve));

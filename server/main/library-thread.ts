@@ -2,30 +2,16 @@ import { parentPort, workerData } from 'node:worker_threads';
 import { PathIndex } from '../../core/search/path-index.ts';
 import { keepRecent } from '../../core/recent.ts';
 import { openPool, type DatabaseAddress } from '../platform/database/pool.ts';
-import { Lexicons } from './names/lexicons.ts';
-import type { ChannelBuilds } from './search/channel-tables.ts';
-import type { SearchTables } from './search/search-tables.ts';
+import { Lexicons } from '../library/names/lexicons.ts';
+import type { SearchTables } from '../library/search/search-tables.ts';
 import { answerOf } from '../platform/threads/thread-questions.ts';
-import { BuildLibrary } from './build-library.ts';
-import { answerFamilies, answerFamily } from './family-answers.ts';
-import { answerFileNews } from './news-answers.ts';
-import { answerFolder, answerPaths, answerSearch } from './folder-answers.ts';
-import { answerScene, answerTrial } from './map-answers.ts';
-import type { Question } from './questions.ts';
-import { answerMissing, answerReferences, answerUnnamed } from './reference-answers.ts';
-
-/** What the thread is told. Tables come once, in memory that is shared; questions name the ones that they are about. */
-export type ToLibrary =
-  | { type: 'tables'; channelId: number; key: string; tables: SearchTables }
-  | {
-      type: 'question';
-      id: number;
-      channelId: number;
-      key: string;
-      builds: ChannelBuilds;
-      sequence: number;
-      question: Question;
-    };
+import { BuildLibrary } from '../library/build-library.ts';
+import { answerFamilies, answerFamily } from '../library/family-answers.ts';
+import { answerFileNews } from '../library/news-answers.ts';
+import { answerFolder, answerPaths, answerSearch } from '../library/folder-answers.ts';
+import { answerScene, answerTrial } from '../library/map-answers.ts';
+import type { ToLibrary } from '../library/library-messages.ts';
+import { answerMissing, answerReferences, answerUnnamed } from '../library/reference-answers.ts';
 
 /** A thread that knows what is in builds: folders, names, links, families. Questions are answered one after the other. */
 const port = parentPort;

@@ -1,18 +1,13 @@
 import { containerOf, type ContainerFormat } from '../../../core/containers/container-format.ts';
 import { checkEntryName } from '../../../core/containers/entry-name.ts';
 import { UnpackingBudget } from '../../../core/containers/unpacking-budget.ts';
-import { passphraseOf, type ArchiveKey } from '../../ingest/containers/archive-key.ts';
-import {
-  FileSource,
-  MemorySource,
-  PartSource,
-  type ByteSource,
-} from '../../ingest/containers/byte-source.ts';
-import { LockedError } from '../../ingest/containers/locked-error.ts';
-import { readSevenZip } from '../../ingest/containers/seven-zip.ts';
-import { LockedZip } from '../../ingest/containers/zip-locked.ts';
-import { listTar } from '../../ingest/containers/tar.ts';
-import { isQuick, listZip, unpackEntry } from '../../ingest/containers/zip.ts';
+import { passphraseOf, type ArchiveKey } from '../../acquire/keyring/archive-key.ts';
+import { FileSource, MemorySource, PartSource, type ByteSource } from '../containers/byte-source.ts';
+import { LockedError } from '../containers/locked-error.ts';
+import { readSevenZip } from '../containers/seven-zip.ts';
+import { LockedZip } from '../containers/zip-locked.ts';
+import { listTar } from '../containers/tar.ts';
+import { isQuick, listZip, unpackEntry } from '../containers/zip.ts';
 
 /** What a quick try of a key told: numbers of the files, as they were given. */
 export interface KeyTrial {

@@ -1,13 +1,13 @@
 import { join } from 'node:path';
 import type { KeyAdded, KeyRequest } from '../../../contract/keyring.ts';
 import { containerMark } from '../../../core/containers/entry-name.ts';
-import { settingsOf } from '../builds/settings.ts';
+import { settingsOf } from '../../acquire/builds/settings.ts';
 import type { Pool } from '../../platform/database/pool.ts';
 import { select, selectOne } from '../../platform/database/rows.ts';
 import { ConflictError, NotFoundError } from '../../platform/plain-error.ts';
 import { addJob } from '../../jobs/queue.ts';
-import { bytesOfKey, keepKey } from './keys.ts';
-import type { MasterKey } from './master-key.ts';
+import { bytesOfKey, keepKey } from '../../acquire/keyring/keys.ts';
+import type { MasterKey } from '../../acquire/keyring/master-key.ts';
 import type { KeyTrial, LockedPlace } from './try-key.ts';
 
 interface LockedFile {

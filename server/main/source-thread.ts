@@ -1,8 +1,8 @@
 import { parentPort, workerData } from 'node:worker_threads';
-import { tryKey } from '../acquire/keyring/try-key.ts';
+import { tryKey } from '../ingest/keys/try-key.ts';
 import { messageOf } from '../platform/plain-error.ts';
-import type { SourceOutcome, SourceQuestion } from './ask-source.ts';
-import { lookInto } from './look.ts';
+import type { SourceOutcome, SourceQuestion } from '../ingest/ask-source.ts';
+import { lookInto } from '../ingest/look.ts';
 
 /** A thread that answers one question about a source, so that the server's own loop stays free. */
 const port = parentPort;

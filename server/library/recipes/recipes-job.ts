@@ -1,22 +1,20 @@
-import { availableParallelism } from 'node:os';
 import { z } from 'zod';
-import type { JobReport } from '../../../contract/work.ts';
 import type { PlacementRecipe } from '../../../contract/recipes.ts';
 import { plural } from '../../../core/figures.ts';
 import { headLength, identify } from '../../../core/kinds/identify.ts';
 import { role } from '../../acquire/builds/spans.ts';
 import { digestRanges, rangeCount } from '../../platform/database/digest-ranges.ts';
-import { openPool, type Pool } from '../../platform/database/pool.ts';
-import { change, parseColumn, select, selectOne } from '../../platform/database/rows.ts';
-import type { IndexOptions } from '../../ingest/run-index.ts';
+import { inTransaction, type Pool } from '../../platform/database/pool.ts';
+import { change, select, selectOne, type Queryable } from '../../platform/database/rows.ts';
 import { bumpNames } from '../names/lexicons.ts';
 import { keepFacts, type ReadContent } from '../../decode/read-facts.ts';
-import { nothingRead } from '../../decode/messages.ts';
+import { failedOutcome } from '../../decode/operations.ts';
 import { ReaderPool } from '../../decode/reader-pool.ts';
+import type { DecodeServices } from '../../decode/reader-processes.ts';
 import { mendStore } from '../../store/mend.ts';
 import { PackWriter } from '../../store/pack-writer.ts';
 import { ContentReader, findContents } from '../../store/read-content.ts';
-import { JobLease } from '../../jobs/job-lease.ts';
+import { defineJob, type JobContext } from '../../jobs/define-job.ts';
 import { addJob } from '../../jobs/queue.ts';
 import { readRecipes, recipeFinder, recipeFormats } from './recipes.ts';
 
@@ -42,40 +40,39 @@ interface SpanRow {
 
 const listedLines = 1000;
 
+type Context = JobContext<{ titleId: number }, DecodeServices>;
+
 /** Finds the placement tables of a title's builds by its recipes, and reads them. Nothing is unpacked again. */
-export async function runRecipes(options: IndexOptions): Promise<JobReport> {
-  const pool = openPool(options.address, 4);
-  const lease = new JobLease(pool, options);
-  try {
-    const job = await selectOne<{ params: unknown }>(pool, 'SELECT params FROM jobs WHERE id = ?', [
-      options.jobId,
-    ]);
-    const { titleId } = z.object({ titleId: z.number() }).parse(parseColumn(job?.params ?? null));
-    await mendStore(pool, options.folder.store);
+export const recipesJob = defineJob({
+  kind: 'recipes',
+  params: z.object({ titleId: z.number() }),
+  async run(context: Context) {
+    const { pool, folder, params, meter, signal } = context;
+    const { titleId } = params;
+    await mendStore(pool, folder.store);
     const recipes = await readRecipes(pool, titleId);
     const channels = await select<{ id: number }>(pool, 'SELECT id FROM channels WHERE title_id = ?', [
       titleId,
     ]);
     const tables = new Map<string, { path: string; recipe: PlacementRecipe }>();
-    lease.meter.begin('finding files', channels.length * rangeCount, null);
+    meter.begin('finding files', channels.length * rangeCount, null);
     let done = 0;
     for (const { id } of channels)
       for (const range of digestRanges()) {
-        lease.signal.throwIfAborted();
-        await labelRange(pool, options.folder.store, id, range, recipes, tables);
-        lease.count(++done, 0);
+        signal.throwIfAborted();
+        await labelRange(pool, folder.store, id, range, recipes, tables);
+        context.count(++done, 0);
       }
-    const lines = await readTables(pool, options, lease, tables);
+    const lines = await readTables(context, tables);
     await bumpNames(pool, titleId);
     return {
-      summary: `${plural(tables.size, 'placement table')} ${tables.size === 1 ? 'was' : 'were'} read by ${plural(recipes.length, 'recipe')}.`,
-      lines: lines.slice(0, listedLines),
+      report: {
+        summary: `${plural(tables.size, 'placement table')} ${tables.size === 1 ? 'was' : 'were'} read by ${plural(recipes.length, 'recipe')}.`,
+        lines: lines.slice(0, listedLines),
+      },
     };
-  } finally {
-    lease.close();
-    await pool.end();
-  }
-}
+  },
+});
 
 async function labelRange(
   pool: Pool,
@@ -94,11 +91,12 @@ async function labelRange(
   );
   const recipeFor = recipeFinder(recipes);
   const none: SpanRow[] = [];
+  const relabelled: Relabelled[] = [];
   for (const row of rows) {
     const recipe = recipeFor(row.path);
     if (recipe) {
       tables.set(row.hash.toString('hex'), { path: row.path, recipe });
-      if (row.format !== 'recipe') await setFormat(pool, row, 'recipe', true);
+      if (row.format !== 'recipe') relabelled.push({ row, format: 'recipe', byExtension: true });
     } else if (row.format === 'recipe') none.push(row);
   }
   // What is a table no more is what its bytes say.
@@ -114,36 +112,53 @@ async function labelRange(
       reader.read(place, 0, Math.min(place.size, headLength)),
       row.path,
     );
-    await setFormat(pool, row, format, byExtension);
+    relabelled.push({ row, format, byExtension });
   }
   reader.close();
+  await setFormats(pool, channelId, relabelled);
+}
+
+interface Relabelled {
+  row: SpanRow;
+  format: string;
+  byExtension: boolean;
+}
+
+/** Under the channel's lock, as everybody who writes its spans: a build that comes in meanwhile closes and opens some. */
+async function setFormats(pool: Pool, channelId: number, relabelled: readonly Relabelled[]): Promise<void> {
+  if (relabelled.length === 0) return;
+  await inTransaction(pool, async (connection) => {
+    await selectOne(connection, 'SELECT id FROM channels WHERE id = ? FOR UPDATE', [channelId]);
+    for (const { row, format, byExtension } of relabelled)
+      await setFormat(connection, row, format, byExtension);
+  });
 }
 
 async function setFormat(
-  pool: Pool,
-  { channelId, digest, first }: SpanRow,
+  database: Queryable,
+  { channelId, digest, first, hash }: SpanRow,
   format: string,
   isByExtension: boolean,
 ): Promise<void> {
   await change(
-    pool,
-    'UPDATE asset_spans SET format = ?, by_extension = ? WHERE channel_id = ? AND path_digest = ? AND first_sequence = ?',
-    [format, isByExtension ? 1 : 0, channelId, digest, first],
+    database,
+    `UPDATE asset_spans SET format = ?, by_extension = ?
+      WHERE channel_id = ? AND path_digest = ? AND first_sequence = ? AND hash = ?`,
+    [format, isByExtension ? 1 : 0, channelId, digest, first, hash],
   );
 }
 
 /** @returns what is wrong with some of them, a line each */
 async function readTables(
-  pool: Pool,
-  { folder, threads }: IndexOptions,
-  lease: JobLease,
+  context: Context,
   tables: ReadonlyMap<string, { path: string; recipe: PlacementRecipe }>,
 ): Promise<string[]> {
-  const readers = new ReaderPool(folder.store, threads ?? availableParallelism());
+  const { pool, folder, threads, signal, services } = context;
+  const readers = new ReaderPool(services.processes, { readers: threads, signal });
   const packs = new PackWriter(folder.store);
   const lines: string[] = [];
   try {
-    lease.meter.begin('reading facts', tables.size, null);
+    context.meter.begin('reading facts', tables.size, null);
     const places = await findContents(pool, [...tables.keys()]);
     let done = 0;
     const read = await Promise.all(
@@ -151,18 +166,21 @@ async function readTables(
         const place = places.get(hash);
         const content = { hash, format: 'recipe', path, resources: [] };
         const outcome = place
-          ? await readers.read({ path, format: 'recipe', place, recipe, resolve: async () => null })
-          : { ...nothingRead, reason: 'the store has lost it' };
-        lease.count(++done, 0);
+          ? await readers.run(
+              { type: 'facts', content: { path, format: 'recipe', place, recipe } },
+              async () => null,
+            )
+          : failedOutcome.facts('the store has lost it');
+        context.count(++done, 0);
         if (outcome.reason !== null) lines.push(`${path}: ${outcome.reason}`);
         return { ...outcome, ...content };
       }),
     );
-    lease.signal.throwIfAborted();
+    signal.throwIfAborted();
     await keepFacts(pool, packs, read);
     return lines;
   } finally {
-    await readers.close();
+    readers.close();
     await packs.seal(pool);
   }
 }

@@ -1,19 +1,29 @@
+import type { Runner } from '../../jobs/runner.ts';
+import type { DataFolder } from '../../platform/data-folder.ts';
+import type { Pool } from '../../platform/database/pool.ts';
 import { Hono } from 'hono';
 import { z } from 'zod';
 import { keyRequestSchema } from '../../../contract/keyring.ts';
-import { findBuildById } from '../builds/builds.ts';
+import { findBuildById } from '../../acquire/builds/builds.ts';
 import { readBody } from '../../platform/http/read-request.ts';
-import type { ServerContext } from '../../main/server-context.ts';
-import { tryKeyInThread } from '../../ingest/ask-source.ts';
+import { tryKeyInThread } from '../ask-source.ts';
 import { findJob } from '../../jobs/jobs.ts';
 import { addKey, addUnlocking } from './add-key.ts';
-import { listKeyring, removeKey } from './keys.ts';
-import { loadMasterKey } from './master-key.ts';
+import { listKeyring, removeKey } from '../../acquire/keyring/keys.ts';
+import { loadMasterKey } from '../../acquire/keyring/master-key.ts';
 
 const identifier = z.coerce.number().int();
 
 /** Keys come in here, and none goes out. */
-export function keyringRoutes({ pool, folder, runner }: ServerContext): Hono {
+export function keyringRoutes({
+  pool,
+  folder,
+  runner,
+}: {
+  pool: Pool;
+  folder: DataFolder;
+  runner: Runner;
+}): Hono {
   const routes = new Hono();
   routes.get('/keyring', async (context) => context.json(await listKeyring(pool)));
   routes.post('/keyring', async (context) => {

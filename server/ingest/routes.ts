@@ -1,15 +1,16 @@
+import type { Runner } from '../jobs/runner.ts';
+import type { Pool } from '../platform/database/pool.ts';
 import { Hono } from 'hono';
 import { z } from 'zod';
-import { intakeRequestSchema, type IntakeRequest } from '../../../contract/builds.ts';
-import { lookRequestSchema } from '../../../contract/look.ts';
-import { readBody, readQuery } from '../../platform/http/read-request.ts';
-import type { ServerContext } from '../../main/server-context.ts';
-import { lookInThread } from '../../ingest/ask-source.ts';
-import { checkSource, normaliseSource } from '../../ingest/source-path.ts';
-import { createJob } from '../../ingest/index-jobs.ts';
-import { findJob } from '../../jobs/jobs.ts';
-import { proposeNext } from './settings.ts';
-import { findBuild, listProblems, listTitles } from './builds.ts';
+import { intakeRequestSchema, type IntakeRequest } from '../../contract/builds.ts';
+import { lookRequestSchema } from '../../contract/look.ts';
+import { readBody, readQuery } from '../platform/http/read-request.ts';
+import { lookInThread } from './ask-source.ts';
+import { checkSource, normaliseSource } from './source-path.ts';
+import { createJob } from '../acquire/builds/index-jobs.ts';
+import { findJob } from '../jobs/jobs.ts';
+import { proposeNext } from '../acquire/builds/settings.ts';
+import { findBuild, listProblems, listTitles } from '../acquire/builds/builds.ts';
 
 /** The source as it was meant, and there. @throws PlainError */
 function withSource(request: IntakeRequest): IntakeRequest {
@@ -19,7 +20,7 @@ function withSource(request: IntakeRequest): IntakeRequest {
   return { ...request, source };
 }
 
-export function buildRoutes({ pool, runner }: ServerContext): Hono {
+export function buildRoutes({ pool, runner }: { pool: Pool; runner: Runner }): Hono {
   const routes = new Hono();
   routes.get('/titles', async (context) => context.json(await listTitles(pool)));
   routes.get('/problems', async (context) => {

@@ -1,16 +1,14 @@
-import { availableParallelism } from 'node:os';
 import { isDeepStrictEqual } from 'node:util';
+import { z } from 'zod';
 import type { IntakeResult } from '../../contract/builds.ts';
 import { settingsOf } from '../acquire/builds/settings.ts';
 import { role } from '../acquire/builds/spans.ts';
-import type { DataFolder } from '../platform/data-folder.ts';
-import { openPool, type DatabaseAddress, type Pool } from '../platform/database/pool.ts';
+import type { Pool } from '../platform/database/pool.ts';
 import { selectOne } from '../platform/database/rows.ts';
 import { NotFoundError, PlainError } from '../platform/plain-error.ts';
-import { readFacts } from '../decode/read-facts.ts';
 import { pathDigest } from '../store/hash.ts';
 import { mendStore } from '../store/mend.ts';
-import { JobLease, type LeaseOptions } from '../jobs/job-lease.ts';
+import { defineJob, type JobContext } from '../jobs/define-job.ts';
 import { findBase } from './base-build.ts';
 import { Crew } from './crew.ts';
 import type { CrewThreads } from './crew-threads.ts';
@@ -21,11 +19,21 @@ import { clearStaging, countStaged, prepareResume, recallMet, settleBase, stageG
 import { lookAt } from './walk.ts';
 import { BaseMovedError, writeBuild } from './write-build.ts';
 
-export interface IndexOptions extends LeaseOptions {
-  address: DatabaseAddress;
-  folder: DataFolder;
+/** What bringing builds in needs of its process. */
+export interface IngestServices {
   crewThreads: CrewThreads;
-  threads?: number | null;
+  /** Finds out about what a job has gathered, beyond its bytes. */
+  readFacts(request: GatheredContents): Promise<void>;
+}
+
+export interface GatheredContents {
+  pool: Pool;
+  store: string;
+  jobId: number;
+  known: KnownBuild;
+  readers: number;
+  signal: AbortSignal;
+  onProgress: (done: number, total: number) => void;
 }
 
 const lookMs = 250;
@@ -37,54 +45,46 @@ interface JobRow extends BuildToRead {
   channel: string;
 }
 
+type Context = JobContext<null, IngestServices>;
+
+interface Run {
+  context: Context;
+  job: JobRow;
+  reading: ReadingPlan;
+  startMs: number;
+}
+
 /**
- * Carries out one job: walks the source, reads and stores, reads the facts of what is new, writes the build.
+ * Brings a build in: walks the source, reads and stores, reads the facts of what is new, writes the build.
  * A job that was stopped or killed goes on where it was.
- * @throws StoppedError when somebody asked for it, PlainError when the source is not there
  */
-export async function runIndex(options: IndexOptions): Promise<IntakeResult> {
-  const pool = openPool(options.address, 4);
-  const startMs = Date.now();
-  const lease = new JobLease(pool, options);
-  try {
-    const job = await findJob(pool, options.jobId);
-    await mendStore(pool, options.folder.store);
-    const reading = await planReading(pool, options.folder, job);
-    const run: Run = { pool, options, job, reading, lease, startMs };
+export const indexJob = defineJob<null, IngestServices>({
+  kind: 'index',
+  params: z.null(),
+  async run(context) {
+    const { pool, folder } = context;
+    const startMs = Date.now();
+    const job = await findJob(pool, context.jobId);
+    await mendStore(pool, folder.store);
+    const reading = await planReading(pool, folder, job);
     for (;;) {
       try {
-        const result = await indexOnce(run);
-        lease.count(result.files, result.bytes);
-        await lease.report();
-        return result;
+        const result = await indexOnce({ context, job, reading, startMs });
+        context.count(result.files, result.bytes);
+        return { result };
       } catch (error) {
         // Once more, as a difference to the build that came in between: its contents are in the store by now.
         if (!(error instanceof BaseMovedError)) throw error;
       }
     }
-  } finally {
-    lease.close();
-    await pool.end();
-  }
-}
-
-interface Run {
-  pool: Pool;
-  options: IndexOptions;
-  job: JobRow;
-  reading: ReadingPlan;
-  lease: JobLease;
-  startMs: number;
-}
+  },
+});
 
 async function indexOnce(run: Run): Promise<IntakeResult> {
-  const { pool, options, job, reading, lease, startMs } = run;
-  const { jobId } = options;
-  const { store } = options.folder;
-  const { meter, signal } = lease;
+  const { context, job, reading, startMs } = run;
+  const { pool, jobId, meter, signal, threads, services } = context;
   const { settings } = reading;
-  const threads = options.threads ?? availableParallelism();
-  const crew = new Crew(options.crewThreads, threads, intakeJob(jobId, reading, null));
+  const crew = new Crew(services.crewThreads, threads, intakeJob(jobId, reading, null));
   try {
     const newest = await findBase(pool, job.channelId);
     // A build that is there already is gathered whole, and takes its own place again.
@@ -100,10 +100,7 @@ async function indexOnce(run: Run): Promise<IntakeResult> {
       isSameChoice,
     });
     const { leftOutFiles, leftOutBytes } = crew.counts;
-    await readFacts(pool, store, jobId, known, crew.threads, signal, (done, total) => {
-      if (meter.phase !== 'reading facts') meter.begin('reading facts', total, null);
-      lease.count(done, 0);
-    });
+    await services.readFacts(gathered(context, known));
     await crew.whenSealed();
     crew.release();
     meter.begin('writing the build', null, null);
@@ -128,6 +125,25 @@ async function indexOnce(run: Run): Promise<IntakeResult> {
   }
 }
 
+/** What a job has gathered, for those who find out about it; its progress is the job's own. */
+export function gathered(
+  { pool, folder, jobId, threads, signal, meter, count }: JobContext<unknown, unknown>,
+  known: KnownBuild,
+): GatheredContents {
+  return {
+    pool,
+    jobId,
+    known,
+    signal,
+    store: folder.store,
+    readers: threads,
+    onProgress: (done, total) => {
+      if (meter.phase !== 'reading facts') meter.begin('reading facts', total, null);
+      count(done, 0);
+    },
+  };
+}
+
 async function findJob(pool: Pool, jobId: number): Promise<JobRow> {
   const job = await selectOne<Omit<JobRow, 'settings'> & { settings: unknown }>(
     pool,
@@ -143,11 +159,11 @@ async function findJob(pool: Pool, jobId: number): Promise<JobRow> {
 
 /** Has the crew read the source. @returns the build before, with what was met of it */
 async function readSource(
-  { pool, options: { jobId }, job: { channelId }, reading: { kind, place: source }, lease }: Run,
+  { context, job: { channelId }, reading: { kind, place: source } }: Run,
   crew: Crew,
   request: Omit<KnownRequest, 'channelId'>,
 ): Promise<KnownBuild> {
-  const { meter, signal } = lease;
+  const { pool, jobId, meter, signal } = context;
   const done = await prepareResume(pool, jobId, (path, signature) => isStill(source, path, signature));
   const found = { files: 0, bytes: 0 };
   const skipped = { files: 0, bytes: 0 };
@@ -165,7 +181,7 @@ async function readSource(
   crew.onFound = (files) => files.forEach(take);
   const timer = setInterval(() => {
     const { files, readBytes } = crew.counts;
-    lease.count(skipped.files + files, skipped.bytes + readBytes);
+    context.count(skipped.files + files, skipped.bytes + readBytes);
     if (found.bytes > 0 && meter.phase === 'finding files') meter.begin('reading files', null, null);
     meter.totalBytes = found.bytes;
   }, lookMs);

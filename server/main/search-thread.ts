@@ -1,21 +1,10 @@
 import { parentPort, workerData } from 'node:worker_threads';
-import { openPool, type DatabaseAddress } from '../../platform/database/pool.ts';
-import { PlainError, messageOf } from '../../platform/plain-error.ts';
-import { loadTables } from './load-tables.ts';
-import { writeTables } from './search-tables.ts';
-import { writeTextTables } from './text-tables.ts';
-
-export interface SearchWork {
-  address: DatabaseAddress;
-  store: string;
-  channelId: number;
-  key: string;
-  /** File of the paths with their states. */
-  file: string;
-  /** File of the texts, to be made from the other one; null where that one is to be made. */
-  textFile: string | null;
-}
-export type SearchOutcome = { error: string | null };
+import { openPool } from '../platform/database/pool.ts';
+import { PlainError, messageOf } from '../platform/plain-error.ts';
+import { loadTables } from '../library/search/load-tables.ts';
+import { writeTables } from '../library/search/search-tables.ts';
+import type { SearchOutcome, SearchWork } from '../library/search/search-work.ts';
+import { writeTextTables } from '../library/search/text-tables.ts';
 
 /** A thread that makes the tables which a search of one channel looks at, and writes them to files. */
 const port = parentPort;

@@ -1,18 +1,12 @@
-import {
-  comparisonSchema,
-  type Compared,
-  type Nature,
-  type TextDetail,
-} from '../../../contract/comparisons.ts';
-import { comparersVersion } from '../../../core/kinds/compare.ts';
-import { bulkLoad, type BulkTable } from '../../platform/database/bulk-load.ts';
-import type { Pool } from '../../platform/database/pool.ts';
-import { hex, select, selectOne, type Queryable, type Value } from '../../platform/database/rows.ts';
-import { contentsTable } from '../../ingest/intake-tables.ts';
-import type { ReadOutcome } from '../../decode/messages.ts';
-import { hashOf } from '../../store/hash.ts';
-import type { PackWriter } from '../../store/pack-writer.ts';
-import { findContents } from '../../store/read-content.ts';
+import { comparisonSchema, type Compared, type Nature, type TextDetail } from '../../contract/comparisons.ts';
+import { comparersVersion } from '../../core/kinds/compare.ts';
+import { bulkLoad, type BulkTable } from '../platform/database/bulk-load.ts';
+import type { Pool } from '../platform/database/pool.ts';
+import { hex, select, selectOne, type Queryable, type Value } from '../platform/database/rows.ts';
+import { putContents } from '../store/put-contents.ts';
+import type { CompareOutcome } from './operations.ts';
+import { hashOf } from '../store/hash.ts';
+import type { PackWriter } from '../store/pack-writer.ts';
 
 /** Two contents, each as what it was taken for. */
 export interface ContentPair {
@@ -144,7 +138,7 @@ export async function findCompared(
 export async function keepCompared(
   pool: Pool,
   packs: PackWriter,
-  outcomes: readonly (ContentPair & { outcome: ReadOutcome })[],
+  outcomes: readonly (ContentPair & { outcome: CompareOutcome })[],
 ): Promise<void> {
   const pictures = new Map<string, { hash: Buffer; bytes: Uint8Array }>();
   const rows = outcomes.map(({ outcome: { compared, reason }, ...pair }): Value[] => {
@@ -167,13 +161,7 @@ export async function keepCompared(
       pictureHash,
     ];
   });
-  const known = await findContents(pool, [...pictures.keys()]);
-  const fresh = [...pictures].filter(([hash]) => !known.has(hash)).map(([, picture]) => picture);
-  const places = await packs.append(pool, fresh);
-  await bulkLoad(
-    pool,
-    contentsTable,
-    places.map((place) => [Buffer.from(place.hash, 'hex'), place.size, place.packId, place.packOffset, 0]),
-  );
+  // The rows first: what they name is not freed, not even by a job that frees contents at this moment.
   await bulkLoad(pool, comparisonsTable, rows);
+  await putContents(pool, packs, pictures);
 }

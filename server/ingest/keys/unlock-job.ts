@@ -1,26 +1,25 @@
-import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
+import { z } from 'zod';
 import type { JobReport } from '../../../contract/work.ts';
 import { plural } from '../../../core/figures.ts';
-import { settingsOf } from '../builds/settings.ts';
-import { FileSource, hashSource } from '../../ingest/containers/byte-source.ts';
-import { unsettled } from '../../ingest/containers/file-signature.ts';
-import { openPool, type Pool } from '../../platform/database/pool.ts';
+import { settingsOf } from '../../acquire/builds/settings.ts';
+import { FileSource, hashSource } from '../containers/byte-source.ts';
+import { unsettled } from '../containers/file-signature.ts';
+import type { Pool } from '../../platform/database/pool.ts';
 import { select, selectOne } from '../../platform/database/rows.ts';
-import { findBase } from '../../ingest/base-build.ts';
-import { Crew } from '../../ingest/crew.ts';
-import { KnownBuild } from '../../ingest/known-build.ts';
-import type { SourceFile } from '../../ingest/messages.ts';
-import { intakeJob, planReading, type BuildToRead, type ReadingPlan } from '../../ingest/reading-plan.ts';
-import type { IndexOptions } from '../../ingest/run-index.ts';
-import { clearStaging, countStaged } from '../../ingest/staging.ts';
-import { lookAt } from '../../ingest/walk.ts';
-import { writeUnlocked } from '../../ingest/write-build.ts';
+import { findBase } from '../base-build.ts';
+import { Crew } from '../crew.ts';
+import { KnownBuild } from '../known-build.ts';
+import type { SourceFile } from '../messages.ts';
+import { intakeJob, planReading, type BuildToRead, type ReadingPlan } from '../reading-plan.ts';
+import { gathered, type IngestServices } from '../index-job.ts';
+import { clearStaging, countStaged } from '../staging.ts';
+import { lookAt } from '../walk.ts';
+import { writeUnlocked } from '../write-build.ts';
 import { NotFoundError } from '../../platform/plain-error.ts';
-import { readFacts } from '../../decode/read-facts.ts';
 import { pathDigest } from '../../store/hash.ts';
 import { mendStore } from '../../store/mend.ts';
-import { JobLease } from '../../jobs/job-lease.ts';
+import { defineJob, type JobContext } from '../../jobs/define-job.ts';
 
 const listedLines = 1000;
 const covers = 's.channel_id = ? AND s.first_sequence <= ? AND s.last_sequence >= ?';
@@ -39,11 +38,12 @@ interface LockedRow {
  * Reads what is locked in a build once more, with the keys of today, and nothing else. Where none of them opens anything,
  * nothing is changed.
  */
-export async function runUnlock(options: IndexOptions): Promise<JobReport> {
-  const pool = openPool(options.address, 4);
-  const lease = new JobLease(pool, options);
-  try {
-    const build = await findBuild(pool, options.jobId);
+export const unlockJob = defineJob<null, IngestServices>({
+  kind: 'unlock',
+  params: z.null(),
+  async run(context) {
+    const { pool, folder } = context;
+    const build = await findBuild(pool, context.jobId);
     const locked = await select<LockedRow>(
       pool,
       `SELECT p.path, u.path AS unit, s.packed_hash AS packedHash FROM problems q JOIN paths p ON p.digest = q.path_digest
@@ -52,33 +52,25 @@ export async function runUnlock(options: IndexOptions): Promise<JobReport> {
         WHERE q.build_id = ? AND q.locked = 1`,
       [build.channelId, build.sequence, build.sequence, build.buildId],
     );
-    if (locked.length === 0) return { summary: 'Nothing is locked in this build.', lines: [] };
-    await mendStore(pool, options.folder.store);
-    const plan = await planReading(pool, options.folder, build);
-    if (plan.keys.length === 0) return { summary: 'There is no key to try.', lines: [] };
-    return await unlock(pool, options, lease, build, plan, locked);
-  } finally {
-    lease.close();
-    await pool.end();
-  }
-}
+    if (locked.length === 0) return { report: { summary: 'Nothing is locked in this build.', lines: [] } };
+    await mendStore(pool, folder.store);
+    const plan = await planReading(pool, folder, build);
+    if (plan.keys.length === 0) return { report: { summary: 'There is no key to try.', lines: [] } };
+    return { report: await unlock(context, build, plan, locked) };
+  },
+});
 
 async function unlock(
-  pool: Pool,
-  options: IndexOptions,
-  lease: JobLease,
+  context: JobContext<null, IngestServices>,
   build: UnlockedBuild,
   plan: ReadingPlan,
   locked: readonly LockedRow[],
 ): Promise<JobReport> {
-  const { jobId } = options;
-  const { store } = options.folder;
-  const { meter, signal } = lease;
-  const threads = options.threads ?? availableParallelism();
+  const { pool, jobId, meter, signal, threads, services } = context;
   await clearStaging(pool, jobId);
   const { files, changed } = await findUnits(pool, build, plan, new Set(locked.map(({ unit }) => unit)));
   const crew = new Crew(
-    options.crewThreads,
+    services.crewThreads,
     threads,
     intakeJob(
       jobId,
@@ -99,7 +91,7 @@ async function unlock(
       files.length,
       files.reduce((sum, { size }) => sum + size, 0),
     );
-    const timer = setInterval(() => lease.count(crew.counts.files, crew.counts.readBytes), 250);
+    const timer = setInterval(() => context.count(crew.counts.files, crew.counts.readBytes), 250);
     const aborted = new Promise<never>((_, reject) => {
       signal.addEventListener('abort', () => reject(signal.reason as Error), { once: true });
     });
@@ -123,10 +115,7 @@ async function unlock(
         [],
       );
     }
-    await readFacts(pool, store, jobId, known, crew.threads, signal, (done, total) => {
-      if (meter.phase !== 'reading facts') meter.begin('reading facts', total, null);
-      lease.count(done, 0);
-    });
+    await services.readFacts(gathered(context, known));
     await crew.whenSealed();
     crew.release();
     signal.throwIfAborted();

@@ -1,21 +1,15 @@
 import { parentPort, workerData } from 'node:worker_threads';
-import { openPool, type DatabaseAddress } from '../../platform/database/pool.ts';
-import type { Questions } from '../../library/questions.ts';
-import type { AskedLibrary } from '../news/make-news.ts';
-import { RecentNews } from '../news/recent-news.ts';
-import { tryRule } from '../noise/try-rule.ts';
-import { OpenQuestions, answerOf, type ThreadAnswer } from '../../platform/threads/thread-questions.ts';
-import { chooseFindings, findPage } from './find-page.ts';
-import { evidenceLines, findingLines } from './finding-lines.ts';
-import { RecentSpans } from './recent-spans.ts';
-import type { SpanQuestion } from './span-questions.ts';
-
-export type ToSpans =
-  { type: 'question'; id: number; question: SpanQuestion } | { type: 'library'; answer: ThreadAnswer };
-
-export type FromSpans =
-  | { type: 'answer'; answer: ThreadAnswer }
-  | { type: 'library'; id: number; name: keyof Questions; channelId: number; build: string; ask: never };
+import { openPool, type DatabaseAddress } from '../platform/database/pool.ts';
+import type { AskedLibrary } from '../changes/news/make-news.ts';
+import { RecentNews } from '../changes/news/recent-news.ts';
+import { tryRule } from '../changes/noise/try-rule.ts';
+import { OpenQuestions, answerOf } from '../platform/threads/thread-questions.ts';
+import { chooseFindings, findPage } from '../changes/findings/find-page.ts';
+import { evidenceLines, findingLines } from '../changes/findings/finding-lines.ts';
+import { RecentSpans } from '../changes/findings/recent-spans.ts';
+import type { FromSpans, ToSpans } from '../changes/findings/span-messages.ts';
+import { pathsWithNotes } from '../publishing/notes.ts';
+import type { SpanQuestion } from '../changes/findings/span-questions.ts';
 
 const linesOfPiece = 2000;
 
@@ -40,7 +34,7 @@ const library: AskedLibrary = {
 };
 const spans = new RecentSpans(pool);
 const news = new RecentNews({ pool, library }, spans);
-const source = { pool, spans, ranks: news.ranks };
+const source = { pool, spans, ranks: news.ranks, pathsWithNotes };
 
 port.on('message', (message: ToSpans) => {
   if (message.type === 'library') toLibrary.settle(message.answer);

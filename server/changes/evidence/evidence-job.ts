@@ -1,26 +1,25 @@
-import { availableParallelism } from 'node:os';
 import { z } from 'zod';
-import type { JobReport } from '../../../contract/work.ts';
 import { plural } from '../../../core/figures.ts';
 import { folderTargets, wholeMoves } from '../../../core/findings/folder-moves.ts';
 import { pairByLikeness } from '../../../core/findings/likeness/pair.ts';
 import { canCompare } from '../../../core/kinds/compare.ts';
 import type { PlainFinding } from '../../../core/findings/find.ts';
 import { findBuildOf, type PlacedBuild } from '../../acquire/builds/builds.ts';
-import { openPool, type Pool } from '../../platform/database/pool.ts';
-import { parseColumn, selectOne } from '../../platform/database/rows.ts';
+import type { Pool } from '../../platform/database/pool.ts';
+import { selectOne } from '../../platform/database/rows.ts';
 import { findBetween } from '../findings/differences.ts';
-import type { IndexOptions } from '../../ingest/run-index.ts';
 import { readLexiconState } from '../../library/names/lexicons.ts';
+import { compareSeconds } from '../../decode/on-demand.ts';
 import { ReaderPool } from '../../decode/reader-pool.ts';
+import type { DecodeServices } from '../../decode/reader-processes.ts';
 import { readRecipes, recipeFinder } from '../../library/recipes/recipes.ts';
 import { mendStore } from '../../store/mend.ts';
 import { PackWriter } from '../../store/pack-writer.ts';
 import { findContents } from '../../store/read-content.ts';
-import { JobLease } from '../../jobs/job-lease.ts';
+import { defineJob, type JobContext } from '../../jobs/define-job.ts';
 import { addJob } from '../../jobs/queue.ts';
-import { Comparer, compareSeconds, type PlacedPair } from '../../decode/comparer.ts';
-import { findJudged, keepCompared, pairKey } from './comparisons.ts';
+import { Comparer, type PlacedPair } from './comparer.ts';
+import { findJudged, keepCompared, pairKey } from '../../decode/comparisons.ts';
 import { joinPairs, keepProposals, likenessItems, listPairs } from './likeness-pairs.ts';
 import { keptFolders } from './kept-folders.ts';
 import { finishSpan } from './span-evidence.ts';
@@ -29,12 +28,14 @@ const paramsSchema = z.object({ fromId: z.number(), toId: z.number() });
 const batchSize = 200;
 const listedLines = 1000;
 
+type Context = JobContext<z.infer<typeof paramsSchema>, DecodeServices>;
+
 /** Has a span looked through for what is alike, and compared. Jobs that bring builds in go first. */
 export async function addEvidenceJob(
   pool: Pool,
   from: PlacedBuild,
   to: PlacedBuild,
-  { owner = null, priority = -1 }: { owner?: string | null; priority?: number } = {},
+  priority = -1,
 ): Promise<number> {
   return addJob(pool, {
     kind: 'evidence',
@@ -42,7 +43,6 @@ export async function addEvidenceJob(
     subject: `What changed from ${from.label} to ${to.label}`,
     params: { fromId: from.id, toId: to.id },
     priority,
-    owner,
   });
 }
 
@@ -62,41 +62,37 @@ export async function openEvidenceJob(
 }
 
 /** Looks a span through: what seems to be one thing, and how each thing changed. A pair that was compared stays so. */
-export async function runEvidence(options: IndexOptions): Promise<JobReport> {
-  const pool = openPool(options.address, 4);
-  const lease = new JobLease(pool, options);
-  try {
-    const job = await selectOne<{ params: unknown }>(pool, 'SELECT params FROM jobs WHERE id = ?', [
-      options.jobId,
-    ]);
-    const { fromId, toId } = paramsSchema.parse(parseColumn(job?.params ?? null));
-    const [from, to] = [await findBuildOf(pool, fromId), await findBuildOf(pool, toId)];
+export const evidenceJob = defineJob({
+  kind: 'evidence',
+  params: paramsSchema,
+  async run(context: Context) {
+    const { pool, params, folder, meter, signal } = context;
+    const [from, to] = [await findBuildOf(pool, params.fromId), await findBuildOf(pool, params.toId)];
     const title = await selectOne<{ id: number }>(pool, 'SELECT title_id AS id FROM channels WHERE id = ?', [
       to.channelId,
     ]);
     const titleId = title?.id ?? 0;
-    await mendStore(pool, options.folder.store);
-    lease.meter.begin('pairing what is alike', 1, null);
+    await mendStore(pool, folder.store);
+    meter.begin('pairing what is alike', 1, null);
     const { findings } = await findBetween(pool, from, to);
-    lease.signal.throwIfAborted();
+    signal.throwIfAborted();
     const { gone, fresh } = await likenessItems(pool, findings);
     const { rules } = await readLexiconState(pool, titleId);
     await keepProposals(pool, from, to, pairByLikeness(gone, fresh, rules));
-    lease.count(1, 0);
+    context.count(1, 0);
     const joined = joinPairs(findings, await listPairs(pool, from, to));
-    const lines = await compareAll(pool, options, lease, [from, to], titleId, comparablePairs(joined));
+    const lines = await compareAll(context, [from, to], titleId, comparablePairs(joined));
     const targets = folderTargets(findings);
     await finishSpan(pool, from, to, wholeMoves(targets, await keptFolders(pool, to, targets)));
     const pairs = joined.filter(({ likeness }) => likeness).length;
     return {
-      summary: `${plural(lines.compared, 'pair')} compared, ${plural(pairs, 'renamed thing')} found.`,
-      lines: lines.failed.slice(0, listedLines),
+      report: {
+        summary: `${plural(lines.compared, 'pair')} compared, ${plural(pairs, 'renamed thing')} found.`,
+        lines: lines.failed.slice(0, listedLines),
+      },
     };
-  } finally {
-    lease.close();
-    await pool.end();
-  }
-}
+  },
+});
 
 /** Findings that have two contents of formats that can be compared. */
 function comparablePairs(findings: readonly PlainFinding[]): PlacedPair[] {
@@ -124,25 +120,29 @@ export function pairOf({
 }
 
 async function compareAll(
-  pool: Pool,
-  { folder, threads }: IndexOptions,
-  lease: JobLease,
+  context: Context,
   builds: readonly [PlacedBuild, PlacedBuild],
   titleId: number,
   pairs: readonly PlacedPair[],
 ): Promise<{ compared: number; failed: string[] }> {
+  const { pool, folder, threads, signal, services } = context;
   const known = await findJudged(pool, pairs);
   const left = pairs.filter((pair) => !known.has(pairKey(pair)));
   const [lost, failed]: [string[], string[]] = [[], []];
-  lease.meter.begin('comparing', left.length, null);
-  const readers = new ReaderPool(folder.store, threads ?? availableParallelism(), compareSeconds);
+  context.meter.begin('comparing', left.length, null);
+  const readers = new ReaderPool(services.processes, { readers: threads, seconds: compareSeconds, signal });
   const packs = new PackWriter(folder.store);
-  const comparer = new Comparer(pool, readers, builds, recipeFinder(await readRecipes(pool, titleId)));
+  const comparer = new Comparer(
+    pool,
+    (old, content, resolve) => readers.run({ type: 'compare', old, content }, resolve),
+    builds,
+    recipeFinder(await readRecipes(pool, titleId)),
+  );
   try {
     let done = 0;
     let saving: Promise<void> = Promise.resolve();
     for (let from = 0; from < left.length; from += batchSize) {
-      lease.signal.throwIfAborted();
+      signal.throwIfAborted();
       const batch = left.slice(from, from + batchSize);
       const places = await findContents(
         pool,
@@ -155,7 +155,7 @@ async function compareAll(
       const outcomes = await Promise.all(
         batch.filter(isStored).map(async (pair) => {
           const outcome = await comparer.compare(pair, places);
-          lease.count(++done, 0);
+          context.count(++done, 0);
           if (outcome.reason !== null) failed.push(`${pair.path}: ${outcome.reason}`);
           return { ...pair, outcome };
         }),
@@ -168,7 +168,7 @@ async function compareAll(
     await saving;
     return { compared: left.length - lost.length, failed: [...lost, ...failed] };
   } finally {
-    await readers.close();
+    readers.close();
     await packs.seal(pool);
   }
 }

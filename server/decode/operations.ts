@@ -1,0 +1,77 @@
+import type { Comparison } from '../../contract/comparisons.ts';
+import type { Facts } from '../../contract/facts.ts';
+import type { PlacementRecipe } from '../../contract/recipes.ts';
+import type { Mention } from '../../core/kinds/mentions.ts';
+import type { ImagePlace } from '../../core/kinds/picture/picture.ts';
+import type { Shown } from '../../core/kinds/show.ts';
+import type { ContentPlace } from '../store/layout.ts';
+
+/** A content, and as what it is to be read. */
+export interface ContentToRead {
+  path: string;
+  format: string;
+  place: ContentPlace;
+  /** How a placement table is written, where it is one by a recipe. */
+  recipe?: PlacementRecipe | undefined;
+}
+
+/** What a reader is asked to do. */
+export type Operation =
+  | { type: 'facts'; content: ContentToRead }
+  /** Makes it into a form that browsers show; `image` tells which of a picture's images. */
+  | { type: 'show'; content: ContentToRead; image: ImagePlace }
+  | { type: 'compare'; old: ContentToRead; content: ContentToRead };
+
+export interface FactsOutcome {
+  facts: Facts | null;
+  preview: Uint8Array | null;
+  /** BLAKE3 of the decoded content. */
+  fingerprint: Uint8Array | null;
+  signature: Uint8Array | null;
+  mentions: readonly Mention[];
+  /** Why there are no facts, or no more than these. */
+  reason: string | null;
+}
+
+export interface ShowOutcome {
+  shown: Shown | null;
+  reason: string | null;
+}
+
+export interface CompareOutcome {
+  compared: { comparison: Comparison; picture: Uint8Array | null } | null;
+  reason: string | null;
+}
+
+/** What comes of each operation. */
+export interface Outcomes {
+  facts: FactsOutcome;
+  show: ShowOutcome;
+  compare: CompareOutcome;
+}
+
+/** What an operation comes to that failed, by what it was. */
+export const failedOutcome: { [Type in keyof Outcomes]: (reason: string) => Outcomes[Type] } = {
+  facts: (reason) => ({
+    facts: null,
+    preview: null,
+    fingerprint: null,
+    signature: null,
+    mentions: [],
+    reason,
+  }),
+  show: (reason) => ({ shown: null, reason }),
+  compare: (reason) => ({ compared: null, reason }),
+};
+
+/** Which of two contents names a file, where two are compared. */
+export type Side = 'old' | 'new';
+
+export type ToReader =
+  | { type: 'run'; id: number; operation: Operation }
+  /** Answers `resolve`: where the file lies that the content names. */
+  | { type: 'resolved'; call: number; place: ContentPlace | null };
+
+export type FromReader =
+  | { type: 'resolve'; call: number; id: number; reference: string; side: Side }
+  | { type: 'done'; id: number; outcome: Outcomes[keyof Outcomes] };
