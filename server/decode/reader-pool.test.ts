@@ -11,6 +11,18 @@ import { failedOutcome } from './operations.ts';
 import { ReaderPool } from './reader-pool.ts';
 import { ReaderProcesses } from './reader-processes.ts';
 
+/** Noise of 99 octaves, blurred: the renderer takes minutes over 250 bytes. */
+const slowDrawing = `<svg xmlns="http://www.w3.org/2000/svg" width="4000" height="4000"><filter id="f" width="9" height="9">
+<feTurbulence numOctaves="99" baseFrequency=".1"/><feGaussianBlur stdDeviation="99"/></filter>
+<rect width="4000" height="4000" filter="url(#f)"/></svg>`;
+
+/** A picture of one colour, 12,000 pixels a side. */
+async function largePicture(): Promise<Buffer> {
+  const { default: sharp } = await import('sharp');
+  const create = { width: 12_000, height: 12_000, channels: 3, background: 'red' } as const;
+  return sharp({ create }).png({ compressionLevel: 1 }).toBuffer();
+}
+
 describe('ReaderPool', () => {
   const house = new TestHouse();
   let places: ContentPlace[];
@@ -20,7 +32,13 @@ describe('ReaderPool', () => {
     const packs = new PackWriter(house.folder.store);
     // A JSON of this depth takes a good while to count; a picture takes none.
     const slow = Buffer.from(`[${'[1],'.repeat(6_000_000)}1]`);
-    const contents = [await sign('a', 64, [1, 2, 3], 'png'), slow, Buffer.from('{"a": 1, "b": 2}')];
+    const contents = [
+      await sign('a', 64, [1, 2, 3], 'png'),
+      slow,
+      Buffer.from('{"a": 1, "b": 2}'),
+      Buffer.from(slowDrawing),
+      await largePicture(),
+    ];
     const { migrate } = await import('../platform/database/migrate.ts');
     await migrate(house.pool);
     places = [];
@@ -52,6 +70,49 @@ describe('ReaderPool', () => {
     const [hung, next] = await Promise.all([read(1, 'json', 'slow.json'), read(2, 'json', 'b.json')]);
     expect(hung).to.deep.equal(failedOutcome.facts('reading took more than 0.4 seconds and was stopped'));
     expect(next.reason).to.match(/^null$|took more than/);
+  });
+
+  it('ends a reader in the middle of native code, within the time it has', async () => {
+    pool = poolOf(1, 1);
+    const beganMs = Date.now();
+    const [drawn, next] = await Promise.all([read(3, 'svg', 'slow.svg'), read(2, 'json', 'b.json')]);
+    expect(drawn.reason).to.equal('reading took more than 1 seconds and was stopped');
+    expect(Date.now() - beganMs).to.be.below(8000);
+    expect(next.facts).to.include({ kind: 'text' });
+  });
+
+  it('ends a reader that takes too much memory, buffers and native code too', async () => {
+    pool = new ReaderPool(new ReaderProcesses(house.folder.store, 0, 400 * 1024 ** 2), { readers: 1 });
+    // 576 million bytes of pixels, of a small file.
+    const [large, next] = await Promise.all([read(4, 'png', 'large.png'), read(2, 'json', 'b.json')]);
+    expect(large.preview).to.equal(null);
+    expect(large.reason).to.match(/memory|broke down|cannot be decoded/);
+    expect(next.facts).to.include({ kind: 'text' });
+  });
+
+  it('stops within a second, whatever a reader is in the middle of', async () => {
+    const stop = new AbortController();
+    pool = new ReaderPool(new ReaderProcesses(house.folder.store, 0), { readers: 1, signal: stop.signal });
+    const reading = read(3, 'svg', 'slow.svg').then(
+      () => 'read',
+      (reason: Error) => reason.message,
+    );
+    setTimeout(() => stop.abort(new Error('enough')), 700);
+    const beganMs = Date.now();
+    expect(await reading).to.equal('enough');
+    expect(Date.now() - beganMs).to.be.below(1700);
+    expect(await read(2, 'json', 'b.json').catch((reason: Error) => reason.message)).to.equal('enough');
+  });
+
+  it('hands no key or address of its environment to what decodes strangers’ files', async () => {
+    const reader = new ReaderProcesses(house.folder.store, 0).take();
+    const { readFileSync } = await import('node:fs');
+    await new Promise((resolve) => setTimeout(resolve, 300));
+    const names = readFileSync(`/proc/${reader.pid ?? 0}/environ`, 'latin1').split('\0');
+    reader.kill();
+    const own = names.map((variable) => variable.split('=')[0]);
+    expect(own).to.include('PATH');
+    expect(own.filter((name) => name?.startsWith('WORVEL'))).to.deep.equal([]);
   });
 
   it('says what a reader could not make sense of', async () => {

@@ -7,7 +7,7 @@ import {
   type Side,
   type ToReader,
 } from './operations.ts';
-import { readerBytes, type ReaderProcess, type ReaderProcesses } from './reader-processes.ts';
+import type { ReaderProcess, ReaderProcesses } from './reader-processes.ts';
 
 /** Tells where a file lies that a content names, relative to it; null where it is not there. */
 export type Resolve = (reference: string, side: Side) => Promise<ContentPlace | null>;
@@ -148,10 +148,10 @@ export class ReaderPool {
     }
     this.memoryWatch ??= setInterval(() => {
       for (const slot of this.slots)
-        if (slot.sent.length > 0 && (slot.reader?.memoryBytes() ?? 0) > readerBytes)
+        if (slot.sent.length > 0 && (slot.reader?.memoryBytes() ?? 0) > this.processes.memoryBytes)
           this.giveUp(
             slot,
-            `reading took more than ${readerBytes / 1024 ** 3} GiB of memory and was stopped`,
+            `reading took more than ${(this.processes.memoryBytes / 1024 ** 3).toFixed(1)} GiB of memory and was stopped`,
           );
     }, watchMs);
   }

@@ -22,9 +22,9 @@ export class ReaderProcess {
   private tasks = 0;
   private hasEnded = false;
 
-  constructor(store: string) {
+  constructor(store: string, memoryBytes: number) {
     // It ends with the thread that started it, however that ends: it may be in the middle of native code that hears nothing.
-    const limits = ['--pdeathsig', 'KILL', '--', 'prlimit', `--data=${readerBytes}`, '--core=0', '--'];
+    const limits = ['--pdeathsig', 'KILL', '--', 'prlimit', `--data=${memoryBytes}`, '--core=0', '--'];
     const program = [
       process.execPath,
       `--max-old-space-size=${heapMegabytes}`,
@@ -61,6 +61,10 @@ export class ReaderProcess {
       // It has ended, and its place in /proc with it.
       return 0;
     }
+  }
+
+  get pid(): number | undefined {
+    return this.child.pid;
   }
 
   get isAlive(): boolean {
@@ -100,19 +104,24 @@ export interface DecodeServices {
 export class ReaderProcesses {
   private readonly store: string;
   private readonly keepMs: number;
+  readonly memoryBytes: number;
   private idle: ReaderProcess[] = [];
   private timer: NodeJS.Timeout | null = null;
 
-  /** @param keepMs how long readers without work are kept */
-  constructor(store: string, keepMs: number) {
+  /**
+   * @param keepMs how long readers without work are kept
+   * @param memoryBytes what each of them may take
+   */
+  constructor(store: string, keepMs: number, memoryBytes = readerBytes) {
     this.store = store;
     this.keepMs = keepMs;
+    this.memoryBytes = memoryBytes;
   }
 
   take(): ReaderProcess {
     if (this.timer) clearTimeout(this.timer);
     const kept = this.idle.pop();
-    return kept?.isAlive ? kept : new ReaderProcess(this.store);
+    return kept?.isAlive ? kept : new ReaderProcess(this.store, this.memoryBytes);
   }
 
   /** @param reader one that has nothing left to do */

@@ -8,6 +8,7 @@ import { LockedError } from './containers/locked-error.ts';
 import { LockedZip } from './containers/zip-locked.ts';
 import {
   checkStored,
+  isPossibleSize,
   isQuick,
   listZip,
   packedPart,
@@ -34,7 +35,8 @@ export async function readZip(container: OpenContainer): Promise<Buffer> {
       if (entry.isFolder) continue;
       const isMine = Math.floor((entry.headerOffset / source.size) * share.of) === share.index;
       if (isMine) await context.checkpoint();
-      const named = finder.find(entry.name, entry.unpackedBytes, isMine);
+      // A size that cannot be is no size: it is not counted, and not shown.
+      const named = finder.find(entry.name, isPossibleSize(entry) ? entry.unpackedBytes : null, isMine);
       if (!named) continue;
       const { found, inner, refused } = named;
       try {

@@ -5,6 +5,8 @@ import type { PlacedEntry } from './placed-entry.ts';
 
 const magicBytes = 8;
 const headerBytes = 60;
+const maximumNameBytes = 4096;
+const maximumNamesBytes = 64 * 1024 * 1024;
 
 /**
  * Goes from header to header of an ar archive, which packages of Debian are too (deb(5)). Names as System V and GNU write
@@ -29,6 +31,8 @@ export function* listAr(source: ByteSource): Generator<PlacedEntry> {
     let name: Buffer = header.subarray(0, 16);
     const field = name.toString('latin1').trimEnd();
     if (field === '//') {
+      if (size > maximumNamesBytes)
+        throw new ContainerError('its table of long names is too large to be one');
       longNames = Buffer.from(source.read(offset, size));
       continue;
     }
@@ -40,6 +44,8 @@ export function* listAr(source: ByteSource): Generator<PlacedEntry> {
       name = longNames.subarray(from, end < 0 ? longNames.length : end);
     } else if (/^#1\/\d+$/.test(field)) {
       const length = Math.min(Number(field.slice(3)), size);
+      if (length > maximumNameBytes)
+        throw new ContainerError(`the length of a name in its header at byte ${begin} is impossible`);
       name = Buffer.from(source.read(offset, length));
       offset += length;
       size -= length;

@@ -8,7 +8,7 @@ import {
 import type { ByteSource } from './byte-source.ts';
 import { LockedError } from './locked-error.ts';
 import { PieceReader } from './piece-reader.ts';
-import { programText, runProgram } from './program.ts';
+import { runProgram } from './program.ts';
 import { archivePath } from './sandbox.ts';
 import type { PassingEntry } from './solid.ts';
 
@@ -37,27 +37,51 @@ export async function listSevenZip(
   path: string,
   passphrase: string | null,
 ): Promise<SevenZipEntry[]> {
-  let text: string;
+  const entries: SevenZipEntry[] = [];
   try {
-    text = await programText({
-      program: '7zz',
-      args: ['l', '-slt', '-ba', '-sccUTF-8', `-t${format}`, '--', archivePath],
-      input: `${passphrase ?? ''}\n`,
-      file: path,
-    });
+    for await (const block of blocksOf(format, path, passphrase)) {
+      if (entries.push(toEntry(block)) > maximumEntries)
+        throw new ContainerError(`it lists more than ${maximumEntries} entries, which are not read`);
+    }
   } catch (error) {
     if (error instanceof ContainerError && /encrypted|password/i.test(error.message))
       throw new LockedError(passphrase !== null);
     throw error;
   }
-  const entries = text
-    .replaceAll('\r', '')
-    .split(/\n(?=Path = )/)
-    .filter((block) => block.startsWith('Path = ') || block.includes('\nPath = '))
-    .map((block) => toEntry(block.slice(block.indexOf('Path = '))));
-  if (entries.length > maximumEntries)
-    throw new ContainerError(`it lists ${entries.length} entries, more than are read`);
   return entries;
+}
+
+const maximumBlockCharacters = 64 * 1024;
+
+/** The listing, a block of lines an entry. */
+async function* blocksOf(
+  format: SevenZipFormat,
+  path: string,
+  passphrase: string | null,
+): AsyncGenerator<string> {
+  const decoder = new TextDecoder();
+  let rest = '';
+  const listing = runProgram({
+    program: '7zz',
+    args: ['l', '-slt', '-ba', '-sccUTF-8', `-t${format}`, '--', archivePath],
+    input: `${passphrase ?? ''}\n`,
+    file: path,
+  });
+  for await (const piece of listing) {
+    rest += decoder.decode(piece, { stream: true }).replaceAll('\r', '');
+    const blocks = rest.split(/\n(?=Path = )/);
+    rest = blocks.pop() ?? '';
+    if (rest.length > maximumBlockCharacters)
+      throw new ContainerError('its directory has a name that is too long to be one');
+    yield* blocks.flatMap(fromPath);
+  }
+  yield* fromPath(rest);
+}
+
+/** Lines before the first entry speak of the archive. */
+function fromPath(block: string): string[] {
+  const at = block.startsWith('Path = ') ? 0 : block.indexOf('\nPath = ') + 1;
+  return at > 0 || block.startsWith('Path = ') ? [block.slice(at)] : [];
 }
 
 function toEntry(block: string): SevenZipEntry {

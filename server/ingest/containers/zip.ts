@@ -121,9 +121,21 @@ export function packedPart(source: ByteSource, entry: ZipEntry): PartSource {
   return new PartSource(source, start, entry.packedBytes);
 }
 
-function checkMethod({ method }: ZipEntry): void {
+/** What a method unpacks one byte to, at the most; deflate by its format (zlib's technical notes), the others in practice. */
+const largestRatio: Partial<Record<number, number>> = { [stored]: 1, [deflated]: 1032 };
+const otherRatio = 1_000_000;
+
+/** Whether an entry's size is one that its packed bytes can unpack to: a directory may claim anything. */
+export function isPossibleSize({ method, packedBytes, unpackedBytes }: ZipEntry): boolean {
+  const overhead = 64;
+  return unpackedBytes <= packedBytes * (largestRatio[method] ?? otherRatio) + overhead;
+}
+
+function checkMethod(entry: ZipEntry): void {
+  const { method } = entry;
   if (method !== stored && !streamed[method])
     throw new ContainerError(`it is packed by method ${method}, which is not read`);
+  if (!isPossibleSize(entry)) throw new ContainerError(sizeLies(entry));
 }
 
 function toEntry(entry: yauzl.Entry): ZipEntry {

@@ -3,6 +3,7 @@ import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import { MeshoptDecoder } from 'meshoptimizer';
 import { ReadError, isReadError, type ReadRequest } from '../../reading.ts';
 import type { ModelDocument } from '../model-document.ts';
+import { checkCounts } from './gltf-counts.ts';
 
 const grey =
   'data:image/png;base64,iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNoaGj4DwAFhAKAjM1mJgAAAABJRU5ErkJggg==';
@@ -20,6 +21,7 @@ export async function readGltf({
   try {
     const source = bytes[0] === 0x67 ? chunksOf(bytes) : { json: parse(bytes), resources: {} };
     const missing = await gather(source, resolve);
+    checkCounts(source, bytes.length);
     const used = source.json.extensionsUsed ?? [];
     if (used.includes('KHR_draco_mesh_compression'))
       io.registerDependencies({ 'draco3d.decoder': await platform.openDraco() });

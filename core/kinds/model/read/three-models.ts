@@ -102,6 +102,12 @@ async function loadPly({ bytes }: ReadRequest): Promise<Loaded> {
   const head = textOf(bytes.subarray(0, 65_536));
   const promised = Number(/element vertex (\d+)/.exec(head)?.[1] ?? -1);
   if (promised < 0) throw new ReadError('this PLY model has no line “element vertex” in its header');
+  // The least that an element takes is a byte, or a digit and a space.
+  for (const [, element = '', count = ''] of head.matchAll(/^\s*element\s+(\S+)\s+(\d+)/gm))
+    if (Number(count) > bytes.length)
+      throw new ReadError(
+        `this PLY model is cut short: its header promises ${count} of “${element}”, and it has ${bytes.length} bytes`,
+      );
   const geometry = new PLYLoader().parse(bufferOf(bytes));
   const found = geometry.getAttribute('position')?.count ?? 0;
   const values = geometry.getAttribute('position')?.array ?? [];
