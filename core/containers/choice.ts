@@ -1,4 +1,4 @@
-import picomatch from 'picomatch';
+import { compileGlob, type Matches } from '../globs.ts';
 
 /**
  * What of a source is brought in, as globs over the paths of folders, containers and assets. A glob without a slash counts
@@ -12,8 +12,6 @@ export interface ChoiceGlobs {
 }
 
 export const wholeChoice: ChoiceGlobs = { only: [], without: [] };
-
-type Matches = (path: string) => boolean;
 
 /** Decides path by path. Folders that were asked for before are remembered. */
 export class Choice {
@@ -77,13 +75,7 @@ export function globOf(path: string): string {
 
 function compile(globs: readonly string[]): Matches {
   if (globs.length === 0) return () => false;
-  const matchers = globs.map((glob) => {
-    try {
-      return picomatch(anchored(glob), { dot: true, nonegate: true, noextglob: true, strictSlashes: true });
-    } catch {
-      throw new RangeError(`The glob ${glob} cannot be understood.`);
-    }
-  });
+  const matchers = globs.map((glob) => compileGlob(anchored(glob)));
   return (path) => matchers.some((matches) => matches(path));
 }
 

@@ -1,4 +1,4 @@
-import picomatch from 'picomatch';
+import { compileNameGlob } from '../globs.ts';
 import type { Nature } from '../../contract/comparisons.ts';
 import type { Fold, NoiseRule, NoiseTest } from '../../contract/noise.ts';
 import type { Lexicon } from '../names/lexicon.ts';
@@ -95,7 +95,7 @@ function judgeOf(test: NoiseTest, facts: NoiseFacts): (finding: PlainFinding) =>
   const statuses = new Set(test.statuses);
   const kinds = new Set(test.kinds);
   const natures = new Set(test.natures);
-  const matchers = test.paths.map((glob) => picomatch(glob, { dot: true, basename: !glob.includes('/') }));
+  const matchers = test.paths.map(compileNameGlob);
   return (finding) => {
     if (statuses.size > 0 && !statuses.has(finding.status)) return false;
     if (kinds.size > 0 && !kinds.has(finding.kind)) return false;

@@ -1,13 +1,14 @@
 import type { MapScene } from '../../contract/assets.ts';
 import type { Placement } from '../../contract/facts.ts';
 import type { PlacementRecipe, Trial } from '../../contract/recipes.ts';
+import { compileNameGlob } from '../../core/globs.ts';
 import { placementsOf } from '../../core/kinds/map/placements.ts';
 import { placementsByRecipe } from '../../core/kinds/map/recipe.ts';
 import type { Lexicon } from '../../core/names/lexicon.ts';
 import { resolve } from '../../core/references/resolve.ts';
 import { formats } from '../../core/kinds/formats.ts';
 import { messageOf, NotFoundError, PlainError } from '../platform/plain-error.ts';
-import { readRecipes, recipeFinder, matcherOf } from './recipes/recipes.ts';
+import { readRecipes, recipeFinder } from './recipes/recipes.ts';
 import { hashAt } from './search/text-tables.ts';
 import { ContentReader, findContent } from '../store/read-content.ts';
 import type { BuildLibrary } from './build-library.ts';
@@ -48,7 +49,7 @@ export async function answerTrial(
   { recipe, path }: Questions['tryRecipe']['ask'],
 ): Promise<Trial> {
   const { index } = library.searchable;
-  const matches = matcherOf(recipe.files);
+  const matches = compileNameGlob(recipe.files);
   const files: string[] = [];
   let fileCount = 0;
   for (let number = 0; number < index.size; number++) {

@@ -8,7 +8,7 @@ import {
 } from '../../../contract/pass.ts';
 import type { Build } from '../../../contract/builds.ts';
 import { plural } from '../../../core/figures.ts';
-import { inTransaction, type Pool, type PoolConnection } from '../../platform/database/pool.ts';
+import { inLockedTransaction, type Pool, type PoolConnection } from '../../platform/database/pool.ts';
 import { change, parseColumn, select } from '../../platform/database/rows.ts';
 import { ConflictError } from '../../platform/plain-error.ts';
 import { pathDigest } from '../../store/hash.ts';
@@ -34,7 +34,7 @@ export async function changeStates(
   paths: readonly string[],
   { by, seen, change: wanted }: PassAction,
 ): Promise<PassOutcome> {
-  return inTransaction(pool, async (connection) => {
+  return inLockedTransaction(pool, lockOf(from, to), async (connection) => {
     const conflicts: PassOutcome['conflicts'] = [];
     const next: { path: string; state: PassState; before: PassState | null }[] = [];
     for (let at = 0; at < paths.length; at += rowsAtOnce) {
@@ -64,7 +64,7 @@ export async function undoBatch(
   batchId: number,
   by: string,
 ): Promise<PassOutcome> {
-  return inTransaction(pool, async (connection) => {
+  return inLockedTransaction(pool, lockOf(from, to), async (connection) => {
     const { changed } = await change(
       connection,
       'UPDATE mark_batches SET undone = 1 WHERE id = ? AND channel_id = ? AND from_build = ? AND to_build = ? AND undone = 0',
@@ -103,6 +103,14 @@ export async function undoBatch(
     await writeStates(connection, from, to, batch, by, next);
     return { batch, changed: next.length, conflicts };
   });
+}
+
+/**
+ * Changes of one span go one after the other: two people who mark what nobody has marked yet lock no row, and the numbers of
+ * their batches must become visible in their order, since listeners ask for what is newer than the last one they saw.
+ */
+function lockOf(from: Build, to: Build): string {
+  return `worvel marks ${to.channelId} ${from.id} ${to.id}`;
 }
 
 async function lockStates(

@@ -1,4 +1,4 @@
-import picomatch from 'picomatch';
+import { compileNameGlob } from '../../../core/globs.ts';
 import { recipesSchema, type PlacementRecipe } from '../../../contract/recipes.ts';
 import { change, parseColumn, selectOne, type Queryable } from '../../platform/database/rows.ts';
 
@@ -46,11 +46,6 @@ export async function recipesOfJob(database: Queryable, jobId: number): Promise<
 export function recipeFinder(
   recipes: readonly PlacementRecipe[],
 ): (path: string) => PlacementRecipe | undefined {
-  const matchers = recipes.map((recipe) => ({ recipe, matches: matcherOf(recipe.files) }));
+  const matchers = recipes.map((recipe) => ({ recipe, matches: compileNameGlob(recipe.files) }));
   return (path) => matchers.find(({ matches }) => matches(path))?.recipe;
-}
-
-/** Whether a path fits a glob; one without a slash looks at the name alone. */
-export function matcherOf(glob: string): (path: string) => boolean {
-  return picomatch(glob, { dot: true, basename: !glob.includes('/') });
 }

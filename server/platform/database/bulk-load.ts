@@ -1,6 +1,7 @@
 import { Readable } from 'node:stream';
 import type { ResultSetHeader } from 'mysql2/promise';
-import type { Queryable, Value } from './rows.ts';
+import { retryDeadlocks } from './retry-deadlocks.ts';
+import { isInTransaction, type Queryable, type Value } from './rows.ts';
 
 export interface BulkTable {
   table: string;
@@ -25,13 +26,15 @@ export async function bulkLoad(
   const names = target.columns.map(({ name, binary }) => (binary ? `@${name}` : name)).join(', ');
   const sets = target.columns.filter(({ binary }) => binary).map(({ name }) => `${name} = UNHEX(@${name})`);
   const text = rows.map((row) => row.map(field).join('\t')).join('\n');
-  const [result] = await database.query<ResultSetHeader>({
+  const statement = {
     sql:
       `LOAD DATA LOCAL INFILE 'rows' ${target.onDuplicate.toUpperCase()} INTO TABLE ${target.table} ` +
       `CHARACTER SET utf8mb4 FIELDS TERMINATED BY '\\t' ESCAPED BY '\\\\' LINES TERMINATED BY '\\n' (${names})` +
       (sets.length > 0 ? ` SET ${sets.join(', ')}` : ''),
     infileStreamFactory: () => Readable.from([Buffer.from(`${text}\n`)]),
-  });
+  };
+  const load = async () => (await database.query<ResultSetHeader>(statement))[0];
+  const result = await (isInTransaction(database) ? load() : retryDeadlocks(load));
   // With IGNORE every skipped duplicate is a warning; more warnings than that are values that did not fit.
   const skipped = target.onDuplicate === 'ignore' ? rows.length - result.affectedRows : 0;
   if (result.warningStatus > skipped) {

@@ -5,6 +5,8 @@ import {
   type Pool,
   type PoolConnection,
 } from 'mysql2/promise';
+import { ConflictError } from '../plain-error.ts';
+import { retryDeadlocks } from './retry-deadlocks.ts';
 
 /** How to reach the database: an URL as `WORVEL_DATABASE_URL` has it. */
 export interface DatabaseAddress {
@@ -41,12 +43,57 @@ export async function openConnection(address: DatabaseAddress): Promise<Connecti
   return connection;
 }
 
-/** Runs `work` in one transaction, undone as a whole where it throws. */
+/**
+ * Runs `work` in one transaction, undone as a whole where it throws. Where the database ends it to get out of a deadlock, it
+ * is run again: `work` must do nothing but what the transaction undoes.
+ */
 export async function inTransaction<T>(
   pool: Pool,
   work: (connection: PoolConnection) => Promise<T>,
 ): Promise<T> {
-  const connection = await pool.getConnection();
+  return retryDeadlocks(async () => {
+    const connection = await pool.getConnection();
+    try {
+      return await transact(connection, work);
+    } finally {
+      connection.release();
+    }
+  });
+}
+
+const lockSeconds = 20;
+
+/**
+ * The same, while nobody else runs one under the same name, in any process: they go one after the other, and what one reads
+ * the other has committed. For what locks of rows cannot hold, since the rows are not there yet.
+ * @param name at most 64 characters
+ */
+export async function inLockedTransaction<T>(
+  pool: Pool,
+  name: string,
+  work: (connection: PoolConnection) => Promise<T>,
+): Promise<T> {
+  return retryDeadlocks(async () => {
+    const connection = await pool.getConnection();
+    try {
+      const [rows] = await connection.query('SELECT GET_LOCK(?, ?) AS got', [name, lockSeconds]);
+      if ((rows as { got: number | null }[])[0]?.got !== 1)
+        throw new ConflictError('Somebody else is changing the same things: try again in a moment.');
+      try {
+        return await transact(connection, work);
+      } finally {
+        await connection.query('SELECT RELEASE_LOCK(?)', [name]);
+      }
+    } finally {
+      connection.release();
+    }
+  });
+}
+
+async function transact<T>(
+  connection: PoolConnection,
+  work: (connection: PoolConnection) => Promise<T>,
+): Promise<T> {
   try {
     await connection.beginTransaction();
     const result = await work(connection);
@@ -55,7 +102,5 @@ export async function inTransaction<T>(
   } catch (error) {
     await connection.rollback();
     throw error;
-  } finally {
-    connection.release();
   }
 }

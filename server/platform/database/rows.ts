@@ -1,5 +1,6 @@
 import type { RowDataPacket, ResultSetHeader } from 'mysql2/promise';
 import type { Connection, Pool, PoolConnection } from './pool.ts';
+import { retryDeadlocks } from './retry-deadlocks.ts';
 
 export type Queryable = Pool | PoolConnection | Connection;
 export type Value = string | number | Buffer | Date | null;
@@ -23,14 +24,22 @@ export async function selectOne<Row>(
   return (await select<Row>(database, sql, values))[0] ?? null;
 }
 
-/** Runs a statement that changes rows. */
+/** Runs a statement that changes rows; outside of a transaction again, where the database ended it because of a deadlock. */
 export async function change(
   database: Queryable,
   sql: string,
   values: (Value | readonly Value[])[] = [],
 ): Promise<{ changed: number; insertId: number }> {
-  const [result] = await database.query<ResultSetHeader>(sql, values);
-  return { changed: result.affectedRows, insertId: result.insertId };
+  const run = async (): Promise<{ changed: number; insertId: number }> => {
+    const [result] = await database.query<ResultSetHeader>(sql, values);
+    return { changed: result.affectedRows, insertId: result.insertId };
+  };
+  return isInTransaction(database) ? run() : retryDeadlocks(run);
+}
+
+/** Connections of a pool are taken for transactions, which are run again as a whole. */
+export function isInTransaction(database: Queryable): boolean {
+  return 'release' in database;
 }
 
 /** MariaDB's JSON columns come as text. */
