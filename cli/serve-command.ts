@@ -29,7 +29,9 @@ export async function serve(
     try {
       beside = await prepare(session);
       if (session.signal.aborted) return;
-      const server = await startServer(session, port, (message) => process.stderr.write(`${message}\n`));
+      const report = (message: string): void => void process.stderr.write(`${message}\n`);
+      const server = await startServer(session, port, report);
+      session.watchDatabase(report);
       process.stdout.write(`Worvel is at ${server.url} (Ctrl-C stops it)\n`);
       if (!session.signal.aborted) await once(session.signal, 'abort');
       await server.close();

@@ -7,15 +7,16 @@ import { withDatabase } from './with-database.ts';
 /** Works off the queue beside the server, until Ctrl-C: one more process, on any machine that reaches database and store. */
 export async function workCommand(args: readonly string[]): Promise<void> {
   const given = parseArguments(args, {});
-  await withDatabase(dataPath(given.text('data')), async ({ pool, address, folder, signal }) => {
-    const runner = new Runner(
-      pool,
-      { address, folder },
-      { report: (message) => process.stderr.write(`${message}\n`) },
-    );
-    runner.look();
-    process.stdout.write(`Working on ${folder.root} (Ctrl-C stops it)\n`);
-    if (!signal.aborted) await once(signal, 'abort');
-    await runner.close();
-  });
+  await withDatabase(
+    dataPath(given.text('data')),
+    async ({ pool, address, folder, signal, watchDatabase }) => {
+      const report = (message: string): void => void process.stderr.write(`${message}\n`);
+      watchDatabase(report);
+      const runner = new Runner(pool, { address, folder }, { report });
+      runner.look();
+      process.stdout.write(`Working on ${folder.root} (Ctrl-C stops it)\n`);
+      if (!signal.aborted) await once(signal, 'abort');
+      await runner.close();
+    },
+  );
 }

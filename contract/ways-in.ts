@@ -45,7 +45,11 @@ export type FollowerKind = z.infer<typeof followerKindSchema>;
 
 const url = z
   .url({ protocol: /^https?$/, error: 'an address that begins with http:// or https:// is needed' })
-  .max(500);
+  .max(500)
+  .refine((text) => {
+    const parsed = URL.parse(text);
+    return parsed?.username === '' && parsed.password === '';
+  }, 'an address with a name or a password in it is not kept: it would be shown to everybody');
 
 export const followerRequestSchema = z.object({
   title: label,

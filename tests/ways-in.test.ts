@@ -328,7 +328,7 @@ describe('Ways in', () => {
           'was refused',
         );
       expect(await refused(ask('uploads', 'POST', { name: 'x', files: [files[0], files[0]] }))).to.include(
-        'Two files',
+        'two files are named',
       );
     });
 

@@ -2,9 +2,14 @@ import { ContainerError } from '../../core/containers/container-error.ts';
 import { checkEntryName, containerMark, unusedName } from '../../core/containers/entry-name.ts';
 import { identify } from '../../core/kinds/identify.ts';
 import { role } from '../acquire/builds/spans.ts';
+import { pathDigest } from '../store/hash.ts';
 import { LockedError } from './containers/locked-error.ts';
 import type { FoundAsset } from './recorder.ts';
 import { countLeaf, type OpenContainer } from './unit-context.ts';
+
+/** Of a path through containers: the columns that hold paths take 65,535, and indexes and screens suffer much earlier. */
+const maximumPathBytes = 8192;
+const shownCharacters = 1000;
 
 export interface NamedEntry {
   found: FoundAsset;
@@ -46,7 +51,12 @@ export class EntryFinder {
     if (this.taken.has(inner)) inner = unusedName(inner, this.taken);
     this.taken.add(inner);
     if (!isMine) return null;
-    const path = this.prefix + inner;
+    const whole = this.prefix + inner;
+    const isTooLong = Buffer.byteLength(whole) > maximumPathBytes;
+    // It is listed under a name that is short enough, and that no other has.
+    const path = isTooLong
+      ? `${whole.slice(0, shownCharacters)}…${pathDigest(whole).toString('hex')}`
+      : whole;
     if (inner !== original && this.isAsked(path)) {
       context.recorder.addProblem({
         path,
@@ -68,7 +78,11 @@ export class EntryFinder {
       byExtension: true,
       size,
     };
-    return { found, inner, refused: checked.refused };
+    return {
+      found,
+      inner,
+      refused: isTooLong ? `its path is longer than ${maximumPathBytes} bytes` : checked.refused,
+    };
   }
 
   /** Lists an entry that cannot be read, with the reason. @throws what is no fault of the entry's own */

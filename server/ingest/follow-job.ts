@@ -8,6 +8,7 @@ import { messageOf } from '../platform/plain-error.ts';
 import { createJob } from '../acquire/builds/index-jobs.ts';
 import { defineJob, type JobContext } from '../jobs/define-job.ts';
 import { StoppedError } from '../jobs/stop.ts';
+import { folderName } from '../acquire/ways-in/folder-name.ts';
 import { fetchDepotBuild, listDepot, pruneWorkingCopies } from '../acquire/ways-in/depot.ts';
 import { copyDevice, lookAtDevice } from '../acquire/ways-in/device.ts';
 import { findFollower, noteLook, noteSeen, nothingNew, settledLabels } from '../acquire/ways-in/followers.ts';
@@ -88,7 +89,7 @@ async function followDevice(look: Look): Promise<string[]> {
   if ((await settledLabels(pool, follower)).has(device.label)) return [];
   meter.begin('fetching', null, device.size);
   const { image, bad } = await copyDevice(
-    join(place, encodeURIComponent(device.label)),
+    join(place, folderName(device.label)),
     follower.url,
     device,
     signal,

@@ -21,7 +21,7 @@ const port = parentPort;
 if (!port) throw new Error('intake-worker: not started as a worker thread');
 const data = workerData as IntakeWorkerData;
 const tell = (message: FromIntakeWorker): void => port.postMessage(message);
-const opening = openConnection(data.address);
+let opening = openConnection(data.address);
 
 interface Job {
   packs: PackWriter;
@@ -31,9 +31,21 @@ interface Job {
 }
 let job: Job | null = null;
 
+/** Between two jobs the database may have been started anew. */
+async function connected(): Promise<Connection> {
+  try {
+    const connection = await opening;
+    await connection.ping();
+    return connection;
+  } catch {
+    opening = openConnection(data.address);
+    return opening;
+  }
+}
+
 async function begin({ known, job: told }: Extract<ToIntakeWorker, { type: 'begin' }>): Promise<Job> {
   const { jobId, source, contentRoot, keys, unlocking } = told;
-  const connection = await opening;
+  const connection = await connected();
   const packs = new PackWriter(data.store);
   const recorder = new Recorder(connection, packs, { store: data.store, jobId }, new KnownBuild(known));
   const counts = { ...noCounts };

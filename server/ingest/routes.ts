@@ -4,7 +4,7 @@ import { Hono } from 'hono';
 import { z } from 'zod';
 import { intakeRequestSchema, type IntakeRequest } from '../../contract/builds.ts';
 import { lookRequestSchema } from '../../contract/look.ts';
-import { readBody, readQuery } from '../platform/http/read-request.ts';
+import { readBody, readQuery, readNumber } from '../platform/http/read-request.ts';
 import { lookInThread } from './ask-source.ts';
 import { checkSource, normaliseSource } from './source-path.ts';
 import { createJob } from '../acquire/builds/index-jobs.ts';
@@ -30,8 +30,8 @@ export function buildRoutes({ pool, runner }: { pool: Pool; runner: Runner }): H
     );
     return context.json(await listProblems(pool, (await findBuild(pool, channel, build)).id));
   });
-  routes.get('/channels/:id{[0-9]+}/proposal', async (context) =>
-    context.json(await proposeNext(pool, z.coerce.number().int().parse(context.req.param('id')))),
+  routes.get('/channels/:id/proposal', async (context) =>
+    context.json(await proposeNext(pool, readNumber(context, 'id'))),
   );
   routes.post('/look', async (context) => {
     const { source } = await readBody(context, lookRequestSchema);

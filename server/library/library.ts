@@ -116,7 +116,7 @@ class LibraryThread {
   isLost = false;
   private readonly thread: Worker;
   private readonly told = new Map<number, string>();
-  private readonly questions = new OpenQuestions();
+  private readonly questions = new OpenQuestions(() => void this.close());
 
   constructor(address: DatabaseAddress, store: string) {
     this.thread = startThread('library-thread', { workerData: { address, store } });
@@ -142,6 +142,7 @@ class LibraryThread {
   }
 
   async close(): Promise<void> {
+    this.isLost = true;
     await this.thread.terminate();
   }
 

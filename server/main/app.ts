@@ -25,7 +25,8 @@ import { recipeRoutes } from '../library/recipes/routes.ts';
 import { referenceRoutes } from '../library/references/routes.ts';
 import { waysInRoutes } from '../acquire/ways-in/routes.ts';
 import { workRoutes } from '../jobs/routes.ts';
-import { onlyOwnPages } from '../platform/http/guard.ts';
+import { onlyOwnPages, pageHeaders } from '../platform/http/guard.ts';
+import { limitBodies } from '../platform/http/limit-bodies.ts';
 import type { ServerContext } from './server-context.ts';
 
 export function createApp(context: ServerContext, port: number, report: (message: string) => void): Hono {
@@ -40,7 +41,11 @@ export function createApp(context: ServerContext, port: number, report: (message
           : error instanceof PlainError || error instanceof z.ZodError || error instanceof QueryError
             ? 400
             : 500;
-    if (status === 500) report(`${request.req.method} ${request.req.path}: ${messageOf(error)}`);
+    if (status === 500) {
+      // What the program itself got wrong is for its own log: it may name files of the server.
+      report(`${request.req.method} ${request.req.path}: ${(error as Error).stack ?? messageOf(error)}`);
+      return request.json({ error: 'Something went wrong in the server; its log says what.' }, status);
+    }
     const message =
       error instanceof z.ZodError
         ? (error.issues[0]?.message ?? 'The request does not fit.')
@@ -48,6 +53,8 @@ export function createApp(context: ServerContext, port: number, report: (message
     const where = error instanceof QueryError ? { at: error.at, length: error.length } : {};
     return request.json({ error: message, ...where }, status);
   });
+  app.use('*', pageHeaders);
+  app.use('/api/*', limitBodies);
   app.get('/api/health', (request) => request.json({ data: context.folder.root }));
   for (const routes of [
     buildRoutes,
@@ -87,7 +94,8 @@ export function createApp(context: ServerContext, port: number, report: (message
       },
     }),
   );
-  // Every other address is one of the interface's own views.
+  // Every other address is one of the interface's own views; a script of an earlier version is none.
+  app.get('/assets/*', (request) => request.text('This file is of another version of Worvel.', 404));
   app.get('*', (request) => {
     request.header('Cache-Control', 'no-cache');
     return request.html(readFileSync(join(web, 'index.html'), 'utf8'));

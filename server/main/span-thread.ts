@@ -18,7 +18,8 @@ const port = parentPort;
 if (!port) throw new Error('span-thread: not started as a worker thread');
 const { address } = workerData as { address: DatabaseAddress };
 const pool = openPool(address, 4);
-const toLibrary = new OpenQuestions();
+// The server watches over the library's own threads.
+const toLibrary = new OpenQuestions(() => undefined);
 const library: AskedLibrary = {
   ask: (name, channelId, build, ask) =>
     toLibrary.ask((id) =>

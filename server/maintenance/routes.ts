@@ -1,13 +1,11 @@
+import { readNumber } from '../platform/http/read-request.ts';
 import type { Runner } from '../jobs/runner.ts';
 import type { Pool } from '../platform/database/pool.ts';
 import { Hono } from 'hono';
-import { z } from 'zod';
 import { findBuildById } from '../acquire/builds/builds.ts';
 import { findJob } from '../jobs/jobs.ts';
 import { addCheck, addRemoval } from './jobs.ts';
 import { measureSizes } from './sizes.ts';
-
-const identifier = z.coerce.number().int();
 
 export function housekeepingRoutes({ pool, runner }: { pool: Pool; runner: Runner }): Hono {
   const routes = new Hono();
@@ -17,8 +15,8 @@ export function housekeepingRoutes({ pool, runner }: { pool: Pool; runner: Runne
     runner.look();
     return context.json(await findJob(pool, jobId), 201);
   });
-  routes.delete('/builds/:id{[0-9]+}', async (context) => {
-    const build = await findBuildById(pool, identifier.parse(context.req.param('id')));
+  routes.delete('/builds/:id', async (context) => {
+    const build = await findBuildById(pool, readNumber(context, 'id'));
     const jobId = await addRemoval(pool, build);
     runner.look();
     return context.json(await findJob(pool, jobId), 201);

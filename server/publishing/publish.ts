@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { cpSync, existsSync, mkdirSync, readdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
-import { dirname, join, resolve } from 'node:path';
+import { basename, dirname, join, resolve } from 'node:path';
+import slugify from '@sindresorhus/slugify';
 import { WebIO } from '@gltf-transform/core';
 import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import type { Entry, SiteDocument } from '../../contract/catalogue.ts';
@@ -11,6 +12,8 @@ import { factsKey, findFacts } from '../library/assets/facts.ts';
 import { findBuild, listTitles } from '../acquire/builds/builds.ts';
 import { change, type Queryable } from '../platform/database/rows.ts';
 import { NotFoundError, PlainError, messageOf } from '../platform/plain-error.ts';
+import { isAlive, processMark } from '../platform/process-mark.ts';
+import { withLock } from '../platform/with-lock.ts';
 import { nodePlatform } from '../decode/platform.ts';
 import { findContent, readContent } from '../store/read-content.ts';
 import { listEntries } from './entries.ts';
@@ -32,25 +35,80 @@ export async function publishTitle(
   const title = (await listTitles(database)).find(({ name }) => name === titleName);
   if (!title) throw new NotFoundError(`There is no title named ${titleName}.`);
   const out = resolve(outFolder);
-  if (existsSync(out) && readdirSync(out).length > 0 && !existsSync(join(out, marker))) {
-    throw new PlainError(
-      `The folder ${out} holds something else: choose an empty one, or one with an earlier edition.`,
-    );
-  }
   const front = join(applicationRoot, 'dist', 'catalogue-site');
   if (!existsSync(front))
     throw new PlainError('The site’s own files are not built: run ./worvel build first.');
+  mkdirSync(dirname(out), { recursive: true });
+  // One at a time for each target, whoever it is that publishes.
+  return withLock({ file: `${out}.lock`, waitSeconds: publishSeconds }, async () => {
+    refuseOthers(out);
+    removeLeftovers(out);
+    const fresh = `${out}${freshMark}${processMark() ?? process.pid}`;
+    try {
+      mkdirSync(fresh);
+      cpSync(front, join(fresh, 'site'), { recursive: true });
+      const { edition, entries } = await writeEdition(database, store, title, fresh);
+      exchange(fresh, out);
+      return { edition, entries, folder: out };
+    } finally {
+      rmSync(fresh, { recursive: true, force: true });
+    }
+  });
+}
 
+const publishSeconds = 600;
+/** Between the target's name and the process that writes beside it. */
+const freshMark = '.worvel-writes-';
+const formerMark = '.worvel-former-';
+
+/** @throws PlainError when the folder holds something that is not such a site */
+function refuseOthers(out: string): void {
+  if (existsSync(out) && readdirSync(out).length > 0 && !existsSync(join(out, marker)))
+    throw new PlainError(
+      `The folder ${out} holds something else: choose an empty one, or one with an earlier edition.`,
+    );
+}
+
+/** What processes that were killed left beside the target, under names that nobody else gives. */
+function removeLeftovers(out: string): void {
+  for (const name of readdirSync(dirname(out))) {
+    const mark = [freshMark, formerMark].find((text) => name.startsWith(`${basename(out)}${text}`));
+    if (mark === undefined) continue;
+    const path = join(dirname(out), name);
+    if (isAlive(name.slice(basename(out).length + mark.length))) continue;
+    // The only edition there is: its process was killed between the two steps of the exchange.
+    if (mark === formerMark && !existsSync(out)) renameSync(path, out);
+    else rmSync(path, { recursive: true, force: true });
+  }
+}
+
+/** Puts the new edition in the place of the former one: at any moment one of the two is there, whole. */
+function exchange(fresh: string, out: string): void {
+  const former = `${out}${formerMark}${processMark() ?? process.pid}`;
+  const hadFormer = existsSync(out);
+  if (hadFormer) renameSync(out, former);
+  try {
+    renameSync(fresh, out);
+  } catch (error) {
+    if (hadFormer) renameSync(former, out);
+    throw error;
+  }
+  rmSync(former, { recursive: true, force: true });
+}
+
+/** Writes all pages and files of an edition into a folder. */
+async function writeEdition(
+  database: Queryable,
+  store: string,
+  title: Awaited<ReturnType<typeof listTitles>>[number],
+  fresh: string,
+): Promise<{ edition: number; entries: number }> {
   const entries = (
     await listEntries(
       database,
       title.channels.map(({ id }) => id),
     )
   ).filter(({ state }) => state === 'published');
-  const fresh = `${out}.new`;
-  rmSync(fresh, { recursive: true, force: true });
-  mkdirSync(fresh, { recursive: true });
-  cpSync(front, join(fresh, 'site'), { recursive: true });
   const shown: SiteEntry[] = [];
   for (const entry of entries) {
     const assets: SiteAsset[] = [];
@@ -73,9 +131,7 @@ export async function publishTitle(
   write(fresh, 'data/search.json', JSON.stringify(shown.map(toDocument)));
   for (const entry of shown) write(fresh, `entries/${entry.slug}/index.html`, entryPage(siteTitle, entry));
   write(fresh, marker, JSON.stringify({ title: title.name, edition, publishedAt: siteTitle.publishedAt }));
-  rmSync(out, { recursive: true, force: true });
-  renameSync(fresh, out);
-  return { edition, entries: entries.length, folder: out };
+  return { edition, entries: entries.length };
 }
 
 async function writeAsset(
@@ -146,17 +202,18 @@ function toDocument({ entry, slug, assets }: SiteEntry): SiteDocument {
 }
 
 function slugOf({ id, name }: Entry): string {
-  const words = name
-    .toLowerCase()
-    .normalize('NFKD')
-    .replace(/[^a-z0-9]+/g, '-')
-    .replace(/^-+|-+$/g, '');
-  return `${id}${words === '' ? '' : `-${words.slice(0, 60)}`}`;
+  const words = slugify(name).slice(0, 60).replace(/-+$/, '');
+  return `${id}${words === '' ? '' : `-${words}`}`;
 }
 
-/** A name that every file system and web server takes. */
-function fileName(name: string): string {
-  return name.replace(/[^\p{L}\p{N}._ ()-]/gu, '_').slice(-150);
+/** Systems take names of 255 bytes, and some archives that a site may travel in fewer. */
+const longestNameBytes = 180;
+
+/** A name that every file system and web server takes; its end stays, where the extension is. */
+export function fileName(name: string): string {
+  let letters = [...name.replace(/[^\p{L}\p{N}._ ()-]/gu, '_')];
+  while (Buffer.byteLength(letters.join('')) > longestNameBytes) letters = letters.slice(1);
+  return letters.join('').replace(/^\.+$/, '_');
 }
 
 function write(out: string, path: string, content: string | Uint8Array): void {

@@ -11,7 +11,7 @@ import {
 } from '../../contract/catalogue.ts';
 import { listTitles } from '../acquire/builds/builds.ts';
 import { change } from '../platform/database/rows.ts';
-import { readBody, readQuery } from '../platform/http/read-request.ts';
+import { readBody, readQuery, readNumber } from '../platform/http/read-request.ts';
 import { NotFoundError } from '../platform/plain-error.ts';
 import { createEntry, findEntry, listEntries, removeEntry, saveEntry } from './entries.ts';
 import { findNote, saveNote } from './notes.ts';
@@ -36,30 +36,27 @@ export function catalogueRoutes({ pool, folder }: { pool: Pool; folder: DataFold
     return context.json(await listEntries(pool, [channel]));
   });
   routes.get('/entries/:id', async (context) =>
-    context.json(await findEntry(pool, identifier.parse(context.req.param('id')))),
+    context.json(await findEntry(pool, readNumber(context, 'id'))),
   );
   routes.post('/entries', async (context) =>
     context.json(await createEntry(pool, await readBody(context, entryDraftSchema)), 201),
   );
   routes.put('/entries/:id', async (context) => {
     const { revision, ...draft } = await readBody(context, entrySaveSchema);
-    return context.json(await saveEntry(pool, identifier.parse(context.req.param('id')), draft, revision));
+    return context.json(await saveEntry(pool, readNumber(context, 'id'), draft, revision));
   });
   routes.delete('/entries/:id', async (context) => {
-    await removeEntry(pool, identifier.parse(context.req.param('id')));
+    await removeEntry(pool, readNumber(context, 'id'));
     return context.body(null, 204);
   });
 
   routes.put('/titles/:id/rights', async (context) => {
     const { rights } = await readBody(context, rightsRequestSchema);
-    await change(pool, 'UPDATE titles SET rights = ? WHERE id = ?', [
-      rights,
-      identifier.parse(context.req.param('id')),
-    ]);
+    await change(pool, 'UPDATE titles SET rights = ? WHERE id = ?', [rights, readNumber(context, 'id')]);
     return context.json({ rights });
   });
   routes.post('/titles/:id/publish', async (context) => {
-    const id = identifier.parse(context.req.param('id'));
+    const id = readNumber(context, 'id');
     const title = (await listTitles(pool)).find((candidate) => candidate.id === id);
     if (!title) throw new NotFoundError(`There is no title ${id}.`);
     const out = join(folder.root, 'published', String(id));

@@ -201,11 +201,27 @@ function Waveform({ envelope }: { envelope: readonly number[] }): ReactNode {
   );
 }
 
+/** Nothing but the site's own files, wherever it is served: what a game's names and texts hold can bring in nothing else. */
+const sitePolicy = [
+  "default-src 'none'",
+  "script-src 'self' 'wasm-unsafe-eval'",
+  "style-src 'self'",
+  "img-src 'self' blob: data:",
+  "media-src 'self'",
+  "font-src 'self'",
+  "connect-src 'self' blob: data:",
+  "worker-src 'self' blob:",
+  "base-uri 'none'",
+  "form-action 'none'",
+].join('; ');
+
 function page({ name, rights, edition }: SiteTitle, root: string, heading: string, main: ReactNode): string {
   const markup = renderToStaticMarkup(
     <html lang="en">
       <head>
         <meta charSet="utf-8" />
+        <meta httpEquiv="Content-Security-Policy" content={sitePolicy} />
+        <meta name="referrer" content="no-referrer" />
         <meta name="viewport" content="width=device-width, initial-scale=1" />
         <title>{heading}</title>
         <link rel="icon" href="data:," />

@@ -18,11 +18,13 @@ import {
   type DepotManifest,
 } from '../../../contract/ways-in.ts';
 import { checkEntryName } from '../../../core/containers/entry-name.ts';
+import { findPathClash } from '../../../core/containers/path-clash.ts';
 import type { Pool } from '../../platform/database/pool.ts';
 import { PlainError } from '../../platform/plain-error.ts';
 import { startHash } from '../../store/hash.ts';
 import { findContents, streamContent } from '../../store/read-content.ts';
-import { ask, askJson, folderUrl, retrying } from './fetch-whole.ts';
+import { addressBeside, ask, askJson, folderUrl, retrying } from './fetch-whole.ts';
+import { folderName } from './folder-name.ts';
 
 export type DepotBuild = DepotBuilds['builds'][number];
 
@@ -54,10 +56,21 @@ export async function fetchDepotBuild(
 ): Promise<Fetched> {
   const base = folderUrl(url);
   const manifest = await askJson(
-    new URL(build.manifest, new URL('builds.json', base)).href,
+    addressBeside(new URL('builds.json', base), build.manifest),
     depotManifestSchema,
     signal,
   );
+  if (manifest.files.length === 0)
+    throw new PlainError(`The depot's manifest of build ${build.label} names no files.`);
+  const paths = manifest.files.map((file) => {
+    const { path, refused } = checkEntryName(file.path);
+    if (refused !== null)
+      throw new PlainError(`The depot's manifest has a file that is refused: ${file.path}: ${refused}.`);
+    return path;
+  });
+  const clash = findPathClash(paths);
+  if (clash)
+    throw new PlainError(`The depot's manifest of build ${build.label} cannot be a folder: ${clash}.`);
   const contents = join(place, 'contents');
   const folder = join(place, 'builds', folderName(build.label));
   mkdirSync(contents, { recursive: true });
@@ -67,11 +80,9 @@ export async function fetchDepotBuild(
   };
   const result: Fetched = { folder, fetched: { files: 0, bytes: 0 }, kept: { files: 0, bytes: 0 } };
   const done = { files: 0, bytes: 0 };
-  for (const file of manifest.files) {
+  for (const [at, file] of manifest.files.entries()) {
     signal.throwIfAborted();
-    const { path, refused } = checkEntryName(file.path);
-    if (refused !== null)
-      throw new PlainError(`The depot's manifest has a file that is refused: ${file.path}: ${refused}.`);
+    const path = paths[at] ?? file.path;
     const content = join(contents, file.blake3);
     const begun = done.bytes;
     const isHere = existsSync(content) && statSync(content).size === file.size;
@@ -179,9 +190,4 @@ export function pruneWorkingCopies(place: string, needed: ReadonlySet<string>): 
   if (!existsSync(contents)) return;
   for (const name of readdirSync(contents))
     if (statSync(join(contents, name)).nlink === 1) rmSync(join(contents, name));
-}
-
-/** A label as the name of a folder. */
-function folderName(label: string): string {
-  return encodeURIComponent(label).replace(/^\.+$/, (dots) => dots.replaceAll('.', '%2E'));
 }

@@ -18,7 +18,7 @@ import { z } from 'zod';
 import { deviceSchema } from '../../../contract/ways-in.ts';
 import { holeMarkPath } from './hole-mark.ts';
 import { PlainError } from '../../platform/plain-error.ts';
-import { ask, askJson, folderUrl, wholeOf } from './fetch-whole.ts';
+import { addressBeside, ask, askJson, folderUrl, wholeOf } from './fetch-whole.ts';
 
 export type Device = z.infer<typeof deviceSchema>;
 
@@ -66,7 +66,7 @@ export async function copyDevice(
   const { size } = device;
   const state = readState(statePath, device) ?? { size, label: device.label, asked: 0, bad: [] };
   if (state.asked === 0) for (const path of [image, holeMarkPath(image)]) rmSync(path, { force: true });
-  const imageUrl = new URL(device.image, folderUrl(url)).href;
+  const imageUrl = addressBeside(folderUrl(url), device.image);
   const file = openSync(image, existsSync(image) ? 'r+' : 'w+', 0o600);
   try {
     ftruncateSync(file, size);

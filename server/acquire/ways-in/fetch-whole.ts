@@ -40,8 +40,9 @@ export async function ask(
   };
   let answer: Response;
   try {
-    answer = await fetch(url, { headers, signal: AbortSignal.any([signal, silence.signal]) });
+    answer = await fetchWithin(url, headers, AbortSignal.any([signal, silence.signal]));
   } catch (error) {
+    if (error instanceof PlainError) throw error;
     throw told(error);
   } finally {
     clearTimeout(timer);
@@ -67,6 +68,32 @@ export async function ask(
       }
     },
   };
+}
+
+const mostRedirects = 5;
+
+/**
+ * Follows redirects within the address's own origin and no further: a depot must not have other servers asked, least of all
+ * those that only this machine can reach.
+ */
+async function fetchWithin(
+  url: string,
+  headers: Record<string, string>,
+  signal: AbortSignal,
+): Promise<Response> {
+  const { origin } = new URL(url);
+  let at = url;
+  for (let redirects = 0; redirects <= mostRedirects; redirects++) {
+    const answer = await fetch(at, { headers, signal, redirect: 'manual' });
+    const location = answer.headers.get('location');
+    if (answer.status < 300 || answer.status > 399 || location === null) return answer;
+    await answer.body?.cancel();
+    const next = URL.parse(location, at);
+    if (next?.origin !== origin)
+      throw new PlainError(`${url} sends on to ${next?.origin ?? location}: only ${origin} itself is asked.`);
+    at = next.href;
+  }
+  throw new PlainError(`${url} sends on more than ${mostRedirects} times.`);
 }
 
 /** All of an answer. @throws PlainError when it is longer than it may be */
@@ -121,6 +148,19 @@ export async function retrying<T>(signal: AbortSignal, work: () => Promise<T>): 
 
 function reasonOf(error: unknown): string {
   return error instanceof Error && error.cause instanceof Error ? error.cause.message : messageOf(error);
+}
+
+/**
+ * The address of something that an answer names, which must lie on the same server.
+ * @param reference a relative address
+ * @throws PlainError for any other
+ */
+export function addressBeside(base: URL, reference: string): string {
+  const isRelative = !/^([a-z][a-z0-9+.-]*:|\/\/|\\)/i.test(reference.trim());
+  const address = isRelative ? URL.parse(reference, base) : null;
+  if (address?.origin !== base.origin)
+    throw new PlainError(`${base.href} names the address ${reference}, which is not one beside its own.`);
+  return address.href;
 }
 
 /** An address that others are relative to. */

@@ -9,13 +9,12 @@ import {
   followerRequestSchema,
   uploadRequestSchema,
 } from '../../../contract/ways-in.ts';
-import { readBody, readQuery } from '../../platform/http/read-request.ts';
+import { readBody, readQuery, readNumber } from '../../platform/http/read-request.ts';
 import { PlainError } from '../../platform/plain-error.ts';
 import { findJob } from '../../jobs/jobs.ts';
 import { addFollower, changeFollower, listFollowers, lookNow, removeFollower } from './followers.ts';
 import { beginUpload, findUpload, finishUpload, listUploads, removeUpload, takeChunk } from './uploads.ts';
 
-const identifier = z.coerce.number().int();
 const chunkQuery = z.object({
   offset: z.coerce.number().int().min(0),
   sha256: z.string().regex(/^[0-9a-f]{64}$/),
@@ -37,16 +36,16 @@ export function waysInRoutes({
     const follower = await addFollower(pool, await readBody(context, followerRequestSchema));
     return context.json(follower, 201);
   });
-  routes.patch('/followers/:id{[0-9]+}', async (context) => {
+  routes.patch('/followers/:id', async (context) => {
     const change = await readBody(context, followerChangeSchema);
-    return context.json(await changeFollower(pool, identifier.parse(context.req.param('id')), change));
+    return context.json(await changeFollower(pool, readNumber(context, 'id'), change));
   });
-  routes.delete('/followers/:id{[0-9]+}', async (context) => {
-    await removeFollower(pool, identifier.parse(context.req.param('id')));
+  routes.delete('/followers/:id', async (context) => {
+    await removeFollower(pool, readNumber(context, 'id'));
     return context.json({});
   });
-  routes.post('/followers/:id{[0-9]+}/look', async (context) => {
-    const jobId = await lookNow(pool, identifier.parse(context.req.param('id')));
+  routes.post('/followers/:id/look', async (context) => {
+    const jobId = await lookNow(pool, readNumber(context, 'id'));
     runner.look();
     return context.json(await findJob(pool, jobId), 201);
   });
@@ -56,29 +55,26 @@ export function waysInRoutes({
     const id = await beginUpload(pool, await readBody(context, uploadRequestSchema));
     return context.json(await findUpload(pool, place, id), 201);
   });
-  routes.get('/uploads/:id{[0-9]+}', async (context) =>
-    context.json(await findUpload(pool, place, identifier.parse(context.req.param('id')))),
+  routes.get('/uploads/:id', async (context) =>
+    context.json(await findUpload(pool, place, readNumber(context, 'id'))),
   );
-  routes.put('/uploads/:id{[0-9]+}/files/:number{[0-9]+}', async (context) => {
+  routes.put('/uploads/:id/files/:number', async (context) => {
     const { offset, sha256 } = readQuery(context, chunkQuery);
     const bytes = new Uint8Array(await context.req.arrayBuffer());
     if (bytes.length > chunkBytes) throw new PlainError(`A chunk has at most ${chunkBytes} bytes.`);
-    const [id, number] = [context.req.param('id'), context.req.param('number')].map((text) =>
-      identifier.parse(text),
-    );
     const received = await takeChunk(
       pool,
       place,
-      { id: id ?? 0, number: number ?? 0, offset, sha256 },
+      { id: readNumber(context, 'id'), number: readNumber(context, 'number'), offset, sha256 },
       bytes,
     );
     return context.json({ received });
   });
-  routes.post('/uploads/:id{[0-9]+}/finish', async (context) =>
-    context.json(await finishUpload(pool, place, identifier.parse(context.req.param('id')))),
+  routes.post('/uploads/:id/finish', async (context) =>
+    context.json(await finishUpload(pool, place, readNumber(context, 'id'))),
   );
-  routes.delete('/uploads/:id{[0-9]+}', async (context) => {
-    await removeUpload(pool, place, identifier.parse(context.req.param('id')));
+  routes.delete('/uploads/:id', async (context) => {
+    await removeUpload(pool, place, readNumber(context, 'id'));
     return context.json({});
   });
   return routes;

@@ -3,6 +3,7 @@ import { closeSync, mkdirSync, openSync, rmSync, truncateSync, writeSync } from 
 import { dirname, join } from 'node:path';
 import type { Upload, UploadRequest } from '../../../contract/ways-in.ts';
 import { checkEntryName } from '../../../core/containers/entry-name.ts';
+import { findPathClash } from '../../../core/containers/path-clash.ts';
 import { bulkLoad } from '../../platform/database/bulk-load.ts';
 import { inTransaction, type Pool } from '../../platform/database/pool.ts';
 import { change, select, selectOne, type Queryable } from '../../platform/database/rows.ts';
@@ -19,14 +20,17 @@ interface UploadRow {
  * @throws PlainError for a path that would lead out of it, or two files with the same one
  */
 export async function beginUpload(pool: Pool, request: UploadRequest): Promise<number> {
-  const paths = new Set<string>();
   const files = request.files.map(({ path, size }) => {
     const checked = checkEntryName(path);
     if (checked.refused !== null) throw new PlainError(`The file ${path} was refused: ${checked.refused}.`);
-    if (paths.has(checked.path)) throw new PlainError(`Two files are named ${checked.path}.`);
-    paths.add(checked.path);
+    // Linux's limits on one name and on a path (NAME_MAX, PATH_MAX), less what the folder of uploads takes.
+    const long = checked.path.split('/').find((name) => Buffer.byteLength(name) > 255);
+    if (long !== undefined || Buffer.byteLength(checked.path) > 3500)
+      throw new PlainError(`The file ${path.slice(0, 100)}… was refused: its name is too long for a file.`);
     return { path: checked.path, size };
   });
+  const clash = findPathClash(files.map(({ path }) => path));
+  if (clash) throw new PlainError(`These files cannot be uploaded together: ${clash}.`);
   const mark = createHash('sha256')
     .update(JSON.stringify([request.name, files]))
     .digest();

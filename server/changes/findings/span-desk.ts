@@ -13,7 +13,7 @@ import type { FromSpans, ToSpans } from './span-messages.ts';
 export class SpanDesk {
   private readonly address: DatabaseAddress;
   private readonly library: AskedLibrary;
-  private readonly questions = new OpenQuestions();
+  private readonly questions = new OpenQuestions(() => void this.close());
   private thread: Worker | null = null;
 
   constructor(address: DatabaseAddress, library: AskedLibrary) {
@@ -31,6 +31,7 @@ export class SpanDesk {
 
   async close(): Promise<void> {
     const { thread } = this;
+    this.thread = null;
     if (!thread) return;
     // Whoever still waits has gone.
     stopListening(thread);

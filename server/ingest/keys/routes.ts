@@ -2,17 +2,14 @@ import type { Runner } from '../../jobs/runner.ts';
 import type { DataFolder } from '../../platform/data-folder.ts';
 import type { Pool } from '../../platform/database/pool.ts';
 import { Hono } from 'hono';
-import { z } from 'zod';
 import { keyRequestSchema } from '../../../contract/keyring.ts';
 import { findBuildById } from '../../acquire/builds/builds.ts';
-import { readBody } from '../../platform/http/read-request.ts';
+import { readBody, readNumber } from '../../platform/http/read-request.ts';
 import { tryKeyInThread } from '../ask-source.ts';
 import { findJob } from '../../jobs/jobs.ts';
 import { addKey, addUnlocking } from './add-key.ts';
 import { listKeyring, removeKey } from '../../acquire/keyring/keys.ts';
 import { loadMasterKey } from '../../acquire/keyring/master-key.ts';
-
-const identifier = z.coerce.number().int();
 
 /** Keys come in here, and none goes out. */
 export function keyringRoutes({
@@ -32,15 +29,12 @@ export function keyringRoutes({
     runner.look();
     return context.json(added, 201);
   });
-  routes.delete('/keyring/:id{[0-9]+}', async (context) => {
-    await removeKey(pool, identifier.parse(context.req.param('id')));
+  routes.delete('/keyring/:id', async (context) => {
+    await removeKey(pool, readNumber(context, 'id'));
     return context.json({});
   });
-  routes.post('/builds/:id{[0-9]+}/unlock', async (context) => {
-    const { id, title, channel, label } = await findBuildById(
-      pool,
-      identifier.parse(context.req.param('id')),
-    );
+  routes.post('/builds/:id/unlock', async (context) => {
+    const { id, title, channel, label } = await findBuildById(pool, readNumber(context, 'id'));
     const jobId = await addUnlocking(pool, id, `${title}, ${channel}, build ${label}`, null);
     runner.look();
     return context.json(await findJob(pool, jobId), 201);

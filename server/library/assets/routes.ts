@@ -11,7 +11,7 @@ import { formatOf, formats } from '../../../core/kinds/formats.ts';
 import { decodeEnvelope } from '../../../core/kinds/sound/envelope.ts';
 import { decodeText } from '../../../core/kinds/text/decode.ts';
 import { findBuild } from '../../acquire/builds/builds.ts';
-import { readQuery } from '../../platform/http/read-request.ts';
+import { readQuery, readNumber, readRestOfPath } from '../../platform/http/read-request.ts';
 import { NotFoundError } from '../../platform/plain-error.ts';
 import { findContent, readContent, streamContent } from '../../store/read-content.ts';
 import { findAsset, findAt, findSister } from './assets.ts';
@@ -81,7 +81,17 @@ export function assetRoutes({
     return context.json(facts?.kind === 'sound' ? decodeEnvelope(facts.envelope) : []);
   });
 
-  const send = async (context: Context, hash: string, format: string): Promise<Response> => {
+  /** @param isByHash what is asked for by hash never changes; what lies at a path may be another content tomorrow */
+  const send = async (
+    context: Context,
+    hash: string,
+    format: string,
+    isByHash: boolean,
+  ): Promise<Response> => {
+    const tag = `"${hash}"`;
+    context.header('ETag', tag);
+    context.header('Cache-Control', isByHash ? 'private, max-age=31536000, immutable' : 'private, no-cache');
+    if (context.req.header('if-none-match') === tag) return context.body(null, 304);
     const place = await findContent(pool, hash);
     const range = /^bytes=(\d+)-(\d*)$/.exec(context.req.header('range') ?? '');
     const start = range ? Number(range[1]) : 0;
@@ -92,8 +102,6 @@ export function assetRoutes({
     context.header('Content-Type', formatOf(format).mediaType);
     context.header('Content-Length', String(end - start + 1));
     context.header('Accept-Ranges', 'bytes');
-    context.header('ETag', `"${hash}"`);
-    context.header('Cache-Control', 'private, max-age=31536000, immutable');
     // Contents of a game are data and never a page: nothing in them may run.
     context.header('Content-Security-Policy', "sandbox; default-src 'none'");
     if (range) {
@@ -107,24 +115,22 @@ export function assetRoutes({
 
   routes.get('/content/:hash', async (context) => {
     const { format } = readQuery(context, contentQuery);
-    return send(context, hashSchema.parse(context.req.param('hash')), format);
+    return send(context, hashSchema.parse(context.req.param('hash')), format, true);
   });
 
   // By path, so that a model finds the files that it names beside it.
   routes.get('/files/:channel/:build/*', async (context) => {
-    const prefix = `/api/files/${context.req.param('channel')}/${encodeURIComponent(context.req.param('build'))}/`;
-    const path = decodeURIComponent(new URL(context.req.url).pathname.slice(prefix.length));
-    const build = await findBuild(pool, Number(context.req.param('channel')), context.req.param('build'));
+    const path = readRestOfPath(context, 4);
+    const build = await findBuild(pool, readNumber(context, 'channel'), context.req.param('build'));
     const asset = await findAt(pool, build, path);
     if (!asset?.hash) throw new NotFoundError(`The build ${build.label} has no asset at ${path}.`);
-    return send(context, asset.hash, asset.format);
+    return send(context, asset.hash, asset.format, false);
   });
 
   // The same in a form that browsers show: PNG, GLB or WAV.
   routes.get('/shown/:channel/:build/*', async (context) => {
-    const prefix = `/api/shown/${context.req.param('channel')}/${encodeURIComponent(context.req.param('build'))}/`;
-    const path = decodeURIComponent(new URL(context.req.url).pathname.slice(prefix.length));
-    const build = await findBuild(pool, Number(context.req.param('channel')), context.req.param('build'));
+    const path = readRestOfPath(context, 4);
+    const build = await findBuild(pool, readNumber(context, 'channel'), context.req.param('build'));
     const asset = await findAt(pool, build, path);
     if (!asset?.hash) throw new NotFoundError(`The build ${build.label} has no asset at ${path}.`);
     const place = await findContent(pool, asset.hash);
@@ -139,7 +145,7 @@ export function assetRoutes({
     );
     return context.body(new Uint8Array(bytes), 200, {
       'Content-Type': mediaType,
-      'Cache-Control': 'private, max-age=3600',
+      'Cache-Control': 'private, no-cache',
     });
   });
 

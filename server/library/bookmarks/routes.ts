@@ -3,7 +3,7 @@ import { Hono } from 'hono';
 import { z } from 'zod';
 import { bookmarkDraftSchema, type Bookmark } from '../../../contract/collecting.ts';
 import { change, select } from '../../platform/database/rows.ts';
-import { readBody, readQuery } from '../../platform/http/read-request.ts';
+import { readBody, readQuery, readNumber } from '../../platform/http/read-request.ts';
 
 const identifier = z.coerce.number().int();
 
@@ -29,7 +29,7 @@ export function bookmarkRoutes({ pool }: { pool: Pool }): Hono {
     return context.json({ id: insertId, name, place } satisfies Bookmark, 201);
   });
   routes.delete('/bookmarks/:id', async (context) => {
-    await change(pool, 'DELETE FROM bookmarks WHERE id = ?', [identifier.parse(context.req.param('id'))]);
+    await change(pool, 'DELETE FROM bookmarks WHERE id = ?', [readNumber(context, 'id')]);
     return context.body(null, 204);
   });
   return routes;

@@ -10,7 +10,7 @@ import {
   lexiconToJson,
   readLexicon,
 } from '../../../core/names/lexicon-file.ts';
-import { readBody, readQuery } from '../../platform/http/read-request.ts';
+import { readBody, readQuery, readNumber } from '../../platform/http/read-request.ts';
 import { PlainError } from '../../platform/plain-error.ts';
 import { changeLexicon, readLexiconState } from './lexicons.ts';
 
@@ -29,24 +29,24 @@ export function nameRoutes({
   const routes = new Hono();
 
   routes.get('/titles/:id/lexicon', async (context) =>
-    context.json(await readLexiconState(pool, identifier.parse(context.req.param('id')))),
+    context.json(await readLexiconState(pool, readNumber(context, 'id'))),
   );
   routes.post('/titles/:id/lexicon', async (context) => {
-    const titleId = identifier.parse(context.req.param('id'));
+    const titleId = readNumber(context, 'id');
     await changeLexicon(pool, titleId, await readBody(context, lexiconChangeSchema));
     tables.forget();
     return context.json(await readLexiconState(pool, titleId));
   });
   routes.get('/titles/:id/lexicon/file', async (context) => {
     const { form } = readQuery(context, z.object({ form: z.enum(['csv', 'json']).default('csv') }));
-    const { entries } = await readLexiconState(pool, identifier.parse(context.req.param('id')));
+    const { entries } = await readLexiconState(pool, readNumber(context, 'id'));
     return context.body(form === 'csv' ? lexiconToCsv(entries) : lexiconToJson(entries), 200, {
       'Content-Type': form === 'csv' ? 'text/csv; charset=utf-8' : 'application/json',
       'Content-Disposition': `attachment; filename="lexicon.${form}"`,
     });
   });
   routes.post('/titles/:id/lexicon/file', async (context) => {
-    const titleId = identifier.parse(context.req.param('id'));
+    const titleId = readNumber(context, 'id');
     const { text } = await readBody(context, z.object({ text: z.string().max(20_000_000) }));
     try {
       await changeLexicon(pool, titleId, lexiconChangeSchema.parse({ put: readLexicon(text) }));

@@ -5,12 +5,10 @@ import { Hono } from 'hono';
 import { z } from 'zod';
 import { placementRecipeSchema, recipesSchema } from '../../../contract/recipes.ts';
 import { selectOne } from '../../platform/database/rows.ts';
-import { readBody } from '../../platform/http/read-request.ts';
+import { readBody, readNumber } from '../../platform/http/read-request.ts';
 import { NotFoundError } from '../../platform/plain-error.ts';
 import { readRecipes, saveRecipes } from './recipes.ts';
 import { addRecipesJob } from './recipes-job.ts';
-
-const identifier = z.coerce.number().int();
 
 export function recipeRoutes({
   pool,
@@ -23,11 +21,11 @@ export function recipeRoutes({
 }): Hono {
   const routes = new Hono();
   routes.get('/titles/:id/recipes', async (context) =>
-    context.json(await readRecipes(pool, identifier.parse(context.req.param('id')))),
+    context.json(await readRecipes(pool, readNumber(context, 'id'))),
   );
   // All builds are looked through with them, in the queue.
   routes.put('/titles/:id/recipes', async (context) => {
-    const titleId = identifier.parse(context.req.param('id'));
+    const titleId = readNumber(context, 'id');
     const recipes = await readBody(context, recipesSchema);
     const title = await selectOne<{ name: string }>(pool, 'SELECT name FROM titles WHERE id = ?', [titleId]);
     if (!title) throw new NotFoundError(`There is no title ${titleId}.`);

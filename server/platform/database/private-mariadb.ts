@@ -8,7 +8,6 @@ import {
   readdirSync,
   renameSync,
   rmSync,
-  statSync,
   writeFileSync,
   closeSync,
 } from 'node:fs';
@@ -18,16 +17,27 @@ import { setTimeout as sleep } from 'node:timers/promises';
 import type { DataFolder } from '../data-folder.ts';
 import { PlainError, codeOf, messageOf } from '../plain-error.ts';
 import { isAlive, processMark } from '../process-mark.ts';
+import { withLock } from '../with-lock.ts';
 import { openConnection, type DatabaseAddress } from './pool.ts';
 
 export interface SharedDatabase {
   address: DatabaseAddress;
   /** Says that this process needs the database no more; the last one to say so stops it. */
   release(): Promise<void>;
+  /**
+   * Sees to it that the database is there, and starts it again at the same address where it has died.
+   * @throws PlainError when it cannot be there any more: its folder is gone, or it does not start
+   */
+  keepAlive(): Promise<void>;
 }
 
 const startSeconds = 120;
 const stopSeconds = 60;
+
+/** One process at a time starts or stops. */
+function lockOf(folder: DataFolder): { file: string; waitSeconds: number } {
+  return { file: join(folder.database, 'lock'), waitSeconds: startSeconds + stopSeconds };
+}
 
 /**
  * The database of a data folder: another one's where `WORVEL_DATABASE_URL` says so, else a MariaDB of its own on
@@ -36,25 +46,43 @@ const stopSeconds = 60;
  */
 export async function shareDatabase(folder: DataFolder): Promise<SharedDatabase> {
   const url = process.env.WORVEL_DATABASE_URL;
-  if (url) return { address: parseAddress(url), release: () => Promise.resolve() };
+  if (url)
+    return {
+      address: parseAddress(url),
+      release: () => Promise.resolve(),
+      keepAlive: () => Promise.resolve(),
+    };
   const users = join(folder.database, 'users');
   mkdirSync(users, { recursive: true });
   const own = join(users, `${processMark() ?? process.pid}-${randomBytes(4).toString('hex')}`);
-  const address = await locked(folder, async () => {
+  const address = await withLock(lockOf(folder), async () => {
     writeFileSync(own, '');
     return (await runningAddress(folder)) ?? (await start(folder));
   });
+  let mark = readRunning(folder)?.mark ?? null;
   return {
     address,
-    release: () =>
-      locked(folder, async () => {
+    keepAlive: async () => {
+      if (!existsSync(users))
+        throw new PlainError(`The data folder ${folder.root} is gone: there is nothing left to serve.`);
+      if (mark !== null && isAlive(mark)) return;
+      await withLock(lockOf(folder), async () => {
+        if ((await runningAddress(folder)) === null) await start(folder, address.port);
+        mark = readRunning(folder)?.mark ?? null;
+      });
+    },
+    release: async () => {
+      // Where somebody has removed the folder, nothing of it may stay running.
+      if (!existsSync(users)) return endProcess(mark);
+      await withLock(lockOf(folder), async () => {
         rmSync(own, { force: true });
         for (const user of readdirSync(users)) {
           if (isAlive(user.split('-').slice(0, 2).join('-'))) return;
           rmSync(join(users, user), { force: true });
         }
         await stop(folder);
-      }),
+      });
+    },
   };
 }
 
@@ -95,11 +123,13 @@ function readRunning(folder: DataFolder): Running | null {
   }
 }
 
-async function start(folder: DataFolder): Promise<DatabaseAddress> {
+/** @param formerPort where it was before: those who know its address find it there again */
+async function start(folder: DataFolder, formerPort: number | null = null): Promise<DatabaseAddress> {
   const server = findProgram('mariadbd');
   const data = join(folder.database, 'data');
   if (!existsSync(data)) install(folder, data);
-  const port = await freePort();
+  const port = formerPort ?? (await freePort());
+  const temporary = temporaryFolder(folder);
   const address = addressAt(folder, port);
   const log = join(folder.database, 'mariadb.log');
   const logFile = openSync(log, 'a', 0o600);
@@ -108,6 +138,8 @@ async function start(folder: DataFolder): Promise<DatabaseAddress> {
     [
       '--no-defaults',
       `--datadir=${data}`,
+      // Of its own: two databases that share one remove each other's temporary tables when they start.
+      `--tmpdir=${temporary}`,
       // Relative to the data folder: the path of a socket may have 107 characters at the most.
       '--socket=worvel.sock',
       `--pid-file=${join(folder.database, 'mariadb.pid')}`,
@@ -173,8 +205,23 @@ async function stop(folder: DataFolder): Promise<void> {
   process.kill(Number.parseInt(running.mark, 10), 'SIGTERM');
   for (const end = Date.now() + stopSeconds * 1000; Date.now() < end; await sleep(20)) {
     if (!isAlive(running.mark)) return;
+    // Its folder was removed meanwhile: there is nothing to be saved, and it may wait for it for ever.
+    if (!existsSync(folder.database)) return endProcess(running.mark);
   }
   throw new PlainError(`MariaDB did not stop within ${stopSeconds} seconds.`);
+}
+
+/** Ends a process without asking. */
+async function endProcess(mark: string | null): Promise<void> {
+  if (mark === null || !isAlive(mark)) return;
+  process.kill(Number.parseInt(mark, 10), 'SIGKILL');
+  for (let round = 0; round < 200 && isAlive(mark); round++) await sleep(10);
+}
+
+function temporaryFolder(folder: DataFolder): string {
+  const path = join(folder.database, 'temporary');
+  mkdirSync(path, { recursive: true });
+  return path;
 }
 
 function install(folder: DataFolder, data: string): void {
@@ -185,6 +232,7 @@ function install(folder: DataFolder, data: string): void {
     [
       '--no-defaults',
       `--datadir=${fresh}`,
+      `--tmpdir=${temporaryFolder(folder)}`,
       '--skip-test-db',
       '--auth-root-authentication-method=socket',
       ...asRoot(),
@@ -257,36 +305,4 @@ async function freePort(): Promise<number> {
       );
     });
   });
-}
-
-/** One process at a time starts or stops; a lock whose owner is dead is taken over. */
-async function locked<T>(folder: DataFolder, work: () => Promise<T>): Promise<T> {
-  const file = join(folder.database, 'lock');
-  const mark = processMark() ?? String(process.pid);
-  for (const end = Date.now() + (startSeconds + stopSeconds) * 1000; ; await sleep(30)) {
-    try {
-      writeFileSync(file, mark, { flag: 'wx' });
-      break;
-    } catch (error) {
-      if (codeOf(error) !== 'EEXIST') throw error;
-      if (isStale(file)) rmSync(file, { force: true });
-      if (Date.now() > end) throw new PlainError(`Another process holds ${file}.`);
-    }
-  }
-  try {
-    return await work();
-  } finally {
-    rmSync(file, { force: true });
-  }
-}
-
-function isStale(file: string): boolean {
-  try {
-    const owner = readFileSync(file, 'utf8');
-    // Empty where its owner was killed between making and marking it.
-    return owner === '' ? Date.now() - statSync(file).mtimeMs > 5000 : !isAlive(owner);
-  } catch {
-    // Gone in this moment: the next try will see.
-    return false;
-  }
 }

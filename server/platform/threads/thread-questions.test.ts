@@ -1,11 +1,11 @@
 import { expect } from 'chai';
 import { QueryError } from '../../../core/search/query.ts';
-import { NotFoundError, PlainError } from '../plain-error.ts';
+import { ConflictError, NotFoundError, PlainError } from '../plain-error.ts';
 import { OpenQuestions, answerOf } from './thread-questions.ts';
 
 /** Both sides in one: what crosses over is copied as between threads. */
 async function asked(make: () => Promise<unknown>): Promise<unknown> {
-  const questions = new OpenQuestions();
+  const questions = new OpenQuestions(() => undefined);
   return questions.ask(
     (id) => void answerOf(id, make).then((answer) => questions.settle(structuredClone(answer))),
   );
@@ -13,7 +13,7 @@ async function asked(make: () => Promise<unknown>): Promise<unknown> {
 
 describe('questions to a thread', () => {
   it('are answered, each its own, whatever the order', async () => {
-    const questions = new OpenQuestions();
+    const questions = new OpenQuestions(() => undefined);
     const ids: number[] = [];
     const answers = [1, 2, 3].map(() => questions.ask<string>((id) => void ids.push(id)));
     for (const id of [...ids].reverse()) questions.settle({ id, answer: `answer ${ids.indexOf(id)}` });
@@ -27,14 +27,33 @@ describe('questions to a thread', () => {
     const query = (await failure(new QueryError('“sz” is no figure', 4, 2))) as QueryError;
     expect(query).to.be.instanceOf(QueryError);
     expect([query.message, query.at, query.length]).to.deep.equal(['“sz” is no figure (at letter 5)', 4, 2]);
-    const plain = (await failure(new TypeError('x is not a function'))) as PlainError;
-    expect([plain instanceof PlainError, plain.message]).to.deep.equal([true, 'x is not a function']);
+    expect(await failure(new ConflictError('It is taken.'))).to.be.instanceOf(ConflictError);
+    expect(await failure(new PlainError('No.'))).to.be.instanceOf(PlainError);
+  });
+
+  it('tell a fault of the program from a mistake of whoever asked, with where it was', async () => {
+    const fault = (await asked(() => Promise.reject(new TypeError('x is not a function'))).catch(
+      (caught: unknown) => caught,
+    )) as Error;
+    expect(fault).not.to.be.instanceOf(PlainError);
+    expect(fault.message).to.equal('x is not a function');
+    expect(fault.stack).to.include('thread-questions.test.ts');
+  });
+
+  it('are given up when the thread is silent for too long, and its end is asked for', async () => {
+    let stuck = 0;
+    const questions = new OpenQuestions(() => stuck++, 30);
+    const first = questions.ask(() => undefined).catch((error: unknown) => String(error));
+    const second = questions.ask(() => undefined).catch((error: unknown) => String(error));
+    expect(await first).to.equal('Error: no answer came within 0.03 seconds');
+    expect(await second).to.match(/no answer came/);
+    expect(stuck).to.equal(1);
   });
 
   it('fail where nobody is left to answer', async () => {
-    const questions = new OpenQuestions();
+    const questions = new OpenQuestions(() => undefined);
     const lost = questions.ask(() => undefined).catch((error: unknown) => String(error));
     questions.loseAll('The thread ended.');
-    expect(await lost).to.equal('PlainError: The thread ended.');
+    expect(await lost).to.equal('Error: The thread ended.');
   });
 });
