@@ -177,7 +177,7 @@ async function timeEvidence(
       ratios: { picturesToCompare: pictureSeconds / compareSeconds },
     };
   } finally {
-    await readers.close();
+    readers.close();
     await pool.end();
     await database.release();
   }

@@ -11,7 +11,7 @@ export interface Session {
   /** Aborted by Ctrl-C. */
   signal: AbortSignal;
   /** Looks after the database for as long as the session lasts. */
-  watchDatabase(report: (message: string) => void): void;
+  watchDatabase: (report: (message: string) => void) => void;
 }
 
 const watchMs = 1000;

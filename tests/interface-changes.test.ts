@@ -1,6 +1,6 @@
 import { expect } from 'chai';
 import type { Browser, Page } from 'playwright-core';
-import { expectAccessible, openBrowser, openPage } from './support/browser.ts';
+import { expectAccessible, openBrowser, openPage, typeInto } from './support/browser.ts';
 import { TestHouse } from './support/worvel.ts';
 
 const place = '/Mossline%20Ferry/main';
@@ -74,7 +74,7 @@ describe('The interface of what changed', () => {
   it('lets a rule be written, tried on the span, kept and switched off', async () => {
     await go(`/noise?${span}`);
     await page.getByRole('button', { name: 'Write a rule' }).click();
-    await page.getByLabel('What it hides').fill('Sounds that changed');
+    await typeInto(page.getByLabel('What it hides'), 'Sounds that changed');
     const form = page.getByRole('form', { name: 'A rule' });
     await form.getByText('A rule without a condition').waitFor();
     await form.getByRole('button', { name: 'changed' }).click();
@@ -102,14 +102,14 @@ describe('The interface of what changed', () => {
     await page.keyboard.press('u');
     await page.getByText('0 of 42 gone through').waitFor();
     await page.keyboard.press('Escape');
-    await page.getByLabel('Label for these').fill('isles');
+    await typeInto(page.getByLabel('Label for these'), 'isles');
     await page.getByRole('button', { name: 'Label', exact: true }).click();
     await page.getByText(`${count} findings changed`).waitFor();
     await page.getByLabel('Label', { exact: true }).click();
     await page.getByRole('option', { name: 'isles' }).click();
     await page.getByText(`${count} shown`).waitFor();
-    await page.getByLabel('Remark').fill('Was this there in spring?');
-    await page.getByLabel('Your name').fill('Ada');
+    await typeInto(page.getByLabel('Remark'), 'Was this there in spring?');
+    await typeInto(page.getByLabel('Your name'), 'Ada');
     await page.getByRole('button', { name: 'Remark' }).click();
     await page.getByText('Was this there in spring?').first().waitFor();
     await expectAccessible(page, 'the pass');
@@ -208,7 +208,7 @@ describe('The interface of what changed', () => {
       `&oldPath=${encodeURIComponent('data/models.zip!/props/lum/lum_bow_l0.glb')}`,
     );
     await page.getByText(/The surface is up to/).waitFor();
-    await page.getByRole('textbox', { name: 'Before, path' }).fill('nowhere.glb');
+    await typeInto(page.getByRole('textbox', { name: 'Before, path' }), 'nowhere.glb');
     await page.getByRole('button', { name: 'Compare' }).click();
     await page.getByText('The build 0.1 has no asset at nowhere.glb.').waitFor();
     // The browser tells of the answer that was no success.

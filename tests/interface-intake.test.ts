@@ -5,7 +5,7 @@ import { zipSync } from 'fflate';
 import type { Browser, Page } from 'playwright-core';
 import { Depot } from '../demo/stand-ins/depot.ts';
 import { listen } from '../demo/stand-ins/serve-stand-ins.ts';
-import { expectAccessible, openBrowser, openPage } from './support/browser.ts';
+import { expectAccessible, openBrowser, openPage, typeInto } from './support/browser.ts';
 import { leavesOf, run } from './support/leaves.ts';
 import { TestHouse, testPort } from './support/worvel.ts';
 
@@ -62,7 +62,7 @@ describe('The interface for bringing builds in', () => {
 
   it('looks into a source, and brings in what is ticked', async () => {
     await go('/new');
-    await page.getByLabel('Folder or archive').fill(house.path('game'));
+    await typeInto(page.getByLabel('Folder or archive'), house.path('game'));
     await page.getByRole('button', { name: 'Look into it' }).click();
     const list = page.getByRole('list', { name: 'Folders and containers' });
     await list.getByText('1 file, 30 kB').waitFor();
@@ -71,8 +71,8 @@ describe('The interface for bringing builds in', () => {
     await page.getByRole('checkbox', { name: 'voice.zip' }).click();
     expect(await page.getByLabel('Not (a glob to a line)').inputValue()).to.equal('/voice.zip');
     await expectAccessible(page, 'the choice');
-    await page.getByRole('textbox', { name: 'Title' }).fill('Choosing');
-    await page.getByLabel('Label of the build').fill('1');
+    await typeInto(page.getByRole('textbox', { name: 'Title' }), 'Choosing');
+    await typeInto(page.getByLabel('Label of the build'), '1');
     await page.getByRole('button', { name: 'Bring it in' }).click();
     await page.getByRole('heading', { name: 'Build 1 is in' }).waitFor({ timeout: 60_000 });
     await page.getByText('1 left out; 1 locked').waitFor();
@@ -97,12 +97,12 @@ describe('The interface for bringing builds in', () => {
     await go('/work/keyring');
     await page.getByText('Choosing, main, build 2').waitFor();
     await expectAccessible(page, 'the keyring');
-    await page.getByLabel('Key', { exact: true }).fill('wrong');
+    await typeInto(page.getByLabel('Key', { exact: true }), 'wrong');
     await page.getByRole('button', { name: 'Try and keep' }).click();
     await page.getByRole('alert').getByText('does not open any of the').waitFor();
     expect(errors.splice(0).join()).to.include('409');
-    await page.getByLabel('Key', { exact: true }).fill(secret);
-    await page.getByLabel('Remark').fill('from the bell');
+    await typeInto(page.getByLabel('Key', { exact: true }), secret);
+    await typeInto(page.getByLabel('Remark'), 'from the bell');
     await page.getByRole('button', { name: 'Try and keep' }).click();
     await page.getByText('The key is kept. It opens 2 archives').waitFor();
     await page.getByText('Nothing is locked in any build.').waitFor({ timeout: 60_000 });
@@ -123,8 +123,8 @@ describe('The interface for bringing builds in', () => {
     await page.getByLabel('Archive to upload').setInputFiles(house.path('sent.zip'));
     await page.getByText('sent.zip is here.').waitFor({ timeout: 60_000 });
     await page.getByRole('link', { name: 'Bring it in as a build' }).click();
-    await page.getByRole('textbox', { name: 'Title' }).fill('Sent');
-    await page.getByLabel('Label of the build').fill('1');
+    await typeInto(page.getByRole('textbox', { name: 'Title' }), 'Sent');
+    await typeInto(page.getByLabel('Label of the build'), '1');
     await page.getByRole('button', { name: 'Bring it in' }).click();
     await page.getByRole('heading', { name: 'Build 1 is in' }).waitFor({ timeout: 60_000 });
     expect((await leavesOf(house, 'Sent', '1'))[0]).to.include('a.bin 9000000');
@@ -152,11 +152,11 @@ describe('The interface for bringing builds in', () => {
   it('follows a depot, whose next build is published by its own button', async () => {
     await go('/work/ways-in');
     await page.getByText('Follow another one').click();
-    await page.getByRole('textbox', { name: 'Title' }).fill('Mossline Ferry');
-    await page.getByLabel('Address', { exact: true }).fill('nowhere');
+    await typeInto(page.getByRole('textbox', { name: 'Title' }), 'Mossline Ferry');
+    await typeInto(page.getByLabel('Address', { exact: true }), 'nowhere');
     await page.getByRole('button', { name: 'Follow it' }).click();
     await page.getByText('an address that begins with http').first().waitFor();
-    await page.getByLabel('Address', { exact: true }).fill(depotUrl);
+    await typeInto(page.getByLabel('Address', { exact: true }), depotUrl);
     await page.getByRole('button', { name: 'Follow it' }).click();
     const card = page.getByRole('article', { name: `depot at ${depotUrl}` });
     await card.getByText('Nothing is new.').waitFor({ timeout: 60_000 });

@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import { writeFileSync } from 'node:fs';
 import type { Browser, Page } from 'playwright-core';
-import { expectAccessible, openBrowser, openPage } from './support/browser.ts';
+import { expectAccessible, openBrowser, openPage, typeInto } from './support/browser.ts';
 import { TestHouse, testPort } from './support/worvel.ts';
 
 const place = '/Mossline%20Ferry/main';
@@ -77,7 +77,7 @@ describe('The interface of the library', () => {
     );
     await page.keyboard.press('h');
     await page.getByText('3 assets added to the haul, which holds 3.').waitFor();
-    await page.getByLabel(/^Search build/).fill('gru kind:model');
+    await typeInto(page.getByLabel(/^Search build/), 'gru kind:model');
     await page.getByRole('button', { name: 'Add all found to the haul' }).click();
     await page.getByText('which holds 6.').waitFor();
     await page.getByRole('link', { name: 'Haul' }).click();
@@ -103,7 +103,7 @@ describe('The interface of the library', () => {
     const gru = page.getByRole('region', { name: 'gru', exact: true });
     await gru.getByText('stands in 7 names in 4 folders').waitFor();
     await expectAccessible(page, 'the proposals');
-    await gru.getByLabel('Meaning of gru').fill('heron');
+    await typeInto(gru.getByLabel('Meaning of gru'), 'heron');
     await gru.getByRole('button', { name: 'Accept' }).click();
     await gru.waitFor({ state: 'detached' });
     await page.getByRole('button', { name: 'Lexicon' }).click();
@@ -138,7 +138,7 @@ describe('The interface of the library', () => {
       .waitFor();
     await about.getByRole('button', { name: 'Take lum_pier.ini out of the family' }).click();
     await about.getByText('lum_pier, lantern: 3 files').waitFor();
-    await about.getByLabel('Path of another member').fill('definitions/lum_pier.ini');
+    await typeInto(about.getByLabel('Path of another member'), 'definitions/lum_pier.ini');
     await about.getByRole('button', { name: 'Join' }).click();
     await about.getByText('a person put it to').waitFor();
     await expectAccessible(page, 'a family');
@@ -174,12 +174,12 @@ describe('The interface of the library', () => {
     await page.getByText('No recipe yet').waitFor();
     await page.getByRole('button', { name: 'New recipe' }).click();
     const outcome = page.getByRole('region', { name: 'What comes of it' });
-    await page.getByRole('textbox', { name: 'Files' }).fill('buoys.csv');
+    await typeInto(page.getByRole('textbox', { name: 'Files' }), 'buoys.csv');
     await outcome.getByText('0 placements of 34 rows').waitFor();
     await outcome.getByText('row 1: no model at “model”').waitFor();
-    await page.getByRole('textbox', { name: 'Model' }).fill('what');
-    await page.getByLabel(/^Position/).fill('east_cm north_cm height_cm');
-    await page.getByLabel('Metres to a unit').fill('0.01');
+    await typeInto(page.getByRole('textbox', { name: 'Model' }), 'what');
+    await typeInto(page.getByLabel(/^Position/), 'east_cm north_cm height_cm');
+    await typeInto(page.getByLabel('Metres to a unit'), '0.01');
     await outcome.getByText('34 placements of 34 rows').waitFor();
     await expectAccessible(page, 'a recipe');
     await page.getByRole('button', { name: 'Keep for this title' }).click();

@@ -2,7 +2,8 @@ import { expect } from 'chai';
 import { mkdirSync, writeFileSync } from 'node:fs';
 import type { Browser, Page } from 'playwright-core';
 import { writeBuild } from '../demo/mossline-ferry.ts';
-import { expectAccessible, openBrowser, openPage } from './support/browser.ts';
+import { expectAccessible, openBrowser, openPage, typeInto } from './support/browser.ts';
+import { select } from '../server/platform/database/rows.ts';
 import { TestHouse, testPort } from './support/worvel.ts';
 
 const asset = (path: string): string =>
@@ -43,9 +44,9 @@ describe('The interface', () => {
     await page.getByRole('button', { name: 'Bring it in' }).click();
     await page.getByText('a folder or an archive is needed').waitFor();
     await expectAccessible(page, 'the form');
-    await page.getByLabel('Folder or archive').fill('/nowhere/at/all');
-    await page.getByRole('textbox', { name: 'Title' }).fill('Mossline Ferry');
-    await page.getByLabel('Label of the build').fill('0.1');
+    await typeInto(page.getByLabel('Folder or archive'), '/nowhere/at/all');
+    await typeInto(page.getByRole('textbox', { name: 'Title' }), 'Mossline Ferry');
+    await typeInto(page.getByLabel('Label of the build'), '0.1');
     await page.getByRole('button', { name: 'Bring it in' }).click();
     await page.getByRole('alert').getByText('The source /nowhere/at/all does not exist.').waitFor();
     // The browser logs every refused request.
@@ -58,9 +59,9 @@ describe('The interface', () => {
       ['0.2', '2026-10-16', `file://${house.path('0.2')}`],
     ] as const) {
       await go('/new');
-      await page.getByLabel('Folder or archive').fill(pasted);
-      await page.getByRole('textbox', { name: 'Title' }).fill('Mossline Ferry');
-      await page.getByLabel('Label of the build').fill(label);
+      await typeInto(page.getByLabel('Folder or archive'), pasted);
+      await typeInto(page.getByRole('textbox', { name: 'Title' }), 'Mossline Ferry');
+      await typeInto(page.getByLabel('Label of the build'), label);
       await page.getByLabel('Came out on').fill(day);
       await page.getByRole('button', { name: 'Bring it in' }).click();
       await page.getByRole('heading', { name: `Build ${label} is in` }).waitFor({ timeout: 60_000 });
@@ -68,6 +69,28 @@ describe('The interface', () => {
     await page.getByText('195 files in 4 archives').waitFor();
     await page.getByRole('button', { name: 'See what changed' }).click();
     await options().first().waitFor();
+  });
+
+  it('takes letters that are typed into a filter as letters, however slowly they come', async () => {
+    await go(findings);
+    await options().first().waitFor();
+    const field = page.getByLabel('Words in the path');
+    // `s`, `k` and `d` mark findings where the list has the focus; a pause has the list made anew.
+    await typeInto(field, 'gru_', 40);
+    await page.waitForTimeout(600);
+    await page.keyboard.type('skdds', { delay: 300 });
+    await page.waitForTimeout(600);
+    expect(await field.inputValue()).to.equal('gru_skdds');
+    expect(await field.evaluate((element) => element === element.ownerDocument.activeElement)).to.equal(true);
+    expect(await select(house.pool, 'SELECT mark FROM marks')).to.deep.equal([]);
+    await go('/Mossline%20Ferry/main/library?to=0.2');
+    await page.getByRole('button', { name: 'Form' }).click();
+    const search = page.getByLabel(/^Search build/);
+    await typeInto(search, 'her', 40);
+    await page.waitForTimeout(600);
+    await page.keyboard.type('hpon', { delay: 300 });
+    expect(await search.inputValue()).to.equal('herhpon');
+    expect(await select(house.pool, 'SELECT path_digest FROM haul_assets')).to.deep.equal([]);
   });
 
   it('shows findings as contact sheet and as table, with their counts and evidence', async () => {
@@ -86,10 +109,10 @@ describe('The interface', () => {
     await expectAccessible(page, 'the table');
     await page.reload();
     await filters.getByText('9 shown').waitFor();
-    await page.getByLabel('Words in the path').fill('gru white ini');
+    await typeInto(page.getByLabel('Words in the path'), 'gru white ini');
     await filters.getByText('1 shown').waitFor();
     expect(await options().first().textContent()).to.include('gru_white.ini');
-    await page.getByLabel('Words in the path').fill('nothing of the kind');
+    await typeInto(page.getByLabel('Words in the path'), 'nothing of the kind');
     await page.getByText('No finding passes these filters').waitFor();
   });
 
@@ -209,7 +232,10 @@ describe('The interface', () => {
   it('keeps a note in Markdown, shows how it will look, and refuses to overwrite another one’s', async () => {
     await go(asset('data/pictures.zip!/loading/fog.png'));
     await page.getByRole('button', { name: 'Write a note' }).click();
-    await page.getByLabel('Note in Markdown').fill('1. Open `data/pictures.zip`.\n2. Crop **the border**.');
+    await typeInto(
+      page.getByLabel('Note in Markdown'),
+      '1. Open `data/pictures.zip`.\n2. Crop **the border**.',
+    );
     await page.getByRole('button', { name: 'Preview' }).click();
     await page.locator('strong', { hasText: 'the border' }).waitFor();
     await page.getByRole('button', { name: 'Save the note' }).click();
@@ -217,11 +243,11 @@ describe('The interface', () => {
     const { page: other } = await openPage(browser);
     await other.goto(url + asset('data/pictures.zip!/loading/fog.png'));
     await other.getByRole('button', { name: 'Edit the note' }).click();
-    await other.getByLabel('Note in Markdown').fill('theirs');
+    await typeInto(other.getByLabel('Note in Markdown'), 'theirs');
     await other.getByRole('button', { name: 'Save the note' }).click();
     await other.getByRole('button', { name: 'Edit the note' }).waitFor();
     await other.close();
-    await page.getByLabel('Note in Markdown').fill('mine');
+    await typeInto(page.getByLabel('Note in Markdown'), 'mine');
     await page.getByRole('button', { name: 'Save the note' }).click();
     await page.getByText('Somebody else saved this note meanwhile').waitFor();
     expect(await page.getByLabel('Note in Markdown').inputValue()).to.equal('mine');
@@ -231,7 +257,7 @@ describe('The interface', () => {
   it('makes an entry of an asset, publishes it, and writes the site', async () => {
     await go(asset('data/pictures.zip!/loading/fog.png'));
     await page.getByRole('button', { name: 'Start an entry' }).click();
-    await page.getByLabel('Name that players know').fill('Fog over the marsh');
+    await typeInto(page.getByLabel('Name that players know'), 'Fog over the marsh');
     await page.getByLabel('State').click();
     await page.getByRole('option', { name: 'published' }).click();
     await page.getByRole('button', { name: 'Save the entry' }).click();
@@ -251,7 +277,7 @@ describe('The interface', () => {
     await page.getByRole('link', { name: /boats/ }).click();
     await page.getByRole('link', { name: /skins\.zip/ }).click();
     await page.getByText('fry_hull_p05.png').waitFor();
-    await page.getByLabel(/^Search build/).fill('HULL p03');
+    await typeInto(page.getByLabel(/^Search build/), 'HULL p03');
     await page.getByText('data/models.zip!/boats/skins.zip!/fry_hull_p03.png').waitFor();
     await expectAccessible(page, 'the library');
   });
@@ -310,9 +336,9 @@ describe('The interface', () => {
     for (let index = 0; index < 60; index++)
       writeFileSync(`${large}/${index}.bin`, Buffer.alloc(12 * 1024 * 1024, `${index} mossline `));
     await go('/new');
-    await page.getByLabel('Folder or archive').fill(large);
-    await page.getByRole('textbox', { name: 'Title' }).fill('Large');
-    await page.getByLabel('Label of the build').fill('1');
+    await typeInto(page.getByLabel('Folder or archive'), large);
+    await typeInto(page.getByRole('textbox', { name: 'Title' }), 'Large');
+    await typeInto(page.getByLabel('Label of the build'), '1');
     await page.getByRole('button', { name: 'Bring it in' }).click();
     await page.getByRole('button', { name: 'Stop' }).click();
     await page.getByRole('link', { name: 'All work' }).click();

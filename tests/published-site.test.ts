@@ -12,7 +12,7 @@ import { findChannel } from '../server/acquire/builds/builds.ts';
 import { change } from '../server/platform/database/rows.ts';
 import { writeBuild } from '../demo/mossline-ferry.ts';
 import type { Browser } from 'playwright-core';
-import { expectAccessible, openBrowser, openPage } from './support/browser.ts';
+import { expectAccessible, openBrowser, openPage, typeInto } from './support/browser.ts';
 import { TestHouse, testPort } from './support/worvel.ts';
 
 interface Validator {
@@ -188,7 +188,7 @@ describe('A published site in a browser', () => {
     const { page, errors } = await openPage(browser);
     await page.goto(url);
     const names = async (query: string): Promise<string[]> => {
-      await page.getByRole('searchbox').fill(query);
+      await typeInto(page.getByRole('searchbox'), query);
       return page.locator('#entries strong').allTextContents();
     };
     expect(await names('')).to.have.length(3);

@@ -16,8 +16,8 @@ interface Task {
   id: number;
   operation: Operation;
   resolve: Resolve;
-  settle(outcome: Outcomes[keyof Outcomes]): void;
-  reject(reason: unknown): void;
+  settle: (outcome: Outcomes[keyof Outcomes]) => void;
+  reject: (reason: unknown) => void;
 }
 
 interface Slot {

@@ -33,11 +33,11 @@ export interface JobContext<Params, Services> {
   /** The phase that it is in, and how much there is to do. */
   meter: ProgressMeter;
   /** Says how far it is. */
-  count(files: number, bytes: number): void;
+  count: (files: number, bytes: number) => void;
   /** Writes its progress down now, which otherwise happens twice a second. */
-  reportProgress(): Promise<void>;
+  reportProgress: () => Promise<void>;
   /** Runs another job, which was made as this owner's, within this one: it is stopped with it. */
-  runWithin(jobId: number): Promise<JobResult>;
+  runWithin: (jobId: number) => Promise<JobResult>;
 }
 
 /**

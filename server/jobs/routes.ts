@@ -13,7 +13,9 @@ const beatMs = 15_000;
 export function workRoutes({ pool, runner }: { pool: Pool; runner: Runner }): Hono {
   const routes = new Hono();
   routes.get('/work', async (context) => context.json(await listJobs(pool)));
-  routes.get('/work/:id{[0-9]+}', async (context) => context.json(await findJob(pool, readNumber(context, 'id'))));
+  routes.get('/work/:id{[0-9]+}', async (context) =>
+    context.json(await findJob(pool, readNumber(context, 'id'))),
+  );
   for (const how of ['stop', 'pause'] as const) {
     routes.post(`/work/:id/${how}`, async (context) => {
       const id = readNumber(context, 'id');

@@ -48,7 +48,7 @@ export async function runJob<Services>(
   try {
     const row = await findRow(pool, jobId);
     const definition = definitionOf(row.kind);
-    const params: unknown = (definition.params as z.ZodType).parse(parseColumn(row.params));
+    const params: unknown = definition.params.parse(parseColumn(row.params));
     const context: JobContext<unknown, Services> = {
       jobId,
       owner,

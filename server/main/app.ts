@@ -43,7 +43,7 @@ export function createApp(context: ServerContext, port: number, report: (message
             : 500;
     if (status === 500) {
       // What the program itself got wrong is for its own log: it may name files of the server.
-      report(`${request.req.method} ${request.req.path}: ${(error as Error).stack ?? messageOf(error)}`);
+      report(`${request.req.method} ${request.req.path}: ${error.stack ?? messageOf(error)}`);
       return request.json({ error: 'Something went wrong in the server; its log says what.' }, status);
     }
     const message =

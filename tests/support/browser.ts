@@ -1,7 +1,7 @@
 import { createRequire } from 'node:module';
 import { readFileSync } from 'node:fs';
 import { expect } from 'chai';
-import { chromium, type Browser, type BrowserContextOptions, type Page } from 'playwright-core';
+import { chromium, type Browser, type BrowserContextOptions, type Locator, type Page } from 'playwright-core';
 
 const axeSource = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
 
@@ -54,4 +54,16 @@ export async function expectAccessible(page: Page, what: string): Promise<void> 
         `${id}: ${JSON.stringify(nodes.slice(0, 3).map(({ target, failureSummary }) => [target, failureSummary]))}`,
     );
   expect(serious, what).to.deep.equal([]);
+}
+
+/**
+ * Types into a field as a person does: into what has the focus, a letter at a time. What takes the focus away meanwhile gets
+ * the rest of the letters, as it would from a person.
+ */
+export async function typeInto(field: Locator, text: string, delayMs = 15): Promise<void> {
+  const { keyboard } = field.page();
+  await field.click();
+  await keyboard.press('ControlOrMeta+a');
+  await keyboard.press('Delete');
+  await keyboard.type(text, { delay: delayMs });
 }

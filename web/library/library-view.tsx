@@ -63,7 +63,6 @@ export function LibraryView(): ReactNode {
         }}
       >
         <TextFilter
-          key={`${build} ${hasForm ? query.text : ''}`}
           value={query.text}
           onChange={(value) => set({ text: value })}
           label="heron ext:glb size:>10k"

@@ -1,5 +1,7 @@
 import { InputBase } from '@mui/material';
-import { useEffect, useState, type ReactNode } from 'react';
+import { useEffect, useRef, useState, type ReactNode } from 'react';
+
+const typingPauseMs = 250;
 
 /** Typing is not a question yet: the address changes when it pauses. */
 export function TextFilter({
@@ -15,9 +17,19 @@ export function TextFilter({
   name?: string;
 }): ReactNode {
   const [typed, setTyped] = useState(value);
+  /** What the address was last asked to say: anything else in it comes from somewhere else, and is taken over. */
+  const sent = useRef(value);
   useEffect(() => {
-    if (typed === value) return;
-    const timer = setTimeout(() => onChange(typed), 250);
+    if (value === sent.current) return;
+    sent.current = value;
+    setTyped(value);
+  }, [value]);
+  useEffect(() => {
+    if (typed === sent.current) return;
+    const timer = setTimeout(() => {
+      sent.current = typed;
+      onChange(typed);
+    }, typingPauseMs);
     return () => clearTimeout(timer);
   });
   return (

@@ -1,7 +1,7 @@
 import type { News, NewString } from '../../../contract/news.ts';
 import { patternOf, splitName, stemOf } from '../../../core/names/split.ts';
 import type { FreshPart } from '../../../contract/names.ts';
-import { rankNews, type FileNews, type Ranked } from '../../../core/findings/rank-news.ts';
+import { rankNews, worthOfNew, type FileNews, type Ranked } from '../../../core/findings/rank-news.ts';
 import type { PlainFinding } from '../../../core/findings/find.ts';
 import { listTitles, type PlacedBuild } from '../../acquire/builds/builds.ts';
 import { findTexts, pairKey } from '../../decode/comparisons.ts';
@@ -16,7 +16,7 @@ import { growthOf } from './growth.ts';
 
 const shownNews = 200;
 const shownStrings = 500;
-/** Of more findings only these are looked at closely: the first of the list as it stands. */
+/** Of more findings only these are looked at closely. */
 const mostLooked = 20_000;
 
 export interface NewsContext {
@@ -42,7 +42,11 @@ export async function makeNews(
 ): Promise<{ news: News; ranks: Map<string, number> }> {
   const { from, to, findings, ruleOf } = view;
   const shown = findings.filter((_, at) => ruleOf[at] === -1);
-  const looked = shown.slice(0, mostLooked);
+  // Of too many those come first that are worth most by their kind.
+  const looked =
+    shown.length <= mostLooked
+      ? shown
+      : [...shown].sort((a, b) => worthOfNew[b.kind] - worthOfNew[a.kind]).slice(0, mostLooked);
   const inBuild = looked.filter(({ status }) => status !== 'removed').map(({ path }) => path);
   const files = new Map<string, FileNews | null>();
   const answers = await library.ask('fileNews', to.channelId, to.label, {
@@ -71,7 +75,8 @@ export async function makeNews(
     counts[status] = (counts[status] ?? 0) + 1;
   }
   return {
-    ranks: new Map(ranked.map(({ finding, score }) => [finding.path, score])),
+    // Their place, and not their points alone: kinds take turns.
+    ranks: new Map(ranked.map(({ finding }, place) => [finding.path, ranked.length - place])),
     news: {
       title,
       channel,

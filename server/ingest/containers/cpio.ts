@@ -38,7 +38,10 @@ export function* listCpio(source: ByteSource): Generator<PlacedEntry> {
     if (written.length < nameBytes || offset + size > source.size) throw cutShort(at);
     const end = written.indexOf(0);
     const name = nameOfBytes(end < 0 ? written : written.subarray(0, end));
-    if (name === lastName) return yield* emptyFiles(withoutBytes);
+    if (name === lastName) {
+      yield* emptyFiles(withoutBytes);
+      return;
+    }
     const type = typeOf(mode);
     const entry: PlacedEntry = {
       name,

@@ -38,7 +38,10 @@ export const findingsApi = api.injectEndpoints({
 export const { useFindingsQuery, useStartEvidenceMutation, useSayPairMutation } = findingsApi;
 
 export interface FindingsWindow {
+  /** Undefined until the question as it is now was answered. */
   page: FindingsPage | undefined;
+  /** The answer to the question before, while this one is on its way. */
+  lastPage: FindingsPage | undefined;
   at: (index: number) => Finding | undefined;
   error: FetchBaseQueryError | SerializedError | undefined;
   isLoading: boolean;
@@ -54,16 +57,17 @@ export function useFindingsWindow(query: FindingsQuery, first: number, last: num
   const low = useFindingsQuery(pageQuery(start));
   const high = useFindingsQuery(pageQuery(end));
   return {
-    page: low.data ?? high.data,
+    page: low.currentData ?? high.currentData,
+    lastPage: low.data ?? high.data,
     at: (index) => {
-      for (const { data } of [low, high]) {
+      for (const { currentData: data } of [low, high]) {
         const finding = data && index >= data.offset ? data.findings[index - data.offset] : undefined;
         if (finding) return finding;
       }
       return undefined;
     },
     error: low.error,
-    isLoading: low.isLoading,
+    isLoading: low.isFetching && low.currentData === undefined,
     isFetching: low.isFetching,
     refetch: () => void low.refetch(),
   };

@@ -39,7 +39,8 @@ export function FindingsGrid({
     const observer = new ResizeObserver(() => setWidth(element.clientWidth));
     observer.observe(element);
     setWidth(element.clientWidth);
-    element.focus({ preventScroll: true });
+    // Keys go to the list from the start, and never away from where somebody is.
+    if (document.activeElement === document.body) element.focus({ preventScroll: true });
     return () => observer.disconnect();
   }, []);
   const columns = view === 'table' ? 1 : Math.max(1, Math.floor((width - 16) / cardWidth));

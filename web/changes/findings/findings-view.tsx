@@ -1,5 +1,5 @@
 import { Box } from '@mui/material';
-import { useCallback, useRef, useState, type KeyboardEvent, type ReactNode } from 'react';
+import { useCallback, useEffect, useRef, useState, type KeyboardEvent, type ReactNode } from 'react';
 import { useNavigate } from 'react-router';
 import type { Finding, FindingsQuery } from '../../../contract/findings.ts';
 import type { Mark, PassChange } from '../../../contract/pass.ts';
@@ -32,9 +32,11 @@ export function FindingsView(): ReactNode {
       </Empty>
     );
   }
-  // A new question starts at the top, with nothing of the old one left over.
-  return <Findings key={JSON.stringify(query) + view} query={query} view={view} set={set} />;
+  return <Findings query={query} view={view} set={set} />;
 }
+
+const firstShown = { first: 0, last: 60 };
+const nothingChosen: ReadonlyMap<number, string> = new Map();
 
 function Findings({
   query,
@@ -48,9 +50,20 @@ function Findings({
   const place = usePlace();
   const span = useSpan();
   const navigate = useNavigate();
-  const [shown, setShown] = useState({ first: 0, last: 60 });
+  const [shown, setShown] = useState(firstShown);
   const [selected, setSelected] = useState(0);
+  const [chosen, setChosen] = useState<ReadonlyMap<number, string>>(nothingChosen);
   const columns = useRef(1);
+  const anchor = useRef(0);
+  // Another question starts at the top, with nothing of the old one left over; what is being typed above stays as it is.
+  const question = JSON.stringify(query) + view;
+  const [asked, setAsked] = useState(question);
+  if (asked !== question) {
+    setAsked(question);
+    setShown(firstShown);
+    setSelected(0);
+    setChosen(nothingChosen);
+  }
   const window = useFindingsWindow(query, shown.first, shown.last);
   const { page } = window;
   const total = page?.total ?? 0;
@@ -60,8 +73,9 @@ function Findings({
   const pass = usePass(spanKey, page?.revision ?? 0);
   const [sayPair] = useSayPairMutation();
   const { start } = useStartEntry();
-  const [chosen, setChosen] = useState<ReadonlyMap<number, string>>(new Map());
-  const anchor = useRef(0);
+  useEffect(() => {
+    anchor.current = 0;
+  }, [question]);
   const onShown = useCallback((first: number, last: number) => {
     setShown((before) => (before.first === first && before.last === last ? before : { first, last }));
   }, []);
@@ -129,7 +143,7 @@ function Findings({
       t: () => change({ assignee: personName() }),
       u: () => void pass.undo(),
       ' ': toggleChosen,
-      Escape: () => setChosen(new Map()),
+      Escape: () => setChosen(nothingChosen),
       Enter: open,
       c: () =>
         current?.hash &&
@@ -154,7 +168,13 @@ function Findings({
 
   return (
     <Box sx={{ display: 'flex', flexDirection: 'column', flex: 1, minHeight: 0 }}>
-      <Filterbar query={query} page={page} view={view} isFetching={window.isFetching} set={set} />
+      <Filterbar
+        query={query}
+        page={page ?? window.lastPage}
+        view={view}
+        isFetching={window.isFetching}
+        set={set}
+      />
       {page && total > 0 && (
         <BulkBar
           page={page}
@@ -163,7 +183,7 @@ function Findings({
           current={current}
           total={total}
           onChange={(target, what) => void pass.change(target, what)}
-          onClear={() => setChosen(new Map())}
+          onClear={() => setChosen(nothingChosen)}
         />
       )}
       {window.isLoading && <Loading what="the findings" />}
@@ -188,6 +208,7 @@ function Findings({
       {page && total > 0 && (
         <Box sx={{ display: 'flex', flex: 1, minHeight: 0 }}>
           <FindingsGrid
+            key={question}
             view={view}
             total={total}
             at={window.at}

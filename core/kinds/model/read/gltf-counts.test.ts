@@ -4,11 +4,10 @@ import { ReadError } from '../../reading.ts';
 import { checkCounts } from './gltf-counts.ts';
 
 /** A model of one buffer of so many bytes. */
-const documentOf = (bytes: number, json: object): JSONDocument =>
-  ({
-    json: { asset: { version: '2.0' }, buffers: [{ byteLength: bytes }], ...json },
-    resources: { '@glb.bin': new Uint8Array(bytes) },
-  }) as JSONDocument;
+const documentOf = (bytes: number, json: object): JSONDocument => ({
+  json: { asset: { version: '2.0' }, buffers: [{ byteLength: bytes }], ...json },
+  resources: { '@glb.bin': new Uint8Array(bytes) },
+});
 const view = (byteLength: number, more: object = {}): object => ({ buffer: 0, byteLength, ...more });
 const accessor = (count: number, more: object = {}): object => ({
   count,
