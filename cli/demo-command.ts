@@ -13,7 +13,7 @@ import { createEntry, listEntries } from '../server/publishing/entries.ts';
 import { saveNote } from '../server/publishing/notes.ts';
 import { change, selectOne } from '../server/platform/database/rows.ts';
 import { changeLexicon } from '../server/library/names/lexicons.ts';
-import { saveRecipes } from '../server/library/recipes/recipes.ts';
+import { readRecipes, saveRecipes } from '../server/library/recipes/recipes.ts';
 import { addRecipesJob } from '../server/library/recipes/recipes-job.ts';
 import { PlainError } from '../server/platform/plain-error.ts';
 import { addFollower, changeFollower, listFollowers } from '../server/acquire/ways-in/followers.ts';
@@ -99,7 +99,8 @@ async function indexDemo(session: Session): Promise<void> {
     [channelId],
   )) ?? { titleId: 0 };
   await changeLexicon(session.pool, titleId, lexiconChangeSchema.parse({ put: firstLexicon }));
-  await saveRecipes(session.pool, titleId, firstRecipes);
+  const { revision } = await readRecipes(session.pool, titleId);
+  await saveRecipes(session.pool, titleId, { recipes: [...firstRecipes], revision });
   await addRecipesJob(session.pool, titleId, title);
   for (const entry of firstEntries) await createEntry(session.pool, { ...entry, channelId });
 }

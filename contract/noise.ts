@@ -41,6 +41,10 @@ export const noiseRuleSchema = z.object({
 export type NoiseRule = z.infer<typeof noiseRuleSchema>;
 export const noiseRulesSchema = z.array(noiseRuleSchema).max(100);
 
+/** A title's rules, and which state of them this is: whoever saves others says which one they saw. */
+export const noiseStateSchema = z.object({ rules: noiseRulesSchema, revision: z.string() });
+export type NoiseState = z.infer<typeof noiseStateSchema>;
+
 /** What a rule hides of a span. */
 export const foldSchema = z.object({
   key: z.string(),

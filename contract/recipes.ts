@@ -58,6 +58,10 @@ export type PlacementRecipe = z.infer<typeof placementRecipeSchema>;
 
 export const recipesSchema = z.array(placementRecipeSchema).max(100);
 
+/** A title's recipes, and which state of them this is: whoever saves others says which one they saw. */
+export const recipesStateSchema = z.object({ recipes: recipesSchema, revision: z.string() });
+export type RecipesState = z.infer<typeof recipesStateSchema>;
+
 /** A recipe tried on a file. */
 export const trialSchema = z.object({
   rows: z.number().int(),

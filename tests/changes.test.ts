@@ -10,7 +10,7 @@ import {
   type Summary,
 } from '../contract/findings.ts';
 import { newsSchema } from '../contract/news.ts';
-import { noiseRulesSchema, noiseTrialSchema } from '../contract/noise.ts';
+import { noiseStateSchema, noiseTrialSchema } from '../contract/noise.ts';
 import {
   passEventSchema,
   passOutcomeSchema,
@@ -125,7 +125,7 @@ describe('What changed', () => {
       (await house.run('report', ...span, '--format', format)).output;
     const markdown = await report('md');
     expect(markdown).to.match(/^# Mossline Ferry, main: what changed from 0\.1 to 0\.2\n/);
-    expect(markdown).to.include('| 56 | added model | data/models.zip!/birds/gru\\_white.glb |');
+    expect(markdown).to.match(/^\| \d+ \| added model \| data\/models\.zip!\/birds\/gru\\_white\.glb \|/m);
     const news = newsSchema.parse(JSON.parse(await report('json')));
     expect(news.families.map(({ name }) => name)).to.deep.equal(['gru_white']);
     expect(news.freshParts.map(({ part }) => part)).to.include('white');
@@ -165,14 +165,21 @@ describe('What changed', () => {
       400,
       { error: 'test: A rule without a condition would hide everything: say what it is about.' },
     ]);
-    const rules = noiseRulesSchema.parse(await get('/noise', { title: 1 }));
+    const { rules, revision } = noiseStateSchema.parse(await get('/noise', { title: 1 }));
     const own = { key: 'own-1', name: 'Sounds', isOn: true, isBuiltIn: false, test };
-    await send('PUT', '/noise', {
+    const saved = await send('PUT', '/noise', {
       title: 1,
+      revision,
       rules: [...rules.map((rule) => ({ ...rule, isOn: rule.key !== 'repacked' })), own],
     });
     expect((await page()).total).to.equal(42 - 2 + 8);
-    await send('PUT', '/noise', { title: 1, rules });
+    // Whoever still has the rules as they were overwrites nothing.
+    const late = await send('PUT', '/noise', { title: 1, rules, revision });
+    expect([late.status, late.body]).to.deep.equal([
+      409,
+      { error: 'Somebody else changed these meanwhile. Load them again, then change them.' },
+    ]);
+    await send('PUT', '/noise', { title: 1, rules, revision: noiseStateSchema.parse(saved.body).revision });
     expect((await page()).total).to.equal(42);
   });
 

@@ -32,6 +32,11 @@ describe('The library', () => {
   };
   const send = async <Answer>(path: string, body: unknown, method = 'POST'): Promise<Answer> =>
     (await (await fetch(`${url}/api/${path}`, { method, body: JSON.stringify(body) })).json()) as Answer;
+  /** Saves them over those that are there. */
+  const saveRecipes = async (recipes: readonly unknown[]): Promise<{ job: number }> => {
+    const { revision } = await get<{ revision: string }>('titles/1/recipes');
+    return send<{ job: number }>('titles/1/recipes', { recipes, revision }, 'PUT');
+  };
   const found = async (text: string, more: Record<string, string> = {}, build = '1'): Promise<string[]> =>
     (await get<{ assets: ListedAsset[] }>('assets', { text, ...more }, build)).assets.map(({ path }) => path);
 
@@ -197,8 +202,10 @@ describe('The library', () => {
       recipe: { ...recipe, files: '*.none' },
     });
     expect(wrong.error).to.equal('No file of this build fits *.none.');
-    expect(await send('titles/1/recipes', [{ ...recipe, position: 'x' }], 'PUT')).to.have.property('error');
-    const { job } = await send<{ job: number }>('titles/1/recipes', [recipe], 'PUT');
+    expect(
+      await send('titles/1/recipes', { recipes: [{ ...recipe, position: 'x' }], revision: '' }, 'PUT'),
+    ).to.have.property('error');
+    const { job } = await saveRecipes([recipe]);
     await finished(job);
     expect(await found('placements:2')).to.deep.equal(['maps/one.csv']);
     const scene = await get<MapScene>('scene', { path: 'maps/one.csv' });
@@ -233,7 +240,7 @@ describe('The library', () => {
   });
 
   it('is what a table says no more where its recipe is gone', async () => {
-    const { job } = await send<{ job: number }>('titles/1/recipes', [], 'PUT');
+    const { job } = await saveRecipes([]);
     await finished(job);
     expect(await found('kind:map', {}, '2')).to.deep.equal([]);
     expect(await found('kind:text ext:csv', {}, '2')).to.deep.equal(['maps/one.csv', 'maps/two.csv']);

@@ -7,7 +7,8 @@ import { compare } from './pair-paths.ts';
 export interface FileNews {
   /** Files that name it. */
   users: number;
-  family: { name: string; isNew: boolean; files: number; isFace: boolean } | null;
+  /** `id` tells families of one name apart. */
+  family: { id: number; name: string; isNew: boolean; files: number; isFace: boolean } | null;
 }
 
 export interface NewsSource {
@@ -66,7 +67,7 @@ export function rankNews(findings: readonly PlainFinding[], source: NewsSource):
 
 /** Of a family's new files only the first is told, with how many others there are. */
 function onceAFamily(ranked: readonly Ranked[], { fileOf }: NewsSource): Ranked[] {
-  const told = new Map<string, { item: Ranked; others: number }>();
+  const told = new Map<number, { item: Ranked; others: number }>();
   const kept: Ranked[] = [];
   for (const item of ranked) {
     const { path, status } = item.finding;
@@ -75,11 +76,10 @@ function onceAFamily(ranked: readonly Ranked[], { fileOf }: NewsSource): Ranked[
       kept.push(item);
       continue;
     }
-    const key = `${family.name}\n${family.files}`;
-    const first = told.get(key);
+    const first = told.get(family.id);
     if (first) first.others++;
     else {
-      told.set(key, { item, others: 0 });
+      told.set(family.id, { item, others: 0 });
       kept.push(item);
     }
   }

@@ -141,3 +141,14 @@ const shownAsTheyAre: ReadonlySet<string> = new Set([
 export function isShownAsItIs(format: string): boolean {
   return shownAsTheyAre.has(format);
 }
+
+/** Formats of models, maps and sets of tiles that name other files, without which they are not whole. */
+const formatsWithFiles: ReadonlySet<string> = new Set([
+  ...['gltf', 'obj', 'fbx', 'dae', 'tmx', 'tileset'],
+  ...['3ds', 'ac', 'ase', 'b3d', 'cob', 'lwo', 'md2', 'md5mesh', 'mdc', 'ms3d', 'x'],
+]);
+
+/** Whether facts of a content hang on other files too, so that they are looked at again when these may have changed. */
+export function hangsOnFiles(format: string): boolean {
+  return formatsWithFiles.has(format);
+}

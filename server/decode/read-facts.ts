@@ -1,4 +1,3 @@
-import { posix } from 'node:path';
 import { formats } from '../../core/kinds/formats.ts';
 import { hasReader, readersVersion } from '../../core/kinds/read.ts';
 import { bulkLoad, type BulkTable } from '../platform/database/bulk-load.ts';
@@ -6,9 +5,8 @@ import type { Pool } from '../platform/database/pool.ts';
 import { parseColumn, select, type Value } from '../platform/database/rows.ts';
 import type { PlacementRecipe } from '../../contract/recipes.ts';
 import { role } from '../acquire/builds/spans.ts';
-import type { KnownBuild } from '../ingest/known-build.ts';
 import { putContents } from '../store/put-contents.ts';
-import { hashOf, pathDigest } from '../store/hash.ts';
+import { hashOf } from '../store/hash.ts';
 import type { ContentPlace } from '../store/layout.ts';
 import { PackWriter } from '../store/pack-writer.ts';
 import { findContents } from '../store/read-content.ts';
@@ -43,15 +41,12 @@ const factsTable: BulkTable = {
 
 const batchSize = 500;
 
-/** Formats whose facts hang on other files as well, and are read again when these have changed. */
-const formatsWithResources: readonly string[] = ['gltf', 'tmx', 'tileset'];
-
 export interface FactsRequest {
   pool: Pool;
   store: string;
   jobId: number;
-  /** The build before, with what was met of it. */
-  known: KnownBuild;
+  /** Hash of the file that another one of the job's build names. */
+  findFile: (from: string, reference: string) => Promise<string | null>;
   processes: ReaderProcesses;
   /** How many readers work at the same time. */
   readers: number;
@@ -66,8 +61,8 @@ export interface FactsRequest {
  * again for a later build that holds it.
  */
 export async function readFacts(request: FactsRequest): Promise<void> {
-  const { pool, store, jobId, known, processes, signal, onProgress, recipeFor } = request;
-  const unread = [...(await findUnread(pool, jobId)), ...(await findStale(pool, jobId, known))];
+  const { pool, store, jobId, processes, signal, onProgress, findFile, recipeFor } = request;
+  const unread = [...(await findUnread(pool, jobId)), ...(await findStale(pool, jobId, findFile))];
   if (unread.length === 0) return;
   onProgress(0, unread.length);
   const readers = new ReaderPool(processes, { readers: request.readers, signal });
@@ -84,7 +79,7 @@ export async function readFacts(request: FactsRequest): Promise<void> {
       );
       const outcomes = await Promise.all(
         batch.map(async (item) => {
-          const outcome = await readOne(pool, readers, jobId, known, item, places, recipeFor);
+          const outcome = await readOne(pool, readers, item, places, findFile, recipeFor);
           onProgress(++done, unread.length);
           return { ...outcome, ...item };
         }),
@@ -115,20 +110,19 @@ async function findUnread(pool: Pool, jobId: number): Promise<Unread[]> {
   return rows.map((row) => ({ ...row, hash: row.hash.toString('hex') }));
 }
 
-async function findStale(pool: Pool, jobId: number, known: KnownBuild): Promise<Unread[]> {
+/** What was read before with files that are other ones by now. */
+async function findStale(pool: Pool, jobId: number, findFile: FactsRequest['findFile']): Promise<Unread[]> {
   const rows = await select<{ hash: Buffer; format: string; path: string; resources: unknown }>(
     pool,
     `SELECT i.hash, i.format, p.path, f.resources FROM intake_assets i JOIN paths p ON p.digest = i.path_digest
        JOIN content_facts f ON f.hash = i.hash AND f.format = i.format AND f.readers_version = ?
-      WHERE i.job_id = ? AND i.format IN (?)`,
-    [readersVersion, jobId, formatsWithResources],
+      WHERE i.job_id = ? AND f.resources IS NOT NULL`,
+    [readersVersion, jobId],
   );
   const stale: Unread[] = [];
   for (const { hash, format, path, resources } of rows) {
     const named = (parseColumn(resources) ?? []) as Resources;
-    const now = await Promise.all(
-      named.map(([reference]) => findSister(pool, jobId, known, path, reference)),
-    );
+    const now = await Promise.all(named.map(([reference]) => findFile(path, reference)));
     if (named.some(([, before], index) => before !== (now[index] ?? null))) {
       stale.push({ hash: hash.toString('hex'), format, path });
     }
@@ -139,10 +133,9 @@ async function findStale(pool: Pool, jobId: number, known: KnownBuild): Promise<
 async function readOne(
   pool: Pool,
   readers: ReaderPool,
-  jobId: number,
-  known: KnownBuild,
   { hash, format, path }: Unread,
   places: ReadonlyMap<string, ContentPlace>,
+  findFile: FactsRequest['findFile'],
   recipeFor: (path: string) => PlacementRecipe | undefined,
 ): Promise<FactsOutcome & { resources: Resources }> {
   const resources: Resources = [];
@@ -154,32 +147,12 @@ async function readOne(
       content: { path, format, place, recipe: format === 'recipe' ? recipeFor(path) : undefined },
     },
     async (reference) => {
-      const found = await findSister(pool, jobId, known, path, reference);
+      const found = await findFile(path, reference);
       resources.push([reference, found]);
       return found === null ? null : ((await findContents(pool, [found])).get(found) ?? null);
     },
   );
   return { ...outcome, resources };
-}
-
-/** Hash of the file that an asset of the job's build names, relative to itself. */
-async function findSister(
-  pool: Pool,
-  jobId: number,
-  known: KnownBuild,
-  path: string,
-  reference: string,
-): Promise<string | null> {
-  const sister = posix.normalize(posix.join(posix.dirname(path), reference));
-  const digest = pathDigest(sister);
-  const unchanged = known.unchangedContent(digest);
-  if (unchanged) return unchanged.toString('hex');
-  const rows = await select<{ hash: Buffer | null }>(
-    pool,
-    'SELECT hash FROM intake_assets WHERE job_id = ? AND path_digest = ? AND role = ?',
-    [jobId, digest, role.file],
-  );
-  return rows[0]?.hash?.toString('hex') ?? null;
 }
 
 /** What was found out about a content. */

@@ -1,4 +1,4 @@
-import { formats } from '../../core/kinds/formats.ts';
+import { formats, hangsOnFiles } from '../../core/kinds/formats.ts';
 import type { Pool } from '../platform/database/pool.ts';
 import { KnownRecords } from '../store/known-records.ts';
 import {
@@ -255,7 +255,7 @@ export class KnownBuild {
 
 /** What such a content is depends on files that it names: it is looked at in every build. */
 function hangsOnOthers(format: number | undefined): boolean {
-  return formats[(format ?? 0) - 1]?.name === 'gltf';
+  return hangsOnFiles(formats[(format ?? 0) - 1]?.name ?? '');
 }
 
 function contentOf(value: Buffer): KnownContent | null {

@@ -1,5 +1,4 @@
 import { availableParallelism } from 'node:os';
-import type { z } from 'zod';
 import type { JobKind, Progress } from '../../contract/work.ts';
 import type { DataFolder } from '../platform/data-folder.ts';
 import { openPool, type DatabaseAddress, type Pool } from '../platform/database/pool.ts';

@@ -115,7 +115,12 @@ export class BuildLibrary {
 
   /** What names what in the build. The lexicon is another one after every change of names, links and families. */
   graph(lexicon: Lexicon): Promise<ReferenceGraph> {
-    if (this.graphMade?.lexicon !== lexicon) this.graphMade = { lexicon, graph: this.makeGraph(lexicon) };
+    if (this.graphMade?.lexicon !== lexicon) {
+      const made = { lexicon, graph: this.makeGraph(lexicon) };
+      this.graphMade = made;
+      // What failed is made again when somebody asks again.
+      made.graph.catch(() => (this.graphMade = this.graphMade === made ? null : this.graphMade));
+    }
     return this.graphMade.graph;
   }
 
@@ -166,8 +171,11 @@ export class BuildLibrary {
   private familiesMade: { lexicon: Lexicon; families: Promise<BuildFamilies> } | null = null;
 
   families(lexicon: Lexicon): Promise<BuildFamilies> {
-    if (this.familiesMade?.lexicon !== lexicon)
-      this.familiesMade = { lexicon, families: this.makeFamilies(lexicon) };
+    if (this.familiesMade?.lexicon !== lexicon) {
+      const made = { lexicon, families: this.makeFamilies(lexicon) };
+      this.familiesMade = made;
+      made.families.catch(() => (this.familiesMade = this.familiesMade === made ? null : this.familiesMade));
+    }
     return this.familiesMade.families;
   }
 

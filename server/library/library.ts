@@ -1,7 +1,9 @@
 import type { Worker } from 'node:worker_threads';
 import type { Query } from '../../core/search/query.ts';
 import type { DatabaseAddress, Pool } from '../platform/database/pool.ts';
+import type { PlacedBuild } from '../acquire/builds/builds.ts';
 import { Lexicons } from './names/lexicons.ts';
+import { fileFinder, type FindFile } from './references/find-file.ts';
 import { NotFoundError } from '../platform/plain-error.ts';
 import type { ChannelBuilds, ChannelTables, Searchable } from './search/channel-tables.ts';
 import { findAssets, type FoundAssets, type Order } from './search/find-assets.ts';
@@ -25,6 +27,7 @@ export interface AssetSearch {
 
 /** What is in builds: searches of words are answered here, and whatever takes longer by threads. */
 export class Library {
+  private readonly pool: Pool;
   private readonly tables: ChannelTables;
   private readonly address: DatabaseAddress;
   private readonly lexicons: Lexicons;
@@ -33,6 +36,7 @@ export class Library {
   private readonly threads = new Map<'quick' | 'deep', LibraryThread>();
 
   constructor(pool: Pool, address: DatabaseAddress, tables: ChannelTables) {
+    this.pool = pool;
     this.tables = tables;
     this.address = address;
     this.lexicons = new Lexicons(pool);
@@ -70,6 +74,17 @@ export class Library {
     const sequence = sequenceOf(builds, build);
     const searchable = await this.tables.of(channelId, builds.key);
     return this.threadFor(name).ask(channelId, searchable, builds, sequence, { name, ask } as Question);
+  }
+
+  /** Finds what the files of a build name. */
+  fileFinder(build: PlacedBuild): FindFile {
+    return fileFinder(this.pool, build, async (from, reference) => {
+      const [path = null] = await this.ask('resolve', build.channelId, build.label, {
+        from,
+        texts: [reference],
+      });
+      return path;
+    });
   }
 
   /** File of the texts of a channel, where a query looks into them. */

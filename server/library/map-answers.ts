@@ -32,13 +32,13 @@ export async function answerScene(
   const bytes = await bytesOf(library, store, number);
   let placements: Placement[] = [];
   if (format === 'recipe') {
-    const recipe = recipeFinder(await readRecipes(library.pool, library.builds.titleId))(path);
+    const recipe = recipeFinder((await readRecipes(library.pool, library.builds.titleId)).recipes)(path);
     if (!recipe) throw new PlainError(`There is no recipe for ${path} any more.`);
     ({ placements } = placementsByRecipe(bytes, recipe));
   } else if (format === 'placements') placements = placementsOf(JSON.parse(new TextDecoder().decode(bytes)));
   else throw new PlainError(`${path} is not a map of placements.`);
   const names = [...new Set(placements.map(({ model }) => model))];
-  return { placements, models: await modelsOf(library, lexicon, path, names) };
+  return { placements, models: await targetsOf(library, lexicon, path, names, 'placement') };
 }
 
 /** Tries a recipe on a file, and says what comes of it. */
@@ -77,7 +77,7 @@ export async function answerTrial(
     trial.sample = sampleOf(bytes, recipe);
     const outcome = placementsByRecipe(bytes, recipe);
     const names = [...new Set(outcome.placements.map(({ model }) => model))].slice(0, 200);
-    const models = await modelsOf(library, lexicon, tried, names);
+    const models = await targetsOf(library, lexicon, tried, names, 'placement');
     return {
       ...trial,
       rows: outcome.rows,
@@ -94,13 +94,23 @@ export async function answerTrial(
   }
 }
 
-/** Accepted links go before what is found by name. */
-async function modelsOf(
+/** The paths that names in a file mean: accepted links go before what is found by rule. */
+export async function answerResolve(
+  library: BuildLibrary,
+  lexicon: Lexicon,
+  { from, texts }: Questions['resolve']['ask'],
+): Promise<Questions['resolve']['answer']> {
+  const paths = await targetsOf(library, lexicon, from, texts, 'file');
+  return texts.map((text) => paths[text] ?? null);
+}
+
+async function targetsOf(
   library: BuildLibrary,
   lexicon: Lexicon,
   path: string,
   names: readonly string[],
-): Promise<MapScene['models']> {
+  where: 'placement' | 'file',
+): Promise<Record<string, string | null>> {
   const { index } = library.searchable;
   const graph = await library.graph(lexicon);
   const known = new Map(
@@ -110,7 +120,7 @@ async function modelsOf(
     names.map((text) => {
       const found = known.get(text);
       if (found !== undefined) return [text, found];
-      const resolved = resolve(library.places(lexicon), { text, sort: 'path', where: 'placement' }, path);
+      const resolved = resolve(library.places(lexicon), { text, sort: 'path', where }, path);
       return [text, resolved && index.path(resolved.target)];
     }),
   );

@@ -43,6 +43,7 @@ export async function answerFileNews(
     return {
       users: graph.neededBy(number).length,
       family: {
+        id: family,
         name: families.nameOf(family).name,
         isNew,
         files: families.membersOf(family).length,

@@ -30,6 +30,7 @@ export interface Questions {
     ask: { kind: string; offset: number; limit: number };
     answer: z.infer<typeof unnamedSchema>;
   };
+  resolve: { ask: { from: string; texts: readonly string[] }; answer: (string | null)[] };
   scene: { ask: { path: string }; answer: MapScene };
   tryRecipe: { ask: { recipe: PlacementRecipe; path: string }; answer: Trial };
   family: { ask: { path: string; most: number }; answer: Family | null };

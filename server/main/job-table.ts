@@ -7,6 +7,7 @@ import { followJob } from '../ingest/follow-job.ts';
 import { indexJob, type IngestServices } from '../ingest/index-job.ts';
 import { unlockJob } from '../ingest/keys/unlock-job.ts';
 import type { JobDefinition } from '../jobs/define-job.ts';
+import { gatheredFileFinder } from '../library/references/find-file.ts';
 import { labelStaged } from '../library/recipes/label-staged.ts';
 import { recipesJob } from '../library/recipes/recipes-job.ts';
 import { recipeFinder, recipesOfJob } from '../library/recipes/recipes.ts';
@@ -41,7 +42,12 @@ export function jobServices(crewThreads: CrewThreads, processes: ReaderProcesses
     async readFacts(request) {
       const recipes = await recipesOfJob(request.pool, request.jobId);
       await labelStaged(request.pool, request.jobId, recipes);
-      await readFacts({ ...request, processes, recipeFor: recipeFinder(recipes) });
+      const findFile = gatheredFileFinder({
+        database: request.pool,
+        jobId: request.jobId,
+        unchangedContent: (digest) => request.known.unchangedContent(digest),
+      });
+      await readFacts({ ...request, processes, findFile, recipeFor: recipeFinder(recipes) });
     },
   };
 }

@@ -9,7 +9,7 @@ import { BuildLibrary } from '../library/build-library.ts';
 import { answerFamilies, answerFamily } from '../library/family-answers.ts';
 import { answerFileNews } from '../library/news-answers.ts';
 import { answerFolder, answerPaths, answerSearch } from '../library/folder-answers.ts';
-import { answerScene, answerTrial } from '../library/map-answers.ts';
+import { answerResolve, answerScene, answerTrial } from '../library/map-answers.ts';
 import type { ToLibrary } from '../library/library-messages.ts';
 import { answerMissing, answerReferences, answerUnnamed } from '../library/reference-answers.ts';
 
@@ -78,6 +78,8 @@ async function answer(message: Extract<ToLibrary, { type: 'question' }>): Promis
       return answerMissing(library, lexicon, question.ask);
     case 'unnamed':
       return answerUnnamed(library, lexicon, question.ask);
+    case 'resolve':
+      return answerResolve(library, lexicon, question.ask);
     case 'scene':
       return answerScene(library, lexicon, store, question.ask);
     case 'tryRecipe':

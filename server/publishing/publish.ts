@@ -7,7 +7,7 @@ import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import type { Entry, SiteDocument } from '../../contract/catalogue.ts';
 import { readGltf } from '../../core/kinds/model/read/gltf.ts';
 import { applicationRoot } from '../platform/application-root.ts';
-import { findSister } from '../library/assets/assets.ts';
+import { fileFinder } from '../library/references/find-file.ts';
 import { factsKey, findFacts } from '../library/assets/facts.ts';
 import { findBuild, listTitles } from '../acquire/builds/builds.ts';
 import { change, type Queryable } from '../platform/database/rows.ts';
@@ -171,12 +171,13 @@ async function packModel(
   bytes: Uint8Array,
 ): Promise<Uint8Array> {
   const build = await findBuild(database, channelId, asset.build ?? '');
+  const findFile = fileFinder(database, build);
   try {
     const { document } = await readGltf({
       bytes,
       platform: nodePlatform,
       async resolve(reference) {
-        const hash = await findSister(database, build, asset.path, reference);
+        const hash = await findFile(asset.path, reference);
         return hash ? readContent(store, await findContent(database, hash)) : null;
       },
     });

@@ -27,6 +27,10 @@ export async function writeShownModel(request: ReadRequest): Promise<Uint8Array>
   }
   for (const extension of root.listExtensionsUsed())
     if (packings.has(extension.extensionName)) extension.dispose();
-  for (const texture of root.listTextures()) if (texture.getImage()) texture.setURI('');
+  // A picture that is missing has no place in a file that stands alone: viewers refuse the whole model for it.
+  for (const texture of root.listTextures()) {
+    if (texture.getImage()) texture.setURI('');
+    else texture.dispose();
+  }
   return new WebIO().registerExtensions(ALL_EXTENSIONS).writeBinary(document);
 }

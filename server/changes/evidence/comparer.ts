@@ -1,12 +1,11 @@
 import type { Compared } from '../../../contract/comparisons.ts';
 import type { PlacementRecipe } from '../../../contract/recipes.ts';
 import { canCompare } from '../../../core/kinds/compare.ts';
-import type { PlacedBuild } from '../../acquire/builds/builds.ts';
 import { findCompared, keepCompared, type ContentPair } from '../../decode/comparisons.ts';
 import type { OnDemandReaders } from '../../decode/on-demand.ts';
 import { failedOutcome, type CompareOutcome, type ContentToRead } from '../../decode/operations.ts';
 import type { Resolve } from '../../decode/reader-pool.ts';
-import { findSister } from '../../library/assets/assets.ts';
+import type { FindFile } from '../../library/references/find-file.ts';
 import type { Pool } from '../../platform/database/pool.ts';
 import type { ContentPlace } from '../../store/layout.ts';
 import { PackWriter } from '../../store/pack-writer.ts';
@@ -29,20 +28,20 @@ export type Compare = (
 export class Comparer {
   private readonly pool: Pool;
   private readonly compareContents: Compare;
-  private readonly from: PlacedBuild;
-  private readonly to: PlacedBuild;
+  private readonly findOld: FindFile;
+  private readonly findNew: FindFile;
   private readonly recipeFor: (path: string) => PlacementRecipe | undefined;
 
   constructor(
     pool: Pool,
     compareContents: Compare,
-    [from, to]: readonly [PlacedBuild, PlacedBuild],
+    [findOld, findNew]: readonly [FindFile, FindFile],
     recipeFor: (path: string) => PlacementRecipe | undefined,
   ) {
     this.pool = pool;
     this.compareContents = compareContents;
-    this.from = from;
-    this.to = to;
+    this.findOld = findOld;
+    this.findNew = findNew;
     this.recipeFor = recipeFor;
   }
 
@@ -55,7 +54,9 @@ export class Comparer {
       this.contentOf(oldPath, oldFormat, oldPlace),
       this.contentOf(path, format, place),
       (reference, side) =>
-        side === 'old' ? this.resolve(this.from, oldPath, reference) : this.resolve(this.to, path, reference),
+        side === 'old'
+          ? this.placeOf(this.findOld(oldPath, reference))
+          : this.placeOf(this.findNew(path, reference)),
     );
   }
 
@@ -63,9 +64,9 @@ export class Comparer {
     return { path, format, place, recipe: format === 'recipe' ? this.recipeFor(path) : undefined };
   }
 
-  private async resolve(build: PlacedBuild, path: string, reference: string): Promise<ContentPlace | null> {
-    const sister = await findSister(this.pool, build, path, reference);
-    return sister === null ? null : ((await findContents(this.pool, [sister])).get(sister) ?? null);
+  private async placeOf(finding: Promise<string | null>): Promise<ContentPlace | null> {
+    const hash = await finding;
+    return hash === null ? null : ((await findContents(this.pool, [hash])).get(hash) ?? null);
   }
 }
 
@@ -73,7 +74,8 @@ export interface PairOnDemand {
   pool: Pool;
   store: string;
   readers: OnDemandReaders;
-  builds: readonly [PlacedBuild, PlacedBuild];
+  /** Finds what files of the older and of the newer build name. */
+  finders: readonly [FindFile, FindFile];
   pair: PlacedPair;
   recipeFor: (path: string) => PlacementRecipe | undefined;
 }
@@ -83,7 +85,7 @@ export async function compareOnDemand({
   pool,
   store,
   readers,
-  builds,
+  finders,
   pair,
   recipeFor,
 }: PairOnDemand): Promise<Compared> {
@@ -98,7 +100,7 @@ export async function compareOnDemand({
   const comparer = new Comparer(
     pool,
     (old, content, resolve) => readers.compare(old, content, resolve),
-    builds,
+    finders,
     recipeFor,
   );
   const outcome = await comparer.compare(pair, await findContents(pool, [pair.oldHash, pair.hash]));

@@ -12,6 +12,7 @@ import { readLexiconState } from '../../library/names/lexicons.ts';
 import { compareSeconds } from '../../decode/on-demand.ts';
 import { ReaderPool } from '../../decode/reader-pool.ts';
 import type { DecodeServices } from '../../decode/reader-processes.ts';
+import { fileFinder } from '../../library/references/find-file.ts';
 import { readRecipes, recipeFinder } from '../../library/recipes/recipes.ts';
 import { mendStore } from '../../store/mend.ts';
 import { PackWriter } from '../../store/pack-writer.ts';
@@ -135,8 +136,8 @@ async function compareAll(
   const comparer = new Comparer(
     pool,
     (old, content, resolve) => readers.run({ type: 'compare', old, content }, resolve),
-    builds,
-    recipeFinder(await readRecipes(pool, titleId)),
+    [fileFinder(pool, builds[0]), fileFinder(pool, builds[1])],
+    recipeFinder((await readRecipes(pool, titleId)).recipes),
   );
   try {
     let done = 0;

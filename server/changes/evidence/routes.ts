@@ -1,3 +1,4 @@
+import type { Library } from '../../library/library.ts';
 import { compareOnDemand } from './comparer.ts';
 import type { DataFolder } from '../../platform/data-folder.ts';
 import type { OnDemandReaders } from '../../decode/on-demand.ts';
@@ -15,20 +16,26 @@ export function comparisonRoutes({
   pool,
   folder,
   readers,
+  library,
 }: {
   pool: Pool;
   folder: DataFolder;
   readers: OnDemandReaders;
+  library: Library;
 }): Hono {
   const routes = new Hono();
   routes.get('/compared', async (context) => {
     const { channel, oldBuild, oldPath, newBuild, newPath } = readQuery(context, statesQuerySchema);
     const [from, to] = [await findBuild(pool, channel, oldBuild), await findBuild(pool, channel, newBuild)];
-    const [old, now] = [await findAsset(pool, from, oldPath), await findAsset(pool, to, newPath)];
+    const finders = [library.fileFinder(from), library.fileFinder(to)] as const;
+    const [old, now] = [
+      await findAsset(pool, from, oldPath, finders[0]),
+      await findAsset(pool, to, newPath, finders[1]),
+    ];
     const title = await selectOne<{ id: number }>(pool, 'SELECT title_id AS id FROM channels WHERE id = ?', [
       channel,
     ]);
-    const recipes = await readRecipes(pool, title?.id ?? 0);
+    const { recipes } = await readRecipes(pool, title?.id ?? 0);
     const compared =
       old.hash === null || now.hash === null
         ? {
@@ -40,7 +47,7 @@ export function comparisonRoutes({
             pool,
             store: folder.store,
             readers,
-            builds: [from, to],
+            finders,
             pair: {
               oldHash: old.hash,
               oldFormat: old.format,

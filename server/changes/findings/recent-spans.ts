@@ -75,7 +75,7 @@ export class RecentSpans {
       [to.channelId],
     );
     const titleId = title?.id ?? 0;
-    const rules = await readRules(this.pool, titleId);
+    const { rules } = await readRules(this.pool, titleId);
     const evidence = await spanEvidence(this.pool, from, to);
     const key = [
       from.id,
@@ -103,9 +103,9 @@ export class RecentSpans {
       for (const { id, builds } of channels) {
         const [from, to] = builds.filter((build): build is PlacedBuild => build.sequence !== null).slice(-2);
         if (!from || !to || to.indexedAt === null || to.indexedAt === this.warmed.get(id)) continue;
-        this.warmed.set(id, to.indexedAt);
         await this.of(from, to);
         hasWork = (await startEvidence(this.pool, from, to)) !== null || hasWork;
+        this.warmed.set(id, to.indexedAt);
       }
     }
     return hasWork;

@@ -2,7 +2,7 @@ import type { SpanDesk } from '../findings/span-desk.ts';
 import type { Pool } from '../../platform/database/pool.ts';
 import { Hono } from 'hono';
 import { z } from 'zod';
-import { noiseRulesSchema, noiseTestSchema } from '../../../contract/noise.ts';
+import { noiseStateSchema, noiseTestSchema } from '../../../contract/noise.ts';
 import { spanSchema } from '../../../contract/pass.ts';
 import { findBuild } from '../../acquire/builds/builds.ts';
 import { readBody, readQuery } from '../../platform/http/read-request.ts';
@@ -19,8 +19,8 @@ export function noiseRoutes({ pool, spans }: { pool: Pool; spans: SpanDesk }): H
   );
 
   routes.put('/noise', async (context) => {
-    const { title, rules } = await readBody(context, ofTitle.extend({ rules: noiseRulesSchema }));
-    return context.json(await saveRules(pool, title, rules));
+    const { title, rules, revision } = await readBody(context, ofTitle.extend(noiseStateSchema.shape));
+    return context.json(await saveRules(pool, title, rules, revision));
   });
 
   routes.post('/noise/try', async (context) => {

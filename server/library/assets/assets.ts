@@ -1,4 +1,3 @@
-import { posix } from 'node:path';
 import type { Asset } from '../../../contract/assets.ts';
 import type { Facts } from '../../../contract/facts.ts';
 import { formatOf } from '../../../core/kinds/formats.ts';
@@ -8,6 +7,7 @@ import { role } from '../../acquire/builds/spans.ts';
 import { NotFoundError } from '../../platform/plain-error.ts';
 import { pathDigest } from '../../store/hash.ts';
 import { factsKey, findFacts, type KnownFacts } from './facts.ts';
+import type { FindFile } from '../references/find-file.ts';
 import { historyOf } from './history.ts';
 
 interface SpanRow {
@@ -33,7 +33,12 @@ export async function findAt(
 }
 
 /** One asset of a build with all that is known of it. @throws NotFoundError */
-export async function findAsset(database: Queryable, build: PlacedBuild, path: string): Promise<Asset> {
+export async function findAsset(
+  database: Queryable,
+  build: PlacedBuild,
+  path: string,
+  findFile: FindFile,
+): Promise<Asset> {
   const span = await findAt(database, build, path);
   if (!span) throw new NotFoundError(`The build ${build.label} has no asset at ${path}.`);
   const { hash } = span;
@@ -51,7 +56,7 @@ export async function findAsset(database: Queryable, build: PlacedBuild, path: s
     size: span.size,
     hash,
     hasPreview: (known?.previewHash ?? null) !== null,
-    facts: known ? await factsHere(database, build, path, known) : null,
+    facts: known ? await factsHere(findFile, path, known) : null,
     problem: problem?.reason ?? known?.reason ?? null,
     identifiedByExtension: span.byExtension,
     history: await historyOf(database, build.channelId, path),
@@ -61,27 +66,14 @@ export async function findAsset(database: Queryable, build: PlacedBuild, path: s
 
 /** Facts of a content that names other files, as they are in this build: what is missing in one may be there in the next. */
 async function factsHere(
-  database: Queryable,
-  build: PlacedBuild,
+  findFile: FindFile,
   path: string,
   { facts, references }: KnownFacts,
 ): Promise<Facts | null> {
   if (facts?.kind !== 'model' || references.length === 0) return facts;
   const missing: string[] = [];
-  for (const reference of references)
-    if (!(await findSister(database, build, path, reference))) missing.push(reference);
+  for (const reference of references) if ((await findFile(path, reference)) === null) missing.push(reference);
   return { ...facts, missing };
-}
-
-/** Hash of the file that an asset names, relative to itself, in a build; null where the build lacks it. */
-export async function findSister(
-  database: Queryable,
-  build: PlacedBuild,
-  path: string,
-  reference: string,
-): Promise<string | null> {
-  const sister = posix.normalize(posix.join(posix.dirname(path), reference));
-  return (await findAt(database, build, sister))?.hash ?? null;
 }
 
 async function findElsewhere(

@@ -14,7 +14,7 @@ import { findBuild } from '../../acquire/builds/builds.ts';
 import { readQuery, readNumber, readRestOfPath } from '../../platform/http/read-request.ts';
 import { NotFoundError } from '../../platform/plain-error.ts';
 import { findContent, readContent, streamContent } from '../../store/read-content.ts';
-import { findAsset, findAt, findSister } from './assets.ts';
+import { findAsset, findAt } from './assets.ts';
 import { factsKey, findFacts } from './facts.ts';
 
 const where = z.object({ channel: z.coerce.number().int(), build: z.string() });
@@ -45,7 +45,8 @@ export function assetRoutes({
 
   routes.get('/asset', async (context) => {
     const { channel, build, path } = readQuery(context, whereAndPath);
-    return context.json(await findAsset(pool, await findBuild(pool, channel, build), path));
+    const placed = await findBuild(pool, channel, build);
+    return context.json(await findAsset(pool, placed, path, library.fileFinder(placed)));
   });
 
   routes.get('/scene', async (context) => {
@@ -135,12 +136,13 @@ export function assetRoutes({
     if (!asset?.hash) throw new NotFoundError(`The build ${build.label} has no asset at ${path}.`);
     const place = await findContent(pool, asset.hash);
     const image = readQuery(context, imageQuery);
+    const findFile = library.fileFinder(build);
     const { mediaType, bytes } = await readers.show(
       { path, format: asset.format, place },
       image,
       async (reference) => {
-        const sister = await findSister(pool, build, path, reference);
-        return sister === null ? null : findContent(pool, sister);
+        const file = await findFile(path, reference);
+        return file === null ? null : findContent(pool, file);
       },
     );
     return context.body(new Uint8Array(bytes), 200, {

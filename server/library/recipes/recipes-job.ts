@@ -50,7 +50,7 @@ export const recipesJob = defineJob({
     const { pool, folder, params, meter, signal } = context;
     const { titleId } = params;
     await mendStore(pool, folder.store);
-    const recipes = await readRecipes(pool, titleId);
+    const { recipes } = await readRecipes(pool, titleId);
     const channels = await select<{ id: number }>(pool, 'SELECT id FROM channels WHERE title_id = ?', [
       titleId,
     ]);

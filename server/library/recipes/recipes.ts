@@ -1,6 +1,8 @@
 import { compileNameGlob } from '../../../core/globs.ts';
-import { recipesSchema, type PlacementRecipe } from '../../../contract/recipes.ts';
-import { change, parseColumn, selectOne, type Queryable } from '../../platform/database/rows.ts';
+import { recipesSchema, type PlacementRecipe, type RecipesState } from '../../../contract/recipes.ts';
+import { readTitleSetting, saveTitleSetting } from '../../acquire/builds/title-settings.ts';
+import type { Pool } from '../../platform/database/pool.ts';
+import { parseColumn, selectOne, type Queryable } from '../../platform/database/rows.ts';
 
 /** Formats of files that a recipe can be for: the others are known by their bytes. */
 export const recipeFormats: readonly string[] = [
@@ -15,20 +17,19 @@ export const recipeFormats: readonly string[] = [
   'recipe',
 ];
 
-/** A title's recipes. */
-export async function readRecipes(database: Queryable, titleId: number): Promise<PlacementRecipe[]> {
-  const row = await selectOne<{ recipes: unknown }>(database, 'SELECT recipes FROM titles WHERE id = ?', [
-    titleId,
-  ]);
-  return recipesSchema.parse(parseColumn(row?.recipes ?? null) ?? []);
+/** A title's recipes, and which state of them this is. @throws NotFoundError */
+export async function readRecipes(database: Queryable, titleId: number): Promise<RecipesState> {
+  const { value, revision } = await readTitleSetting(database, titleId, 'recipes');
+  return { recipes: recipesSchema.parse(value ?? []), revision };
 }
 
+/** @throws ConflictError where somebody else saved others since this revision */
 export async function saveRecipes(
-  database: Queryable,
+  pool: Pool,
   titleId: number,
-  recipes: readonly PlacementRecipe[],
+  { recipes, revision }: RecipesState,
 ): Promise<void> {
-  await change(database, 'UPDATE titles SET recipes = ? WHERE id = ?', [JSON.stringify(recipes), titleId]);
+  await saveTitleSetting(pool, titleId, 'recipes', recipes, revision);
 }
 
 /** Recipes of the title that a job's build is of. */

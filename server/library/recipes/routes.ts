@@ -3,7 +3,7 @@ import type { Library } from '../library.ts';
 import type { Pool } from '../../platform/database/pool.ts';
 import { Hono } from 'hono';
 import { z } from 'zod';
-import { placementRecipeSchema, recipesSchema } from '../../../contract/recipes.ts';
+import { placementRecipeSchema, recipesStateSchema } from '../../../contract/recipes.ts';
 import { selectOne } from '../../platform/database/rows.ts';
 import { readBody, readNumber } from '../../platform/http/read-request.ts';
 import { NotFoundError } from '../../platform/plain-error.ts';
@@ -26,13 +26,13 @@ export function recipeRoutes({
   // All builds are looked through with them, in the queue.
   routes.put('/titles/:id/recipes', async (context) => {
     const titleId = readNumber(context, 'id');
-    const recipes = await readBody(context, recipesSchema);
+    const state = await readBody(context, recipesStateSchema);
     const title = await selectOne<{ name: string }>(pool, 'SELECT name FROM titles WHERE id = ?', [titleId]);
     if (!title) throw new NotFoundError(`There is no title ${titleId}.`);
-    await saveRecipes(pool, titleId, recipes);
+    await saveRecipes(pool, titleId, state);
     const job = await addRecipesJob(pool, titleId, title.name);
     runner.look();
-    return context.json({ recipes, job });
+    return context.json({ ...(await readRecipes(pool, titleId)), job });
   });
   routes.post('/recipes/try', async (context) => {
     const { channel, build, recipe, path } = await readBody(

@@ -1,7 +1,7 @@
 import {
-  noiseRulesSchema,
+  noiseStateSchema,
   noiseTrialSchema,
-  type NoiseRule,
+  type NoiseState,
   type NoiseTest,
   type NoiseTrial,
 } from '../../../contract/noise.ts';
@@ -10,14 +10,14 @@ import { address, api, through } from '../../ui/api.ts';
 
 export const { useNoiseRulesQuery, useSaveNoiseRulesMutation, useTryNoiseQuery } = api.injectEndpoints({
   endpoints: (build) => ({
-    noiseRules: build.query<NoiseRule[], number>({
+    noiseRules: build.query<NoiseState, number>({
       query: (title) => address('/noise', { title }),
-      transformResponse: through(noiseRulesSchema),
+      transformResponse: through(noiseStateSchema),
       providesTags: ['noise'],
     }),
-    saveNoiseRules: build.mutation<NoiseRule[], { title: number; rules: NoiseRule[] }>({
+    saveNoiseRules: build.mutation<NoiseState, NoiseState & { title: number }>({
       query: (body) => ({ url: '/noise', method: 'PUT', body }),
-      transformResponse: through(noiseRulesSchema),
+      transformResponse: through(noiseStateSchema),
       invalidatesTags: ['noise', 'findings', 'news'],
     }),
     tryNoise: build.query<NoiseTrial, SpanKey & { test: NoiseTest }>({

@@ -17,7 +17,7 @@ export function NoiseView(): ReactNode {
   const place = usePlace();
   const span = useSpan();
   const { enqueueSnackbar } = useSnackbar();
-  const { data: rules, error, refetch } = useNoiseRulesQuery(place.title.id);
+  const { data: state, error, refetch } = useNoiseRulesQuery(place.title.id);
   const [save] = useSaveNoiseRulesMutation();
   const [edited, setEdited] = useState<NoiseRule | 'new' | null>(null);
   const { data: page } = useFindingsQuery(
@@ -30,10 +30,14 @@ export function NoiseView(): ReactNode {
     { skip: !span.from || !span.to },
   );
   if (error) return <Failure text={failureText(error)} onRetry={() => void refetch()} />;
-  if (!rules) return <Loading what="the rules" />;
+  if (!state) return <Loading what="the rules" />;
+  const { rules, revision } = state;
   const keep = async (next: NoiseRule[]): Promise<boolean> => {
-    const outcome = await save({ title: place.title.id, rules: next });
-    if (outcome.error) enqueueSnackbar(failureText(outcome.error), { variant: 'error' });
+    const outcome = await save({ title: place.title.id, rules: next, revision });
+    if (outcome.error) {
+      enqueueSnackbar(failureText(outcome.error), { variant: 'error' });
+      void refetch();
+    }
     return !outcome.error;
   };
   const foldOf = (key: string) => page?.folds.find((fold) => fold.key === key);

@@ -79,17 +79,17 @@ export function usePass(span: SpanKey, revision: number): Pass {
       const told = passEventSchema.parse(JSON.parse(event.data));
       seen.current = Math.max(seen.current, told.revision);
       if (told.states === null) dispatch(api.util.invalidateTags(['findings']));
-      else showStates(told.states);
+      else showStates({ channel, from, to }, told.states);
       if (told.by !== personName()) enqueueSnackbar(`${told.by || 'Somebody'}: ${told.what}`);
     });
     return () => events.close();
   }, [channel, from, to, dispatch, enqueueSnackbar]);
 
   const settle = useCallback(
-    ({ conflicts }: PassOutcome): void => {
+    ({ conflicts }: PassOutcome, of: SpanKey): void => {
       const [first] = conflicts;
       if (!first) return;
-      showStates(Object.fromEntries(conflicts.map(({ path, state }) => [path, state])));
+      showStates(of, Object.fromEntries(conflicts.map(({ path, state }) => [path, state])));
       enqueueSnackbar(
         conflicts.length === 1
           ? `${first.state.changedBy || 'Somebody'} changed it a moment ago: it is left as it is. Look, and do it again if you still want to.`
@@ -114,7 +114,7 @@ export function usePass(span: SpanKey, revision: number): Pass {
         enqueueSnackbar(failureText(error), { variant: 'error' });
         return;
       }
-      settle(data);
+      settle(data, of);
       if (data.batch > 0) done.push({ span: of, batch: data.batch });
       if ('filter' in target && data.changed > 0)
         enqueueSnackbar(`${plural(data.changed, 'finding')} changed. u takes it back.`);
@@ -130,7 +130,7 @@ export function usePass(span: SpanKey, revision: number): Pass {
       );
       if (!data) enqueueSnackbar(failureText(error), { variant: 'error' });
       else {
-        settle(data);
+        settle(data, last.span);
         if (data.changed > 0) enqueueSnackbar(`Took ${plural(data.changed, 'mark')} back.`);
       }
     },
@@ -141,18 +141,24 @@ function wordsOf(query: FindingsQuery): Record<string, string> {
   return Object.fromEntries(Object.entries(query).map(([key, value]) => [key, String(value)]));
 }
 
-/** Puts states into every list of findings that is held, with its counts. */
-function showStates(states: Record<string, PassState>): void {
+/** Puts states of a span into every list of its findings that is held, with its counts. */
+function showStates(span: SpanKey, states: Record<string, PassState>): void {
   for (const args of findingsApi.util.selectCachedArgsForQuery(store.getState(), 'findings'))
     store.dispatch(
       findingsApi.util.updateQueryData('findings', args, (page) => {
+        const isOf = ({ from, to }: Pick<SpanKey, 'from' | 'to'>): boolean =>
+          args.channel === span.channel && from === span.from && to === span.to;
         for (const finding of page.findings) {
           const state = states[finding.path];
-          if (!state) continue;
-          page.marks[finding.pass.mark]--;
-          page.marks[state.mark]++;
+          // What was left open before stands in this list, and is marked in the span that it is of.
+          if (!state || !isOf(finding.carriedFrom ?? args)) continue;
+          if (!finding.carriedFrom) {
+            page.marks[finding.pass.mark]--;
+            page.marks[state.mark]++;
+          }
           finding.pass = state;
         }
+        if (!isOf(args)) return;
         const said = Object.values(states);
         page.labels = [...new Set([...page.labels, ...said.flatMap(({ labels }) => labels)])].sort();
         page.people = [

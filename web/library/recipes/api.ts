@@ -1,24 +1,27 @@
 import { z } from 'zod';
-import { recipesSchema, trialSchema, type PlacementRecipe, type Trial } from '../../../contract/recipes.ts';
+import {
+  recipesStateSchema,
+  trialSchema,
+  type PlacementRecipe,
+  type RecipesState,
+  type Trial,
+} from '../../../contract/recipes.ts';
 import { api, through } from '../../ui/api.ts';
 
 export const { useRecipesQuery, useSaveRecipesMutation, useTryRecipeQuery } = api.injectEndpoints({
   endpoints: (build) => ({
-    recipes: build.query<PlacementRecipe[], number>({
+    recipes: build.query<RecipesState, number>({
       query: (titleId) => `/titles/${titleId}/recipes`,
-      transformResponse: through(recipesSchema),
+      transformResponse: through(recipesStateSchema),
       providesTags: ['recipes'],
     }),
-    saveRecipes: build.mutation<
-      { recipes: PlacementRecipe[]; job: number },
-      { titleId: number; recipes: PlacementRecipe[] }
-    >({
-      query: ({ titleId, recipes }) => ({
+    saveRecipes: build.mutation<RecipesState & { job: number }, RecipesState & { titleId: number }>({
+      query: ({ titleId, ...state }) => ({
         url: `/titles/${titleId}/recipes`,
         method: 'PUT',
-        body: recipes,
+        body: state,
       }),
-      transformResponse: through(z.object({ recipes: recipesSchema, job: z.number() })),
+      transformResponse: through(recipesStateSchema.extend({ job: z.number() })),
       invalidatesTags: ['recipes', 'assets'],
     }),
     tryRecipe: build.query<Trial, { channel: number; build: string; recipe: PlacementRecipe; path: string }>({

@@ -24,7 +24,7 @@ export function RecipesView(): ReactNode {
   const { title, channel } = usePlace();
   const span = useSpan();
   const { enqueueSnackbar } = useSnackbar();
-  const { data: recipes, error, refetch } = useRecipesQuery(title.id);
+  const { data: state, error, refetch } = useRecipesQuery(title.id);
   const [save, { isLoading: isSaving }] = useSaveRecipesMutation();
   const [at, setAt] = useState(0);
   const [edited, setEdited] = useState<PlacementRecipe | null>(null);
@@ -32,7 +32,8 @@ export function RecipesView(): ReactNode {
   const build = span.to?.label ?? '';
   if (build === '') return <Empty title="No build yet">A recipe is tried on a file of a build.</Empty>;
   if (error) return <Failure text={failureText(error)} onRetry={() => void refetch()} />;
-  if (!recipes) return <Loading what="the recipes" />;
+  if (!state) return <Loading what="the recipes" />;
+  const { recipes, revision } = state;
   const shown = edited ?? recipes[at] ?? null;
   const choose = (place: number): void => {
     setAt(place);
@@ -40,9 +41,10 @@ export function RecipesView(): ReactNode {
     setPath('');
   };
   const send = async (next: PlacementRecipe[], said: string): Promise<void> => {
-    const answer = await save({ titleId: title.id, recipes: next });
+    const answer = await save({ titleId: title.id, recipes: next, revision });
     if (answer.error) {
       enqueueSnackbar(failureText(answer.error), { variant: 'error' });
+      void refetch();
       return;
     }
     setEdited(null);
