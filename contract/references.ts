@@ -31,7 +31,14 @@ export const referencesSchema = z.object({
 });
 export type References = z.infer<typeof referencesSchema>;
 
-export const candidateSchema = z.object({ path: z.string(), score: z.number(), reason: z.string() });
+export const candidateSchema = z.object({
+  path: z.string(),
+  /** 0 to 1: how often such a one is the right one. */
+  score: z.number(),
+  /** Whether it is taken without being asked for. */
+  isCertain: z.boolean(),
+  reason: z.string(),
+});
 export type Candidate = z.infer<typeof candidateSchema>;
 
 /** A thing that is named in a build and that nothing answers to, with what it may be. */

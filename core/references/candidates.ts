@@ -1,21 +1,24 @@
-import { formatByExtension, formatOf } from '../kinds/formats.ts';
+import { extensionOf } from '../kinds/formats.ts';
 import { splitName, stemOf } from '../names/split.ts';
 import { termOf, type PathIndex } from '../search/path-index.ts';
-import { cleaned, distance } from './resolve.ts';
+import { cleaned, distance, kindByExtension, kindOfWhere } from './resolve.ts';
 
 /** A file that a missing one may be, with why. */
 export interface Candidate {
   number: number;
   path: string;
-  /** 0 to 1. */
+  /** 0 to 1: how often such a one is the right one, as was measured on trees of open data. */
   score: number;
+  /** Whether it may be taken without being asked for: it has the same name, written otherwise, and no other has. */
+  isCertain: boolean;
   reason: string;
 }
 
 const mostLookedAt = 2000;
 const mostCandidates = 5;
 /** What shares less is no candidate. */
-const leastScore = 0.4;
+const leastScore = 0.3;
+const sameName = 'the same name, written otherwise';
 
 /**
  * Files of a build that a mention may mean which nothing answers to: those whose names share parts with it, of the same
@@ -26,12 +29,12 @@ export function candidatesFor(
   isThere: (number: number) => boolean,
   text: string,
   from: string,
+  where = '',
 ): Candidate[] {
   const wanted = cleaned(text);
   const stem = stemOf(wanted);
   const parts = splitName(stem);
-  const format = formatByExtension(wanted);
-  const kind = format && formatOf(format).kind;
+  const canMean = kindTest(wanted, where);
   const found = new Map<number, Candidate>();
   // Words that stand in every name would have all of a build looked at.
   let looks = 0;
@@ -40,8 +43,7 @@ export function candidatesFor(
     if (!isThere(number) || found.has(number)) return true;
     const path = index.path(number);
     if (path === from) return true;
-    const itsFormat = formatByExtension(path);
-    if (kind && itsFormat && formatOf(itsFormat).kind !== kind) return true;
+    if (!canMean(path)) return true;
     const { score, reason } = likeness(parts, stemOf(path));
     // The nearer of two that are alike is meant rather, and what lies in the folder that was named rather still.
     if (score >= leastScore)
@@ -49,6 +51,7 @@ export function candidatesFor(
         number,
         path,
         score: score * (endsInFolder(path, wanted) ? 1 : 0.9) - Math.min(0.05, distance(path, from) * 0.005),
+        isCertain: false,
         reason,
       });
     return true;
@@ -66,9 +69,27 @@ export function candidatesFor(
     for (const piece of [half.slice(0, Math.ceil(half.length / 2)), half.slice(Math.floor(half.length / 2))])
       index.find([termOf(piece)], [], consider);
   }
-  return [...found.values()]
-    .sort((a, b) => b.score - a.score || (a.path < b.path ? -1 : 1))
-    .slice(0, mostCandidates);
+  const ranked = [...found.values()].sort((a, b) => b.score - a.score || (a.path < b.path ? -1 : 1));
+  const same = ranked.filter(({ reason }) => reason === sameName);
+  const [only] = same;
+  if (only && same.length === 1) only.isCertain = true;
+  return ranked.slice(0, mostCandidates);
+}
+
+/**
+ * Whether a file is of a kind that a mention can mean. An extension that is known means files of its kind; one that nobody
+ * here knows means files of the same one: a film of a game's own format is none of its saved games, however alike their names
+ * are. Without any, what names it says what is meant, and a file of unknown contents is never meant.
+ */
+function kindTest(wanted: string, where: string): (path: string) => boolean {
+  const extension = extensionOf(wanted);
+  const kind = extension === '' ? kindOfWhere(where) : kindByExtension(wanted);
+  if (extension !== '' && (kind === null || kind === 'other'))
+    return (path) => extensionOf(path) === extension;
+  return (path) => {
+    const itsKind = kindByExtension(path);
+    return kind === null ? itsKind !== null && itsKind !== 'other' : itsKind === kind;
+  };
 }
 
 /** Whether a path lies in the folder that a mention names; one that names none is content with any. */
@@ -79,14 +100,14 @@ function endsInFolder(path: string, wanted: string): boolean {
 
 function likeness(parts: readonly string[], other: string): { score: number; reason: string } {
   const [left, right] = [parts.join(''), splitName(other).join('')];
-  if (left === right) return { score: 1, reason: 'the same name, written otherwise' };
+  if (left === right) return { score: 1, reason: sameName };
   const others = new Set(splitName(other));
   const shared = parts.filter((part) => others.has(part));
   const share = (2 * shared.length) / (parts.length + others.size);
   const edits = editDistance(left, right);
   const near = 1 - edits / Math.max(left.length, right.length, 1);
   if (near >= 0.75 && edits <= 3 && near >= share)
-    return { score: near * 0.95, reason: edits === 1 ? '1 letter differs' : `${edits} letters differ` };
+    return { score: near * 0.7, reason: edits === 1 ? '1 letter differs' : `${edits} letters differ` };
   const extra = [...others].filter((part) => !parts.includes(part));
   const lacking = parts.filter((part) => !others.has(part));
   const sayings = [
@@ -94,7 +115,7 @@ function likeness(parts: readonly string[], other: string): { score: number; rea
     extra.length > 0 ? `has ${extra.join(', ')} too` : '',
     lacking.length > 0 ? `lacks ${lacking.join(', ')}` : '',
   ].filter((saying) => saying !== '');
-  return { score: share * 0.9, reason: sayings.join(', ') };
+  return { score: share * 0.7, reason: sayings.join(', ') };
 }
 
 /** Letters to be put in, taken out or changed (Levenshtein 1966). */

@@ -98,13 +98,14 @@ export function resolve(
   return best;
 }
 
-function kindByExtension(path: string): Kind | null {
+/** The kind of file that a name's extension promises; null where it promises none that is known. */
+export function kindByExtension(path: string): Kind | null {
   const format = formatByExtension(path);
   return format && formatOf(format).kind;
 }
 
 /** The kind of file that a key speaks of. */
-function kindOfWhere(where: string): Kind | null {
+export function kindOfWhere(where: string): Kind | null {
   if (/model|mesh|placement/i.test(where)) return 'model';
   if (/tex|image|icon|picture|sprite|portrait|map_/i.test(where)) return 'picture';
   return /sound|audio|music|voice/i.test(where) ? 'sound' : null;

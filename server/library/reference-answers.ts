@@ -67,8 +67,8 @@ export async function answerMissing(
         text: mention.text,
         where: mention.where,
         was: lastPlace(library, lexicon, mention, path),
-        candidates: candidatesFor(index, isThere, mention.text, path).map(
-          ({ path: candidate, score, reason }) => ({ path: candidate, score, reason }),
+        candidates: candidatesFor(index, isThere, mention.text, path, mention.where).map(
+          ({ number: _, ...candidate }) => candidate,
         ),
       };
     }),

@@ -12,8 +12,6 @@ import { assetPath, usePlace, useSpan } from '../../ui/use-span.ts';
 import { useAcceptLinksMutation, useMissingLinksQuery } from './api.ts';
 
 const pageSize = 100;
-/** From here on a candidate is chosen without being asked for: the same name, or all but a letter of it. */
-const sureScore = 0.85;
 
 const keyOf = ({ from, text }: MissingLink): string => `${from}\n${text}`;
 
@@ -35,7 +33,7 @@ export function MissingLinks({ where }: { where: { channel: number; build: strin
   if (error || !data) return <Failure text={failureText(error)} onRetry={() => void refetch()} />;
   const targetOf = (link: MissingLink): string => {
     const [best] = link.candidates;
-    return targets.get(keyOf(link)) ?? (best && best.score >= sureScore ? best.path : '');
+    return targets.get(keyOf(link)) ?? (best?.isCertain ? best.path : '');
   };
   const planned = data.links.filter((link) => targetOf(link) !== '' && !unticked.has(keyOf(link)));
   const send = async (): Promise<void> => {
