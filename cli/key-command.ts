@@ -60,7 +60,7 @@ async function add(given: Arguments, data: string): Promise<void> {
       const job = jobSchema.parse(await askJson(`${server}/api/work/${id}`));
       reports.push((await followJob(server, job, printProgress)).report);
     }
-    tell(reports, json);
+    printReports(reports, json);
     return;
   }
   await withDatabase(data, async (session) => {
@@ -70,11 +70,11 @@ async function add(given: Arguments, data: string): Promise<void> {
       const work = await workHere(session, id, printProgress);
       reports.push(work.report);
     }
-    tell(reports, json);
+    printReports(reports, json);
   });
 }
 
-function tell(reports: readonly (JobReport | null)[], json: boolean): void {
+function printReports(reports: readonly (JobReport | null)[], json: boolean): void {
   if (reports.length === 0)
     printReport({ summary: 'The key is kept. Nothing that is locked opens with it yet.', lines: [] }, json);
   for (const report of reports) printReport(report, json);

@@ -117,7 +117,7 @@ describe('The interface of what changed', () => {
 
   it('shows two people each other’s marks as they make them', async () => {
     const other = await openPage(browser);
-    await other.page.addInitScript(() => localStorage.setItem('sayer', 'Bo'));
+    await other.page.addInitScript(() => localStorage.setItem('author', 'Bo'));
     await go(`/findings?${span}&kind=model`);
     await go(`/findings?${span}&kind=model`, other.page);
     await option('gru_white.glb').waitFor();

@@ -5,31 +5,31 @@ import { extensionOf } from '../kinds/formats.ts';
 export type ReadBytes = (offset: number, length: number) => Uint8Array;
 
 /**
- * How a container is read: `placed` ones have a directory or headers that tell where each entry lies, so that entries are
- * read in place and in any order; `solid` ones are read once from front to back; `single` ones hold one compressed
+ * How a container is read: `random` ones have a directory or headers that tell where each entry lies, so that entries are
+ * read in place and in any order; `sequential` ones are read once from front to back; `stream` ones hold one compressed
  * stream, which may itself be a TAR.
  */
-export type ContainerManner = 'placed' | 'solid' | 'single';
+export type ContainerAccess = 'random' | 'sequential' | 'stream';
 
 /** The table of containers, by the names that the table of formats gives them. */
-export const containerManners = {
-  zip: 'placed',
-  tar: 'placed',
-  ar: 'placed',
-  '7z': 'solid',
-  iso: 'solid',
-  udf: 'solid',
-  cab: 'solid',
-  cpio: 'placed',
-  gzip: 'single',
-  bzip2: 'single',
-  xz: 'single',
-  zstd: 'single',
-  lz4: 'single',
-  brotli: 'single',
-} as const satisfies Record<string, ContainerManner>;
+export const containerAccess = {
+  zip: 'random',
+  tar: 'random',
+  ar: 'random',
+  '7z': 'sequential',
+  iso: 'sequential',
+  udf: 'sequential',
+  cab: 'sequential',
+  cpio: 'random',
+  gzip: 'stream',
+  bzip2: 'stream',
+  xz: 'stream',
+  zstd: 'stream',
+  lz4: 'stream',
+  brotli: 'stream',
+} as const satisfies Record<string, ContainerAccess>;
 
-export type ContainerFormat = keyof typeof containerManners;
+export type ContainerFormat = keyof typeof containerAccess;
 
 /** Where a disc image's volume descriptors begin (ECMA-119 6.2.1 and ECMA-167 2/8.3.1). */
 const discDescriptorsAt = 16 * 2048;

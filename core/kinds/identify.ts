@@ -1,5 +1,5 @@
 import { startsWith } from '../bytes.ts';
-import { containerManners, containerOf, type ContainerFormat } from '../containers/container-format.ts';
+import { containerAccess, containerOf, type ContainerFormat } from '../containers/container-format.ts';
 import { extensionOf, formatByExtension, type FormatName } from './formats.ts';
 
 /** Bytes that `identify` wants to see, at the least, of a file that has as many. */
@@ -72,7 +72,7 @@ const hasSignature: ReadonlySet<string> = new Set<FormatName>([
   'webm',
   'tmx',
   'tileset',
-  ...(Object.keys(containerManners) as ContainerFormat[]),
+  ...(Object.keys(containerAccess) as ContainerFormat[]),
 ]);
 
 /** Told by their names: modules whose mark lies behind the head, and less common models. */

@@ -62,7 +62,7 @@ export class Crew {
         counts: { ...noCounts },
         idle: true,
       };
-      thread.on('message', (message: FromIntakeWorker) => this.hear(member, message));
+      thread.on('message', (message: FromIntakeWorker) => this.onMessage(member, message));
       thread.on('error', (error) => {
         // Once it has finished, a reader may bring it down: that costs one asset's facts, and not the job.
         if (!member.hasFinished) this.fail(error);
@@ -184,7 +184,7 @@ export class Crew {
     member.thread.postMessage(message);
   }
 
-  private hear(member: Member, message: FromIntakeWorker): void {
+  private onMessage(member: Member, message: FromIntakeWorker): void {
     switch (message.type) {
       case 'found':
         this.onFound(message.files);

@@ -20,7 +20,7 @@ import { walkFolder } from './walk.ts';
 const port = parentPort;
 if (!port) throw new Error('intake-worker: not started as a worker thread');
 const data = workerData as IntakeWorkerData;
-const tell = (message: FromIntakeWorker): void => port.postMessage(message);
+const post = (message: FromIntakeWorker): void => port.postMessage(message);
 let opening = openConnection(data.address);
 
 interface Job {
@@ -53,7 +53,7 @@ async function begin({ known, job: told }: Extract<ToIntakeWorker, { type: 'begi
   const checkpoint = async (): Promise<void> => {
     if (Date.now() - lastToldMs < 200) return;
     lastToldMs = Date.now();
-    tell({ type: 'progress', counts: { ...counts } });
+    post({ type: 'progress', counts: { ...counts } });
     // Lets the thread hear that it is to end.
     await new Promise((resolve) => setImmediate(resolve));
   };
@@ -80,7 +80,7 @@ let work = Promise.resolve();
 port.on('message', (message: ToIntakeWorker) => {
   work = work
     .then(() => carryOut(message))
-    .catch((error: unknown) => tell({ type: 'failed', message: messageOf(error) }));
+    .catch((error: unknown) => post({ type: 'failed', message: messageOf(error) }));
 });
 
 function begun(): Job {
@@ -92,8 +92,8 @@ async function carryOut(message: ToIntakeWorker): Promise<void> {
   switch (message.type) {
     case 'walk':
       for (const part of walkFolder(message.source, new Choice(message.choice)))
-        tell({ type: 'found', ...part });
-      tell({ type: 'walked' });
+        post({ type: 'found', ...part });
+      post({ type: 'walked' });
       return;
     case 'begin':
       job = await begin(message);
@@ -115,7 +115,7 @@ async function carryOut(message: ToIntakeWorker): Promise<void> {
       }
       // Others may say next that a file is done: what is known of it has to be written down by then.
       if (shares.length > 0) await context.recorder.flush();
-      tell({ type: 'taken', counts: { ...context.counts }, shares });
+      post({ type: 'taken', counts: { ...context.counts }, shares });
       return;
     }
     case 'whole':
@@ -126,9 +126,9 @@ async function carryOut(message: ToIntakeWorker): Promise<void> {
       await recorder.flush();
       job = null;
       // Facts can be read while the disk takes the packs.
-      tell({ type: 'finished' });
+      post({ type: 'finished' });
       await packs.seal(connection);
-      tell({ type: 'sealed' });
+      post({ type: 'sealed' });
     }
   }
 }

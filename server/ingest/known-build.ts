@@ -7,7 +7,7 @@ import {
   targetAt,
   sizeAt,
   roleAt,
-  mannerAt,
+  byExtensionAt,
   formatAt,
   unitAt,
   valueBytes,
@@ -243,7 +243,7 @@ export class KnownBuild {
       !hangsOnOthers(value[formatAt]) &&
       value[roleAt] === state.role &&
       value[formatAt] === (formatNumbers.get(state.format) ?? 0) &&
-      value[mannerAt] === (state.byExtension ? 1 : 0) &&
+      value[byExtensionAt] === (state.byExtension ? 1 : 0) &&
       value.readBigUInt64BE(sizeAt) === (state.size === null ? noSize : BigInt(state.size)) &&
       value.readInt32LE(unitAt) === this.paths.slotOf(state.unit) &&
       (state.hash ?? nothing).equals(value.subarray(hashAt, hashAt + 32)) &&
@@ -263,6 +263,6 @@ function contentOf(value: Buffer): KnownContent | null {
   return {
     hash: Buffer.from(value.subarray(hashAt, hashAt + 32)),
     format: formats[(value[formatAt] ?? 0) - 1]?.name ?? 'binary',
-    byExtension: value[mannerAt] === 1,
+    byExtension: value[byExtensionAt] === 1,
   };
 }

@@ -1,7 +1,7 @@
 import { join } from 'node:path';
 import { ContainerError } from '../../core/containers/container-error.ts';
 import {
-  containerManners,
+  containerAccess,
   containerOf,
   type ContainerFormat,
 } from '../../core/containers/container-format.ts';
@@ -141,7 +141,7 @@ class Reading {
     share: Share,
   ): Promise<boolean> {
     const { context, budget } = this;
-    const isPlaced = containerManners[format] === 'placed';
+    const isPlaced = containerAccess[format] === 'random';
     if (!isPlaced && share.index > 0) return true;
     if (!context.choice.isOpened(found.path)) {
       if (share.index === 0) leaveOut({ context }, bytes.size);

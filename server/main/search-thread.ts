@@ -11,14 +11,14 @@ const port = parentPort;
 if (!port) throw new Error('search-thread: not started as a worker thread');
 const { address, store, channelId, key, file, textFile } = workerData as SearchWork;
 const pool = openPool(address, 1);
-const tell = (outcome: SearchOutcome): void => port.postMessage(outcome);
+const post = (outcome: SearchOutcome): void => port.postMessage(outcome);
 try {
   if (textFile === null) writeTables(file, key, await loadTables(pool, channelId));
   else if (!(await writeTextTables(pool, store, file, textFile, key)))
     throw new PlainError('the builds have changed meanwhile');
-  tell({ error: null });
+  post({ error: null });
 } catch (error) {
-  tell({ error: messageOf(error) });
+  post({ error: messageOf(error) });
 } finally {
   await pool.end();
 }

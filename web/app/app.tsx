@@ -1,30 +1,23 @@
-import { Box, CssBaseline, GlobalStyles, ThemeProvider, useMediaQuery } from '@mui/material';
+import {
+  Box,
+  Button,
+  CssBaseline,
+  GlobalStyles,
+  ThemeProvider,
+  Typography,
+  useMediaQuery,
+} from '@mui/material';
 import { SnackbarProvider } from 'notistack';
-import { useMemo, type ReactNode } from 'react';
-import { Navigate, Route, Routes, useParams } from 'react-router';
+import { Suspense, useMemo, type ReactNode } from 'react';
+import { ErrorBoundary, type FallbackProps } from 'react-error-boundary';
+import { Navigate, Route, Routes, useLocation, useParams } from 'react-router';
 import type { Title } from '../../contract/builds.ts';
-import { AssetView } from '../library/assets/asset-view.tsx';
 import { useTitlesQuery } from '../acquire/builds/api.ts';
 import { LineOfBuilds } from '../acquire/builds/line-of-builds.tsx';
-import { NewBuild } from '../acquire/builds/new-build.tsx';
-import { CatalogueView } from '../publishing/catalogue-view.tsx';
-import { FindingsView } from '../changes/findings/findings-view.tsx';
-import { CompareView } from '../changes/compare/compare-view.tsx';
-import { NewsView } from '../changes/news/news-view.tsx';
-import { NoiseView } from '../changes/noise/noise-view.tsx';
-import { StoreView } from '../maintenance/store-view.tsx';
-import { HaulView } from '../hauls/haul-view.tsx';
-import { KeyringView } from '../acquire/keyring/keyring-view.tsx';
-import { LibraryView } from '../library/library-view.tsx';
-import { NamesView } from '../library/names/names-view.tsx';
-import { RecipesView } from '../library/recipes/recipes-view.tsx';
-import { LinksView } from '../library/references/links-view.tsx';
-import { WaysInView } from '../acquire/ways-in/ways-in-view.tsx';
 import { useWorkEvents } from '../jobs/api.ts';
-import { WorkView } from '../jobs/work-view.tsx';
 import { failureText } from '../ui/api.ts';
 import { Frame } from './frame.tsx';
-import { KeysView } from './keys-view.tsx';
+import { plainViews, viewAt } from './views.tsx';
 import { Empty, Failure, Loading } from '../ui/states.tsx';
 import { useAppSelector } from '../ui/store.ts';
 import { createLook } from '../ui/theme.ts';
@@ -51,24 +44,32 @@ function Views(): ReactNode {
   const { data: titles, error, refetch } = useTitlesQuery();
   if (error && !titles) return <Failure text={failureText(error)} onRetry={() => void refetch()} />;
   if (!titles) return <Loading what="the titles" />;
-  const plain = (view: ReactNode): ReactNode => (
-    <Frame titles={titles} place={null}>
-      <Main>{view}</Main>
-    </Frame>
-  );
   return (
     <Routes>
       <Route path="/" element={<Start titles={titles} />} />
-      <Route path="/new" element={plain(<NewBuild />)} />
-      <Route path="/work" element={plain(<WorkView />)} />
-      <Route path="/work/ways-in" element={plain(<WaysInView titles={titles} />)} />
-      <Route path="/work/keyring" element={plain(<KeyringView titles={titles} />)} />
-      <Route path="/work/store" element={plain(<StoreView />)} />
-      <Route path="/keys" element={plain(<KeysView />)} />
+      {plainViews.map(({ path, name, View }) => (
+        <Route
+          key={path}
+          path={path}
+          element={
+            <Frame titles={titles} place={null}>
+              <Main name={name}>
+                <View />
+              </Main>
+            </Frame>
+          }
+        />
+      ))}
       <Route path="/:title/:channel/:view/:item?" element={<PlaceView titles={titles} />} />
       <Route
         path="*"
-        element={plain(<Empty title="There is nothing at this address">Choose a title above.</Empty>)}
+        element={
+          <Frame titles={titles} place={null}>
+            <Main name="Nothing here">
+              <Empty title="There is nothing at this address">Choose a title above.</Empty>
+            </Main>
+          </Frame>
+        }
       />
     </Routes>
   );
@@ -97,7 +98,7 @@ function PlaceView({ titles }: { titles: readonly Title[] }): ReactNode {
   if (!place) {
     return (
       <Frame titles={titles} place={null}>
-        <Main>
+        <Main name="Nothing here">
           <Empty title={`There is no title ${titleName ?? ''} with a channel ${channelName ?? ''}`}>
             Choose one above.
           </Empty>
@@ -105,26 +106,15 @@ function PlaceView({ titles }: { titles: readonly Title[] }): ReactNode {
       </Frame>
     );
   }
-  const inPlace: Record<string, ReactNode> = {
-    findings: <FindingsView />,
-    news: <NewsView />,
-    noise: <NoiseView />,
-    compare: <CompareView />,
-    library: <LibraryView />,
-    asset: <AssetView />,
-    names: <NamesView />,
-    links: <LinksView />,
-    recipes: <RecipesView />,
-    haul: <HaulView />,
-    catalogue: <CatalogueView entryId={item} />,
-    new: <NewBuild title={place.title} channel={place.channel} />,
-  };
+  const shown = viewAt(view ?? '');
   return (
     <PlaceContext.Provider value={place}>
       <Frame titles={titles} place={place}>
         <LineOfBuilds />
-        <Main>
-          {inPlace[view ?? ''] ?? (
+        <Main name={`${shown?.name ?? 'Nothing here'}, ${place.title.name}`}>
+          {shown ? (
+            <shown.View key={item ?? ''} />
+          ) : (
             <Empty title="There is nothing at this address">Choose a view above.</Empty>
           )}
         </Main>
@@ -133,11 +123,40 @@ function PlaceView({ titles }: { titles: readonly Title[] }): ReactNode {
   );
 }
 
-/** What the page is about, below the frame: a view, or why there is none. */
-function Main({ children }: { children: ReactNode }): ReactNode {
+/** What the page is about, below the frame: a view, or why there is none. What fails in it leaves the frame standing. */
+function Main({ name, children }: { name: string; children: ReactNode }): ReactNode {
+  const { pathname } = useLocation();
   return (
-    <Box component="main" sx={{ flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column' }}>
-      {children}
+    <Box
+      component="main"
+      id="main"
+      tabIndex={-1}
+      sx={{ flex: 1, minHeight: 0, minWidth: 0, display: 'flex', flexDirection: 'column', outline: 'none' }}
+    >
+      <title>{`${name} – Worvel`}</title>
+      <ErrorBoundary FallbackComponent={ViewFailure} resetKeys={[pathname]}>
+        <Suspense fallback={<Loading what={name.toLowerCase()} />}>{children}</Suspense>
+      </ErrorBoundary>
     </Box>
   );
+}
+
+/** A view that broke. Where its script is gone, the server has another version by now than the page that is open. */
+function ViewFailure({ error, resetErrorBoundary }: FallbackProps): ReactNode {
+  const text = error instanceof Error ? error.message : String(error);
+  if (/dynamically imported module|Importing a module script failed|error loading/i.test(text))
+    return (
+      <Box role="alert" sx={{ p: 4 }}>
+        <Typography variant="h2" gutterBottom>
+          There is a new version of Worvel
+        </Typography>
+        <Typography sx={{ mb: 1.5 }}>
+          This page is of the version before, and cannot load its other parts any more.
+        </Typography>
+        <Button variant="contained" onClick={() => window.location.reload()}>
+          Load the page again
+        </Button>
+      </Box>
+    );
+  return <Failure text={`This view broke: ${text}`} onRetry={resetErrorBoundary} />;
 }

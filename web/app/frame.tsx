@@ -4,21 +4,11 @@ import { Box, IconButton, MenuItem, Select, Tooltip, Typography, useTheme } from
 import { useEffect, type ReactNode } from 'react';
 import { Link, NavLink, useLocation, useNavigate } from 'react-router';
 import type { Title } from '../../contract/builds.ts';
-import { isTyping } from '../ui/is-typing.ts';
+import { isForShortcut } from '../ui/shortcuts.ts';
+import { channelGroups, groupOf, workGroup } from './views.tsx';
 import { modeChosen, useAppDispatch, useAppSelector } from '../ui/store.ts';
 import { serif } from '../ui/theme.ts';
 import { viewPath, type Place } from '../ui/use-span.ts';
-
-const views = [
-  ['news', 'News'],
-  ['findings', 'Findings'],
-  ['library', 'Library'],
-  ['names', 'Names'],
-  ['links', 'Links'],
-  ['recipes', 'Recipes'],
-  ['haul', 'Haul'],
-  ['catalogue', 'Catalogue'],
-] as const;
 
 /** The frame around all views: title and channel, the ways to go, and what is being worked on. */
 export function Frame({
@@ -30,24 +20,45 @@ export function Frame({
   place: Place | null;
   children: ReactNode;
 }): ReactNode {
-  const { search } = useLocation();
+  const { search, pathname } = useLocation();
   const place = useLastPlace(titles, here);
   const parameters = new URLSearchParams(search);
   const span = new URLSearchParams();
   for (const name of ['from', 'to']) if (parameters.has(name)) span.set(name, parameters.get(name) ?? '');
   useGoKeys(place, span.toString());
+  const isWork = pathname.startsWith('/work');
+  const group = isWork ? workGroup : here ? groupOf(pathname.split('/')[3] ?? '') : null;
+  const addressOf = (path: string): string =>
+    path.startsWith('/') ? path : place ? `${viewPath(place, path)}?${span}` : '/';
   return (
     <Box sx={{ height: '100%', display: 'flex', flexDirection: 'column', bgcolor: 'background.default' }}>
+      <Box
+        component="a"
+        href="#main"
+        onClick={() => document.getElementById('main')?.focus()}
+        sx={{
+          position: 'absolute',
+          left: -9999,
+          bgcolor: 'background.paper',
+          px: 1.5,
+          py: 1,
+          zIndex: 2000,
+          '&:focus': { left: 8, top: 4 },
+        }}
+      >
+        Skip to the view
+      </Box>
       <Box
         component="header"
         sx={{
           display: 'flex',
           alignItems: 'center',
-          gap: 2.5,
-          px: 2,
-          height: 46,
+          columnGap: { xs: 1.25, lg: 2.5 },
+          px: { xs: 1, md: 2 },
+          minHeight: 42,
           borderBottom: 1,
           borderColor: 'divider',
+          flexWrap: 'wrap',
         }}
       >
         <Typography
@@ -64,15 +75,37 @@ export function Frame({
           Worvel
         </Typography>
         <PlaceChoice titles={titles} place={place} />
-        <Box component="nav" aria-label="Views" sx={{ display: 'flex', gap: 2, height: '100%' }}>
+        <Box component="nav" aria-label="Work" sx={{ display: 'flex', gap: { xs: 1.25, lg: 2 } }}>
           {place &&
-            views.map(([view, name]) => (
-              <Way key={view} to={`${viewPath(place, view)}?${span}`} name={name} />
+            channelGroups.map(({ name, views: [first] }) => (
+              <Way
+                key={name}
+                to={addressOf(first?.path ?? '')}
+                name={name}
+                isActive={!isWork && group?.name === name}
+              />
             ))}
-          <WorkWay />
+          <WorkWay isActive={isWork} />
         </Box>
+        {group && group.views.length > 1 && (
+          <Box
+            component="nav"
+            aria-label={`${group.name}, views`}
+            sx={{
+              display: 'flex',
+              gap: { xs: 1.25, lg: 1.75 },
+              pl: { xs: 0, md: 2 },
+              borderLeft: { xs: 0, md: 1 },
+              borderColor: { md: 'divider' },
+            }}
+          >
+            {group.views.map(({ path, name }) => (
+              <Way key={path} to={addressOf(path)} name={name} isInner />
+            ))}
+          </Box>
+        )}
         <Box sx={{ flex: 1 }} />
-        <Way to="/keys" name="Keyboard" />
+        <Way to="/keys" name="Keyboard" isInner />
         <ModeButton />
       </Box>
       {children}
@@ -94,34 +127,54 @@ function useLastPlace(
   return options.find(({ channel }) => channel.id === id) ?? options[0] ?? null;
 }
 
-function Way({ to, name }: { to: string; name: string }): ReactNode {
-  return (
+/** @param isActive for a group, which is where one of its views is; a view knows by its address */
+function Way({
+  to,
+  name,
+  isActive,
+  isInner = false,
+}: {
+  to: string;
+  name: string;
+  isActive?: boolean;
+  isInner?: boolean;
+}): ReactNode {
+  const looks = {
+    color: 'text.primary',
+    textDecoration: 'none',
+    height: { xs: 34, md: 41 },
+    display: 'flex',
+    alignItems: 'center',
+    fontSize: isInner ? '0.92rem' : '1rem',
+    borderBottom: 2,
+    borderColor: 'transparent',
+    whiteSpace: 'nowrap',
+    '&.active, &[data-active="true"]': { borderColor: 'primary.main', fontWeight: 700 },
+    '&:hover': { color: 'primary.main' },
+  } as const;
+  return isActive === undefined ? (
+    <Box component={NavLink} to={to} end sx={looks}>
+      {name}
+    </Box>
+  ) : (
     <Box
-      component={NavLink}
+      component={Link}
       to={to}
-      sx={{
-        color: 'text.primary',
-        textDecoration: 'none',
-        height: 45,
-        display: 'flex',
-        alignItems: 'center',
-        borderBottom: 2,
-        borderColor: 'transparent',
-        '&.active': { borderColor: 'primary.main', fontWeight: 700 },
-        '&:hover': { color: 'primary.main' },
-      }}
+      data-active={isActive}
+      aria-current={isActive ? 'true' : undefined}
+      sx={looks}
     >
       {name}
     </Box>
   );
 }
 
-function WorkWay(): ReactNode {
+function WorkWay({ isActive }: { isActive: boolean }): ReactNode {
   const { jobs, isLive, isKnown } = useAppSelector(({ work }) => work);
   const running = jobs.filter(({ state }) => state === 'running' || state === 'waiting').length;
   const state =
     isKnown && !isLive ? 'Work (no connection)' : running > 0 ? `Work (${running} running)` : 'Work';
-  return <Way to="/work" name={state} />;
+  return <Way to="/work" name={state} isActive={isActive} />;
 }
 
 function PlaceChoice({
@@ -181,7 +234,7 @@ function useGoKeys(place: Pick<Place, 'title' | 'channel'> | null, span: string)
   useEffect(() => {
     let goAtMs = 0;
     const onKey = (event: globalThis.KeyboardEvent): void => {
-      if (event.ctrlKey || event.metaKey || event.altKey || (event.target && isTyping(event.target))) return;
+      if (!isForShortcut(event)) return;
       if (event.key === '?') void navigate('/keys');
       if (Date.now() - goAtMs < 1500) {
         const view = {

@@ -1,5 +1,6 @@
-import { Box, Typography } from '@mui/material';
-import type { ReactNode } from 'react';
+import { Box, FormControlLabel, Switch, Typography } from '@mui/material';
+import { useState, type ReactNode } from 'react';
+import { hasLetterShortcuts, setLetterShortcuts } from '../ui/shortcuts.ts';
 
 const groups: [string, [string, string][]][] = [
   [
@@ -24,11 +25,11 @@ const groups: [string, [string, string][]][] = [
       ['Enter', 'open the finding'],
       ['k, s, d', 'keep it, set it aside, it is done; once more takes the mark away'],
       ['o', 'open it again'],
-      ['t', 'take it over'],
+      ['t', 'assign it to me'],
       ['u', 'take the last change back'],
-      ['Space', 'choose it, or choose it no more: marks then go to all that are chosen'],
-      ['Shift and arrows', 'choose all on the way'],
-      ['Escape', 'choose none'],
+      ['Space', 'select it, or not: marks then go to all that are selected'],
+      ['Shift and arrows', 'select all on the way'],
+      ['Escape', 'clear the selection'],
       ['c', 'compare before and after'],
       ['e', 'start an entry of the catalogue'],
       ['n', 'write its note'],
@@ -41,11 +42,11 @@ const groups: [string, [string, string][]][] = [
       ['Page Up, Page Down', 'twelve rows at once'],
       ['Home, End', 'first and last'],
       ['Enter', 'open the folder or the asset'],
-      ['Space', 'choose it, or choose it no more'],
-      ['Shift and arrows', 'choose all on the way'],
-      ['h', 'add what is chosen to the haul'],
+      ['Space', 'select it, or not'],
+      ['Shift and arrows', 'select all on the way'],
+      ['h', 'add the selection to the haul'],
       ['p, Shift p', 'copy the paths, with and without extension'],
-      ['Escape', 'choose none'],
+      ['Escape', 'clear the selection'],
     ],
   ],
   [
@@ -76,11 +77,26 @@ const groups: [string, [string, string][]][] = [
 ];
 
 export function KeysView(): ReactNode {
+  const [hasLetters, setHasLetters] = useState(hasLetterShortcuts);
   return (
     <Box tabIndex={0} role="region" aria-label="Keys" sx={{ p: 3, overflow: 'auto', flex: 1 }}>
       <Typography variant="h1" gutterBottom>
-        Keys
+        Keyboard
       </Typography>
+      <FormControlLabel
+        control={
+          <Switch
+            size="small"
+            checked={hasLetters}
+            onChange={(_, isOn) => {
+              setLetterShortcuts(isOn);
+              setHasLetters(isOn);
+            }}
+          />
+        }
+        label="Single letters, digits and signs are shortcuts"
+        sx={{ mb: 1.5 }}
+      />
       <Box sx={{ columns: '2 380px', columnGap: 5 }}>
         {groups.map(([name, keys]) => (
           <Box key={name} sx={{ breakInside: 'avoid', mb: 2.5 }}>

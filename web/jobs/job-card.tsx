@@ -1,5 +1,5 @@
+import { momentText } from '../ui/dates.ts';
 import { Box, Button, LinearProgress, MenuItem, Select, Typography } from '@mui/material';
-import dayjs from 'dayjs';
 import { Suspense, lazy, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import type { Job, JobKind, Progress } from '../../contract/work.ts';
@@ -65,7 +65,7 @@ export function JobCard({ job }: { job: Job }): ReactNode {
       {job.state === 'failed' && <WhatCanBeDone job={job} />}
       {result && (
         <Typography sx={{ mt: 1 }}>
-          {`${plural(result.files, 'file')} in ${plural(result.containers, 'archive')}, ${bytesText(result.bytes)}; ${plural(result.newContents, 'new content')}, ${bytesText(result.newBytes)}; ${result.leftOutFiles > 0 ? `${result.leftOutFiles.toLocaleString('en')} left out; ` : ''}${result.locked} locked, ${result.unreadable} unreadable; ${result.seconds.toFixed(1)} s, ended ${dayjs(job.finishedAt).format('D MMM, HH:mm')}.`}
+          {`${plural(result.files, 'file')} in ${plural(result.containers, 'archive')}, ${bytesText(result.bytes)}; ${plural(result.newContents, 'new content')}, ${bytesText(result.newBytes)}; ${result.leftOutFiles > 0 ? `${result.leftOutFiles.toLocaleString('en')} left out; ` : ''}${result.locked} locked, ${result.unreadable} unreadable; ${result.seconds.toFixed(1)} s, ended ${momentText(job.finishedAt ?? '')}.`}
           {result.locked > 0 && (
             <>
               {' '}

@@ -3,7 +3,7 @@ import type { ReactNode } from 'react';
 import { useAppSelector } from '../ui/store.ts';
 import { Empty, Loading } from '../ui/states.tsx';
 import { JobCard } from './job-card.tsx';
-import { WorkPage } from './work-tabs.tsx';
+import { WorkPage } from '../ui/work-page.tsx';
 
 export function WorkView(): ReactNode {
   const { jobs, isLive, isKnown } = useAppSelector(({ work }) => work);

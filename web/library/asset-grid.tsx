@@ -46,10 +46,11 @@ export interface GridProps {
 }
 
 /** Folders and assets as table or as contact sheet: only those in view are in the page, however many there are. */
-export function AssetGrid(props: GridProps): ReactNode {
-  const { contents, isSheet, selection, onKeyDown } = props;
+export function AssetGrid(given: GridProps): ReactNode {
+  const { contents, isSheet, selection, onKeyDown } = given;
   const scroller = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(1000);
+  const props = { ...given, columns: fittingColumns(given.columns, width) };
   // What a scroll bar takes, the head leaves free.
   const [gutter, setGutter] = useState(0);
   useLayoutEffect(() => {
@@ -121,6 +122,22 @@ export function AssetGrid(props: GridProps): ReactNode {
       </Box>
     </Box>
   );
+}
+
+const leastNameWidth = 180;
+const boxesWidth = 34 + 40;
+const columnGap = 8;
+
+/** As many of the columns as leave room for names; on a phone none. */
+function fittingColumns(columns: readonly Column[], width: number): readonly Column[] {
+  let left = width - boxesWidth - leastNameWidth - 4 * columnGap;
+  let count = 0;
+  for (const { widthPixels } of columns) {
+    left -= widthPixels + columnGap;
+    if (left < 0) break;
+    count++;
+  }
+  return columns.slice(0, count);
 }
 
 function template(columns: readonly Column[]): string {

@@ -80,7 +80,7 @@ export function SelectionBar({
       </Button>
       <Button onClick={() => void collecting.copy(chosen, false)}>Copy paths</Button>
       <Button onClick={() => void collecting.copy(chosen, true)}>Copy without extension</Button>
-      <Button onClick={selection.clear}>Choose none</Button>
+      <Button onClick={selection.clear}>Clear selection</Button>
     </Box>
   );
 }

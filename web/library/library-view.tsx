@@ -5,7 +5,7 @@ import { kindSchema } from '../../contract/kinds.ts';
 import { bytesText, plural } from '../../core/figures.ts';
 import { useProblemsQuery } from '../acquire/builds/api.ts';
 import { failureText } from '../ui/api.ts';
-import { isTyping } from '../ui/is-typing.ts';
+import { isForShortcut, isTyping } from '../ui/shortcuts.ts';
 import { Empty, Failure, Loading } from '../ui/states.tsx';
 import { TextFilter } from '../ui/text-filter.tsx';
 import { Toggle } from '../ui/toggle.tsx';
@@ -189,8 +189,8 @@ function ContentsPane({ query, isSheet, cols, span, set }: PaneProps): ReactNode
   };
   const count = folders.length + contents.total;
   const onKeyDown = (event: KeyboardEvent, perRow: number): void => {
-    if (event.ctrlKey || event.metaKey || event.altKey || (isTyping(event.target) && event.key !== ' '))
-      return;
+    const isTicking = event.key === ' ' && isTyping(event.target);
+    if (!isTicking && !isForShortcut(event)) return;
     const { active } = selection;
     const steps: Record<string, number> = {
       ArrowRight: 1,

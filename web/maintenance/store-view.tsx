@@ -6,7 +6,7 @@ import { failureText } from '../ui/api.ts';
 import { Empty, Failure, Loading } from '../ui/states.tsx';
 import { useAppSelector } from '../ui/store.ts';
 import { JobCard } from '../jobs/job-card.tsx';
-import { WorkPage } from '../jobs/work-tabs.tsx';
+import { WorkPage } from '../ui/work-page.tsx';
 import { useCheckStoreMutation, useRemoveBuildMutation, useSizesQuery } from './api.ts';
 
 /** What takes how much room, removing builds, and checking that all is there. */
@@ -137,7 +137,7 @@ function BuildRow({ build }: { build: BuildSize }): ReactNode {
           <>
             <span role="alert">{error ? failureText(error) : 'For good?'}</span>
             <Button onClick={() => void remove(build.id)}>Remove the build</Button>
-            <Button onClick={() => setSure(false)}>Keep it</Button>
+            <Button onClick={() => setSure(false)}>Cancel</Button>
           </>
         ) : (
           <Button

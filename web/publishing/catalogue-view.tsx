@@ -1,6 +1,7 @@
+import { paneRow, sidePane } from '../ui/side-pane.ts';
 import { Box, Button, Link as MuiLink, TextField, Typography } from '@mui/material';
 import { useState, type ReactNode } from 'react';
-import { Link } from 'react-router';
+import { Link, useParams } from 'react-router';
 import type { Entry } from '../../contract/catalogue.ts';
 import { Toggle } from '../ui/toggle.tsx';
 import { failureText } from '../ui/api.ts';
@@ -13,7 +14,8 @@ import { EntryPlate } from './entry-plate.tsx';
 
 const states = ['draft', 'published', 'withheld'] as const;
 
-export function CatalogueView({ entryId }: { entryId: string | undefined }): ReactNode {
+export function CatalogueView(): ReactNode {
+  const { item: entryId } = useParams();
   const { channel } = usePlace();
   const { data: entries, error, refetch } = useEntriesQuery(channel.id);
   if (error) return <Failure text={failureText(error)} onRetry={() => void refetch()} />;
@@ -36,7 +38,7 @@ function EntryList({ entries }: { entries: readonly Entry[] }): ReactNode {
   const shown = entries.filter((entry) => state === '' || entry.state === state);
   const choose = (value: string): void => set({ state: value === state ? '' : value });
   return (
-    <Box sx={{ flex: 1, minHeight: 0, display: 'flex' }}>
+    <Box sx={paneRow}>
       <Box sx={{ flex: 1, overflow: 'auto', p: 2 }}>
         <Box sx={{ display: 'flex', gap: 0.5, alignItems: 'baseline', mb: 1.5 }}>
           <Typography variant="h1" sx={{ mr: 2 }}>
@@ -105,11 +107,8 @@ function PublishPanel(): ReactNode {
       component="aside"
       aria-label="Publishing"
       sx={{
-        width: 330,
-        borderLeft: 1,
-        borderColor: 'divider',
+        ...sidePane(330),
         p: 2,
-        overflow: 'auto',
         display: 'grid',
         gap: 1.5,
         alignContent: 'start',

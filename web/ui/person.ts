@@ -1,15 +1,15 @@
 /** Who says so: the name that somebody gave last, on this machine; empty where nobody did. */
-export function sayerName(): string {
-  return localStorage.getItem('sayer') ?? '';
+export function authorName(): string {
+  return localStorage.getItem('author') ?? '';
 }
 
-export function rememberSayer(name: string): void {
-  localStorage.setItem('sayer', name);
+export function rememberAuthor(name: string): void {
+  localStorage.setItem('author', name);
 }
 
 /** The same for the pass, in which two people must be told apart: whoever gave no name is a guest with a number. */
 export function personName(): string {
-  const name = sayerName();
+  const name = authorName();
   if (name !== '') return name;
   const guest = sessionStorage.getItem('guest') ?? `guest ${100 + Math.floor(Math.random() * 900)}`;
   sessionStorage.setItem('guest', guest);

@@ -38,7 +38,15 @@ export function TextFilter({
       onChange={({ target }) => setTyped(target.value)}
       placeholder={label}
       inputProps={{ 'aria-label': name, type: 'search' }}
-      sx={{ border: 1, borderColor: 'divider', px: 1, width: 300, bgcolor: 'background.paper' }}
+      sx={{
+        border: 1,
+        borderColor: 'divider',
+        px: 1,
+        width: 240,
+        maxWidth: '100%',
+        height: 28,
+        bgcolor: 'background.paper',
+      }}
     />
   );
 }

@@ -89,7 +89,7 @@ export async function makeNews(
       kinds,
       folds: [...view.folds],
       folderMoves: view.moves.slice(0, 50),
-      news: await dressed(pool, view, ranked.slice(0, shownNews)),
+      news: await toNewsItems(pool, view, ranked.slice(0, shownNews)),
       newsTotal: ranked.length,
       families: newFamilies(ranked, files),
       freshParts: freshParts.slice(0, 100),
@@ -189,7 +189,7 @@ function newFamilies(
   return families.slice(0, 100);
 }
 
-async function dressed(pool: Pool, view: SpanView, ranked: readonly Ranked[]): Promise<News['news']> {
+async function toNewsItems(pool: Pool, view: SpanView, ranked: readonly Ranked[]): Promise<News['news']> {
   const factsOf = await factsOfFindings(
     pool,
     ranked.map(({ finding }) => finding),

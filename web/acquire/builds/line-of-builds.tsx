@@ -6,12 +6,15 @@ import { useLayoutEffect, useRef, useState, type ReactNode } from 'react';
 import { Link, useLocation, useNavigate, useSearchParams } from 'react-router';
 import type { Build } from '../../../contract/builds.ts';
 import { bytesText, plural } from '../../../core/figures.ts';
+import { dayText, momentText } from '../../ui/dates.ts';
 import { mono, serif } from '../../ui/theme.ts';
 import { spanOf, spanQuery, usePlace, viewPath, type Span } from '../../ui/use-span.ts';
-import { placeMarks } from './line-scale.ts';
+import { labelledMarks, placeMarks } from './line-scale.ts';
 
 const side = 44;
 const markGap = 62;
+/** Builds that are nearer to each other are told apart by the hour. */
+const twoDaysMs = 2 * 86_400_000;
 
 /** The builds of the channel along a line of time. Two picked marks are a span, one alone is that build. */
 export function LineOfBuilds(): ReactNode {
@@ -51,13 +54,19 @@ export function LineOfBuilds(): ReactNode {
     }
     void navigate(`${viewPath(place, view)}?${query}`);
   };
+  const picked = [span.from, span.to].flatMap((build) => (build ? [builds.indexOf(build)] : []));
+  const labelled = labelledMarks(places, picked, markGap - 4);
+  const isShort =
+    Date.parse(builds.at(-1)?.releasedAt ?? '') - Date.parse(builds[0]?.releasedAt ?? '') < twoDaysMs;
+  const gaps = places.slice(1).map((place, index) => place - (places[index] ?? 0));
+  const markWidth = Math.max(10, Math.min(markGap - 4, ...gaps));
   const at = (build: Build | null): number => (build ? (places[builds.indexOf(build)] ?? 0) : 0);
 
   return (
     <Box
       component="section"
       aria-label="Line of builds"
-      sx={{ display: 'flex', alignItems: 'stretch', borderBottom: 1, borderColor: 'divider', height: 78 }}
+      sx={{ display: 'flex', alignItems: 'stretch', borderBottom: 1, borderColor: 'divider', height: 56 }}
     >
       <Box ref={line} sx={{ position: 'relative', flex: 1, minWidth: 0 }}>
         <Box
@@ -65,7 +74,7 @@ export function LineOfBuilds(): ReactNode {
             position: 'absolute',
             left: side / 2,
             right: side / 2,
-            top: 33,
+            top: 27,
             borderTop: 1,
             borderColor: 'divider',
           }}
@@ -74,7 +83,7 @@ export function LineOfBuilds(): ReactNode {
           <Box
             sx={{
               position: 'absolute',
-              top: 32,
+              top: 26,
               height: 3,
               bgcolor: 'primary.main',
               left: Math.min(at(span.from), at(span.to)),
@@ -87,15 +96,27 @@ export function LineOfBuilds(): ReactNode {
             key={build.id}
             build={build}
             left={places[index] ?? 0}
+            width={markWidth}
+            isLabelled={labelled.has(index)}
+            hasHours={isShort}
             span={span}
             onPick={() => pick(build)}
           />
         ))}
       </Box>
-      <Box sx={{ display: 'flex', alignItems: 'center', px: 2, gap: 2 }}>
+      <Box sx={{ display: 'flex', alignItems: 'center', px: { xs: 1, md: 2 }, gap: { xs: 1, md: 2 } }}>
         <SpanSentence span={span} />
-        <Button component={Link} to={viewPath(place, 'new')} variant="contained" startIcon={<AddIcon />}>
-          Bring in a build
+        <Button
+          component={Link}
+          to={viewPath(place, 'new')}
+          variant="contained"
+          aria-label="Bring in a build"
+          startIcon={<AddIcon />}
+          sx={{ whiteSpace: 'nowrap', '& .MuiButton-startIcon': { mr: { xs: -0.5, lg: 1 } } }}
+        >
+          <Box component="span" sx={{ display: { xs: 'none', lg: 'inline' } }}>
+            Bring in a build
+          </Box>
         </Button>
       </Box>
     </Box>
@@ -105,16 +126,22 @@ export function LineOfBuilds(): ReactNode {
 function BuildMark({
   build,
   left,
+  width,
+  isLabelled,
+  hasHours,
   span,
   onPick,
 }: {
   build: Build;
   left: number;
+  width: number;
+  isLabelled: boolean;
+  hasHours: boolean;
   span: Span;
   onPick: () => void;
 }): ReactNode {
   const role = build === span.to ? 'newer end' : build === span.from ? 'older end' : null;
-  const title = `${build.label}, ${dayjs(build.releasedAt).format('D MMM YYYY')}: ${plural(build.files, 'file')}, ${bytesText(build.bytes)}`;
+  const title = `${build.label}, ${hasHours ? momentText(build.releasedAt) : dayText(build.releasedAt)}: ${plural(build.files, 'file')}, ${bytesText(build.bytes)}`;
   return (
     <Tooltip title={title} describeChild>
       <Box
@@ -125,10 +152,10 @@ function BuildMark({
         sx={{
           position: 'absolute',
           left,
-          top: 8,
+          top: 1,
           transform: 'translateX(-50%)',
-          width: 58,
-          height: 62,
+          width,
+          height: 54,
           p: 0,
           border: 0,
           bgcolor: 'transparent',
@@ -142,7 +169,7 @@ function BuildMark({
           '&:hover .head': { borderColor: 'primary.main' },
         }}
       >
-        <span style={visuallyHidden}>Build </span>
+        <span style={visuallyHidden}>{isLabelled ? 'Build ' : `Build ${build.label} `}</span>
         <Box
           component="span"
           sx={{
@@ -153,6 +180,7 @@ function BuildMark({
             overflow: 'hidden',
             textOverflow: 'ellipsis',
             whiteSpace: 'nowrap',
+            visibility: isLabelled ? 'visible' : 'hidden',
           }}
         >
           {build.label}
@@ -161,16 +189,24 @@ function BuildMark({
           component="span"
           className="head"
           sx={{
-            width: 15,
-            height: 15,
+            width: 13,
+            height: 13,
             borderRadius: '50%',
             border: 2,
             borderColor: role ? 'primary.main' : 'text.secondary',
             bgcolor: build === span.to ? 'primary.main' : 'background.default',
           }}
         />
-        <Box component="span" sx={{ fontSize: '0.72rem', color: 'text.secondary' }}>
-          {dayjs(build.releasedAt).format('D MMM YY')}
+        <Box
+          component="span"
+          sx={{
+            fontSize: '0.72rem',
+            color: 'text.secondary',
+            whiteSpace: 'nowrap',
+            visibility: isLabelled ? 'visible' : 'hidden',
+          }}
+        >
+          {dayjs(build.releasedAt).format(hasHours ? 'HH:mm' : 'D MMM YY')}
         </Box>
         {role && <span style={visuallyHidden}>{`, ${role} of the span`}</span>}
       </Box>
@@ -180,17 +216,24 @@ function BuildMark({
 
 function SpanSentence({ span: { from, to } }: { span: Span }): ReactNode {
   if (!to) return null;
-  const days = from ? Math.abs(dayjs(to.releasedAt).diff(dayjs(from.releasedAt), 'day')) : 0;
   return (
-    <Box sx={{ textAlign: 'right', whiteSpace: 'nowrap' }}>
+    <Box sx={{ textAlign: 'right', whiteSpace: 'nowrap', display: { xs: 'none', sm: 'block' } }}>
       <Typography sx={{ fontFamily: serif, fontWeight: 600 }}>
         {from ? `${from.label} to ${to.label}` : `Build ${to.label}`}
       </Typography>
       <Typography variant="caption" color="text.secondary">
-        {from ? plural(days, 'day') : 'picked alone'}
+        {from ? timeBetween(from, to) : 'picked alone'}
       </Typography>
     </Box>
   );
+}
+
+/** In the largest unit that says something: builds may be minutes apart. */
+function timeBetween(from: Build, to: Build): string {
+  const minutes = Math.abs(dayjs(to.releasedAt).diff(dayjs(from.releasedAt), 'minute'));
+  if (minutes < 60) return plural(minutes, 'minute');
+  if (minutes < 48 * 60) return plural(Math.round(minutes / 60), 'hour');
+  return plural(Math.round(minutes / 1440), 'day');
 }
 
 /** A picked mark is dropped; a new one joins, or takes the place of the nearer end. */

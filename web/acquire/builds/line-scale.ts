@@ -1,4 +1,28 @@
 /**
+ * Which marks of a line have room for their labels: those that must be read first, then the newest, then whatever does not touch
+ * one of these.
+ * @param places of the marks in pixels, ascending
+ * @param first numbers of the marks whose labels are always shown
+ * @param width of a label in pixels
+ */
+export function labelledMarks(
+  places: readonly number[],
+  first: readonly number[],
+  width: number,
+): ReadonlySet<number> {
+  const shown = new Set(first);
+  const order = [...places.keys()].reverse();
+  for (const index of order) {
+    const place = places[index] ?? 0;
+    const touches = [...shown].some(
+      (other) => other !== index && Math.abs((places[other] ?? 0) - place) < width,
+    );
+    if (!touches) shown.add(index);
+  }
+  return shown;
+}
+
+/**
  * Places marks along a line by their times. Marks that would touch are pushed apart, later ones to the right and,
  * where the line ends, earlier ones to the left: to scale as far as there is room.
  * @param times in milliseconds, ascending

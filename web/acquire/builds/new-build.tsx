@@ -1,3 +1,4 @@
+import { PlaceContext } from '../../ui/use-span.ts';
 import {
   Box,
   Button,
@@ -7,7 +8,7 @@ import {
   TextField,
   Typography,
 } from '@mui/material';
-import { useState, type FormEvent, type ReactNode } from 'react';
+import { useContext, useState, type FormEvent, type ReactNode } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
 import { intakeRequestSchema, type Channel, type Title } from '../../../contract/builds.ts';
 import type { Proposal } from '../../../contract/reading.ts';
@@ -23,13 +24,8 @@ import { KeysChoice } from './keys-choice.tsx';
 import { nextLabel } from './next-label.ts';
 
 /** The form that brings a build in, with what the build before was read by, and its progress once it runs. */
-export function NewBuild({
-  title,
-  channel,
-}: {
-  title?: Title | undefined;
-  channel?: Channel | undefined;
-}): ReactNode {
+export function NewBuild(): ReactNode {
+  const { title, channel } = useContext(PlaceContext) ?? {};
   const { data: proposal, isLoading } = useProposalQuery(channel?.id ?? 0, { skip: !channel });
   if (channel && isLoading) return <Loading what="what the build before was read by" />;
   return <NewBuildForm title={title} channel={channel} proposal={proposal ?? null} />;

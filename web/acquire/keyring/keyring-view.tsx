@@ -1,5 +1,6 @@
+import { dayText } from '../../ui/dates.ts';
+import { useTitlesQuery } from '../builds/api.ts';
 import { Box, Button, Checkbox, FormControlLabel, MenuItem, TextField, Typography } from '@mui/material';
-import dayjs from 'dayjs';
 import { useState, type FormEvent, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import type { Title } from '../../../contract/builds.ts';
@@ -8,11 +9,12 @@ import { plural } from '../../../core/figures.ts';
 import { failureText } from '../../ui/api.ts';
 import { formText } from '../../ui/form-text.ts';
 import { Empty, Failure, Loading } from '../../ui/states.tsx';
-import { WorkPage } from '../../jobs/work-tabs.tsx';
+import { WorkPage } from '../../ui/work-page.tsx';
 import { useAddKeyMutation, useKeyringQuery, useRemoveKeyMutation, useUnlockMutation } from './api.ts';
 
 /** Keys of the titles' locked archives: what they are for, and never what they are. */
-export function KeyringView({ titles }: { titles: readonly Title[] }): ReactNode {
+export function KeyringView(): ReactNode {
+  const { data: titles = [] } = useTitlesQuery();
   const { data, error, refetch } = useKeyringQuery();
   return (
     <WorkPage
@@ -22,7 +24,14 @@ export function KeyringView({ titles }: { titles: readonly Title[] }): ReactNode
       {error && <Failure text={failureText(error)} onRetry={() => void refetch()} />}
       {!data && !error && <Loading what="the keyring" />}
       {data && (
-        <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) 400px', gap: 4, maxWidth: 1160 }}>
+        <Box
+          sx={{
+            display: 'grid',
+            gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: 'minmax(0, 1fr) 400px' },
+            gap: 4,
+            maxWidth: 1160,
+          }}
+        >
           <Box>
             <LockedBuilds locked={data.locked} />
             <Typography variant="h2" sx={{ mt: 2 }} gutterBottom>
@@ -104,7 +113,7 @@ function KeyRow({ kept }: { kept: KeptKey }): ReactNode {
       <Box sx={{ flex: 1, minWidth: 0 }}>
         <Typography>{kept.remark === '' ? `Key ${kept.id}` : kept.remark}</Typography>
         <Typography variant="body2" color="text.secondary">
-          {`${kept.title}, ${scope}; ${forms[kept.form]}, saved ${dayjs(kept.createdAt).format('D MMM YYYY')}`}
+          {`${kept.title}, ${scope}; ${forms[kept.form]}, saved ${dayText(kept.createdAt)}`}
         </Typography>
       </Box>
       {isSure ? (
@@ -112,7 +121,7 @@ function KeyRow({ kept }: { kept: KeptKey }): ReactNode {
           <Button color="primary" onClick={() => void remove(kept.id)}>
             Remove it
           </Button>
-          <Button onClick={() => setSure(false)}>Keep it</Button>
+          <Button onClick={() => setSure(false)}>Cancel</Button>
         </>
       ) : (
         <Button onClick={() => setSure(true)} aria-label={`Remove key ${kept.id}`}>

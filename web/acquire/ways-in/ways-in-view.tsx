@@ -1,12 +1,13 @@
+import { momentText } from '../../ui/dates.ts';
+import { useTitlesQuery } from '../builds/api.ts';
 import { Box, Button, MenuItem, TextField, Typography } from '@mui/material';
-import dayjs from 'dayjs';
 import { useState, type FormEvent, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import type { Title } from '../../../contract/builds.ts';
 import { followerRequestSchema, type Follower } from '../../../contract/ways-in.ts';
 import { failureText } from '../../ui/api.ts';
 import { Failure, Loading } from '../../ui/states.tsx';
-import { WorkPage } from '../../jobs/work-tabs.tsx';
+import { WorkPage } from '../../ui/work-page.tsx';
 import {
   useAddFollowerMutation,
   useChangeFollowerMutation,
@@ -17,12 +18,19 @@ import {
 import { UploadPanel } from './upload-panel.tsx';
 
 /** Where builds come from by themselves, and what is sent from this computer. */
-export function WaysInView({ titles }: { titles: readonly Title[] }): ReactNode {
+export function WaysInView(): ReactNode {
+  const { data: titles = [] } = useTitlesQuery();
   const { data, error, refetch } = useFollowersQuery(undefined, { pollingInterval: 3000 });
   return (
-    <WorkPage title="Ways in">
+    <WorkPage title="Sources">
       <Box
-        sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) 400px', gap: 4, maxWidth: 1200, mt: 1 }}
+        sx={{
+          display: 'grid',
+          gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: 'minmax(0, 1fr) 400px' },
+          gap: 4,
+          maxWidth: 1200,
+          mt: 1,
+        }}
       >
         <Box>
           <Typography variant="h2" gutterBottom>
@@ -97,8 +105,8 @@ function FollowerCard({ follower }: { follower: Follower }): ReactNode {
       </Typography>
       <Typography variant="body2" color="text.secondary">
         {[
-          lookedAt === null ? '' : `looked at ${dayjs(lookedAt).format('D MMM, HH:mm:ss')}`,
-          paused ? '' : `next look ${dayjs(nextAt).format('HH:mm:ss')}`,
+          lookedAt === null ? '' : `looked at ${momentText(lookedAt)}`,
+          paused ? '' : `next look ${momentText(nextAt)}`,
         ]
           .filter(Boolean)
           .join('; ')}

@@ -1,3 +1,4 @@
+import { paneRow, sidePane } from '../../ui/side-pane.ts';
 import { Box, Link as MuiLink, Typography } from '@mui/material';
 import { lazy, Suspense, type ReactNode } from 'react';
 import { Link } from 'react-router';
@@ -51,7 +52,7 @@ export function CompareView(): ReactNode {
 
 function Compared({ states }: { states: ComparedStates }): ReactNode {
   return (
-    <Box sx={{ display: 'flex', flex: 1, minHeight: 0 }}>
+    <Box sx={paneRow}>
       <Box sx={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
         <Suspense fallback={<Loading what="the viewer" />}>
           <Exhibits states={states} />
@@ -62,10 +63,7 @@ function Compared({ states }: { states: ComparedStates }): ReactNode {
         aria-label="How they differ"
         tabIndex={0}
         sx={{
-          width: 330,
-          borderLeft: 1,
-          borderColor: 'divider',
-          overflow: 'auto',
+          ...sidePane(330),
           p: 2,
           bgcolor: 'background.paper',
         }}

@@ -3,7 +3,7 @@ import { useEffect, useRef, useState, type PointerEvent, type ReactNode, type Re
 import type { Asset, ComparedStates } from '../../../contract/assets.ts';
 import { shownAddress } from '../../library/assets/api.ts';
 import { isShownPlain, sourceOf } from '../../library/assets/source-of.ts';
-import { isTyping } from '../../ui/is-typing.ts';
+import { isForShortcut } from '../../ui/shortcuts.ts';
 import { Toggle } from '../../ui/toggle.tsx';
 import { useAddress } from '../../ui/use-address.ts';
 import { usePlace } from '../../ui/use-span.ts';
@@ -260,7 +260,7 @@ function useBlink(isOn: boolean): boolean {
     const isStill = window.matchMedia('(prefers-reduced-motion: reduce)').matches;
     const timer = isStill ? undefined : setInterval(() => setNew((before) => !before), 700);
     const onKey = (event: globalThis.KeyboardEvent): void => {
-      if (event.key !== 'b' || (event.target && isTyping(event.target))) return;
+      if (event.key !== 'b' || !isForShortcut(event)) return;
       clearInterval(timer);
       setNew((before) => !before);
     };

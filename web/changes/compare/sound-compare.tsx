@@ -2,7 +2,7 @@ import { Box, Button, Slider, Typography, useTheme, type Theme } from '@mui/mate
 import { useEffect, useRef, useState, type KeyboardEvent, type ReactNode } from 'react';
 import type { ComparedStates } from '../../../contract/assets.ts';
 import { secondsText } from '../../../core/figures.ts';
-import { isTyping } from '../../ui/is-typing.ts';
+import { isForShortcut } from '../../ui/shortcuts.ts';
 import { Empty, Loading } from '../../ui/states.tsx';
 import { Toggle } from '../../ui/toggle.tsx';
 import { usePlace } from '../../ui/use-span.ts';
@@ -94,7 +94,7 @@ function Both({
   const [isPlaying, setPlaying] = useState(false);
   const [position, setPosition] = useState(0);
   const bands = useSpectrograms(samples, rates, way !== 'waves');
-  useEffect(() => players.hear(which), [players, which]);
+  useEffect(() => players.select(which), [players, which]);
   useEffect(() => {
     if (!isPlaying) return;
     const timer = setInterval(() => {
@@ -112,7 +112,7 @@ function Both({
     setPlaying(!isPlaying);
   };
   const onKeyDown = (event: KeyboardEvent): void => {
-    if (isTyping(event.target)) return;
+    if (!isForShortcut(event)) return;
     if (event.key === 'b') setWhich(which === 0 ? 1 : 0);
     else if (event.key === ' ' && !(event.target instanceof HTMLButtonElement)) toggle();
     else return;

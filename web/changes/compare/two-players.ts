@@ -31,7 +31,7 @@ export class TwoPlayers {
     );
   }
 
-  hear(which: 0 | 1): void {
+  select(which: 0 | 1): void {
     const now = this.context.currentTime;
     // A short fade: cutting at any moment clicks.
     this.gains.forEach((gain, at) => gain.gain.setTargetAtTime(at === which ? 1 : 0, now, 0.004));

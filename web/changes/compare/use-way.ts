@@ -1,5 +1,5 @@
 import { useEffect } from 'react';
-import { isTyping } from '../../ui/is-typing.ts';
+import { isForShortcut } from '../../ui/shortcuts.ts';
 import { useAddress } from '../../ui/use-address.ts';
 
 /** Which of several ways of looking is chosen: it stands in the address, and keys from 1 on choose. */
@@ -14,7 +14,7 @@ export function useWay<Way extends string>(
   useEffect(() => {
     if (name !== 'way') return;
     const onKey = (event: globalThis.KeyboardEvent): void => {
-      if (event.ctrlKey || event.metaKey || event.altKey || (event.target && isTyping(event.target))) return;
+      if (!isForShortcut(event)) return;
       const next = ways[Number(event.key) - 1];
       if (next !== undefined && event.key !== '0') set({ way: next === ways[0] ? '' : next });
     };

@@ -1,15 +1,13 @@
 import { Box, Button, MenuItem, TextField } from '@mui/material';
 import { useState, type ReactNode } from 'react';
-import type { Finding, FindingsPage, FindingsQuery } from '../../../contract/findings.ts';
+import type { Finding, FindingsQuery } from '../../../contract/findings.ts';
 import { labelSchema, type Mark, type PassChange } from '../../../contract/pass.ts';
 import { useLazyFamilyQuery } from '../../library/families/api.ts';
 import { personName } from '../../ui/person.ts';
 import { folderOf } from '../../ui/path-text.tsx';
-import { PassProgress } from './span-line.tsx';
 import type { Target } from '../pass/api.ts';
 
 interface Props {
-  page: FindingsPage;
   query: FindingsQuery;
   /** Paths of those that are chosen. */
   chosen: readonly string[];
@@ -22,7 +20,7 @@ interface Props {
 type Scope = 'chosen' | 'folder' | 'family' | 'all';
 
 /** Changes many findings at once: those that are chosen, of a folder, of a family, or all that are shown. */
-export function BulkBar({ page, query, chosen, current, total, onChange, onClear }: Props): ReactNode {
+export function BulkBar({ query, chosen, current, total, onChange, onClear }: Props): ReactNode {
   const [wanted, setScope] = useState<Scope>('all');
   const [label, setLabel] = useState('');
   const [askFamily] = useLazyFamilyQuery();
@@ -62,7 +60,6 @@ export function BulkBar({ page, query, chosen, current, total, onChange, onClear
         bgcolor: chosen.length > 0 ? 'plate' : 'transparent',
       }}
     >
-      <PassProgress page={page} />
       <TextField
         select
         variant="standard"
@@ -72,7 +69,7 @@ export function BulkBar({ page, query, chosen, current, total, onChange, onClear
         sx={{ minWidth: 190 }}
       >
         {chosen.length > 0 && (
-          <MenuItem value="chosen">{`the ${chosen.length.toLocaleString('en')} chosen`}</MenuItem>
+          <MenuItem value="chosen">{`the ${chosen.length.toLocaleString('en')} selected`}</MenuItem>
         )}
         <MenuItem value="all">{`all ${total.toLocaleString('en')} that are shown`}</MenuItem>
         <MenuItem
@@ -80,7 +77,7 @@ export function BulkBar({ page, query, chosen, current, total, onChange, onClear
           disabled={folder === ''}
         >{`shown in ${folder === '' ? 'its folder' : folder}`}</MenuItem>
         <MenuItem value="family" disabled={!current}>
-          the selected one’s family
+          the current one’s family
         </MenuItem>
       </TextField>
       {marks.map(([mark, word]) => (
@@ -88,7 +85,7 @@ export function BulkBar({ page, query, chosen, current, total, onChange, onClear
           {word}
         </Button>
       ))}
-      <Button onClick={() => void change({ assignee: personName() })}>Take over</Button>
+      <Button onClick={() => void change({ assignee: personName() })}>Assign to me</Button>
       <TextField
         variant="standard"
         placeholder="label"
@@ -103,7 +100,8 @@ export function BulkBar({ page, query, chosen, current, total, onChange, onClear
       >
         Label
       </Button>
-      {chosen.length > 0 && <Button onClick={onClear}>Choose none</Button>}
+      <Box sx={{ flex: 1 }} />
+      <Button onClick={onClear}>{chosen.length > 0 ? 'Clear selection' : 'Close'}</Button>
     </Box>
   );
 }

@@ -1,10 +1,10 @@
-import { Box, LinearProgress, MenuItem, Select } from '@mui/material';
+import { Box, Chip, LinearProgress, MenuItem, Select } from '@mui/material';
 import type { ReactNode } from 'react';
 import type { FindingsPage, FindingsQuery } from '../../../contract/findings.ts';
 import { kindSchema, statusSchema } from '../../../contract/kinds.ts';
 import { TextFilter } from '../../ui/text-filter.tsx';
 import { Toggle } from '../../ui/toggle.tsx';
-import { SpanLine } from './span-line.tsx';
+import { PassProgress, SpanLine } from './span-line.tsx';
 import { StatusWord } from './status-glyph.tsx';
 import type { Filters, View } from './use-filters.ts';
 
@@ -13,6 +13,9 @@ interface Props {
   page: FindingsPage | undefined;
   view: View;
   isFetching: boolean;
+  /** Whether the bar that marks many at once is open, without a selection. */
+  isMarkingMany: boolean;
+  onMarkMany: () => void;
   set: Filters['set'];
 }
 
@@ -22,7 +25,15 @@ function foldedText({ folds }: FindingsPage): string {
 }
 
 /** Statuses and kinds with their counts, as labels that are switched on and off. */
-export function Filterbar({ query, page, view, isFetching, set }: Props): ReactNode {
+export function Filterbar({
+  query,
+  page,
+  view,
+  isFetching,
+  isMarkingMany,
+  onMarkMany,
+  set,
+}: Props): ReactNode {
   const toggle = (name: 'status' | 'kind', value: string): void => {
     const chosen = new Set(query[name].split(',').filter(Boolean));
     if (!chosen.delete(value)) chosen.add(value);
@@ -40,7 +51,18 @@ export function Filterbar({ query, page, view, isFetching, set }: Props): ReactN
       aria-label="Filters"
       sx={{ borderBottom: 1, borderColor: 'divider', position: 'relative' }}
     >
-      <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.5, px: 2, py: 0.75, alignItems: 'center' }}>
+      <Box
+        sx={{
+          display: 'flex',
+          flexWrap: { xs: 'nowrap', md: 'wrap' },
+          overflowX: { xs: 'auto', md: 'visible' },
+          columnGap: 0.5,
+          '& > *': { flexShrink: 0 },
+          px: { xs: 1, md: 2 },
+          alignItems: 'center',
+          minHeight: 34,
+        }}
+      >
         {statuses.map((status) => (
           <Toggle
             key={status}
@@ -56,12 +78,34 @@ export function Filterbar({ query, page, view, isFetching, set }: Props): ReactN
             {`${kind} ${(page?.kinds[kind] ?? 0).toLocaleString('en')}`}
           </Toggle>
         ))}
-        <Box sx={{ color: 'text.secondary', ml: 'auto', fontSize: '0.85rem' }} role="status">
+        <Box
+          role="status"
+          sx={{
+            color: 'text.secondary',
+            fontSize: '0.85rem',
+            flex: { xs: '0 0 auto', md: 1 },
+            minWidth: 200,
+            textAlign: 'right',
+            overflow: 'hidden',
+            textOverflow: 'ellipsis',
+            whiteSpace: 'nowrap',
+          }}
+        >
           {page &&
             `${page.total.toLocaleString('en')} shown, ${foldedText(page)}${page.summary.unchanged.toLocaleString('en')} unchanged${page.summary.leftOut > 0 ? `, ${page.summary.leftOut.toLocaleString('en')} left out of one build` : ''}`}
         </Box>
       </Box>
-      <Box sx={{ display: 'flex', gap: 1.5, px: 2, pb: 0.75, alignItems: 'center' }}>
+      <Box
+        sx={{
+          display: 'flex',
+          flexWrap: 'wrap',
+          columnGap: 1.25,
+          px: { xs: 1, md: 2 },
+          pb: 0.5,
+          alignItems: 'center',
+          minHeight: 36,
+        }}
+      >
         <TextFilter value={query.text} onChange={(text) => set({ text })} />
         <Choice
           label="Marks"
@@ -107,8 +151,25 @@ export function Filterbar({ query, page, view, isFetching, set }: Props): ReactN
           ]}
           onChange={(noise) => set({ noise })}
         />
+        {chipsOf(query).map(({ name, label }) => (
+          <Chip
+            key={name}
+            size="small"
+            variant="outlined"
+            label={label}
+            onDelete={() => set({ [name]: '' })}
+            sx={{ borderRadius: 0.5, maxWidth: 260 }}
+          />
+        ))}
         {page && <SpanLine page={page} query={query} />}
-        <Box role="group" aria-label="View" sx={{ display: 'flex', gap: 0.5, ml: 'auto' }}>
+        {page && page.total > 0 && (
+          <Toggle isOn={isMarkingMany} onClick={onMarkMany}>
+            Mark many
+          </Toggle>
+        )}
+        <Box sx={{ flex: 1 }} />
+        {page && <PassProgress page={page} />}
+        <Box role="group" aria-label="View" sx={{ display: 'flex', gap: 0.5 }}>
           <Toggle isOn={view === 'sheet'} onClick={() => set({ view: '' })}>
             Contact sheet
           </Toggle>
@@ -125,6 +186,17 @@ export function Filterbar({ query, page, view, isFetching, set }: Props): ReactN
       )}
     </Box>
   );
+}
+
+/** Filters that are set, as they are taken away one by one; statuses and kinds are switched where they stand. */
+function chipsOf(query: FindingsQuery): { name: 'text' | 'folder' | 'assignee' | 'label'; label: string }[] {
+  const chips = [
+    { name: 'text', label: `“${query.text}”`, value: query.text },
+    { name: 'folder', label: `in ${query.folder}`, value: query.folder },
+    { name: 'assignee', label: `of ${query.assignee}`, value: query.assignee },
+    { name: 'label', label: query.label, value: query.label },
+  ] as const;
+  return chips.filter(({ value }) => value !== '');
 }
 
 /** Whose findings and which labels are shown, where somebody gave any. */

@@ -38,10 +38,12 @@ export function FindingDetail(props: Props): ReactNode {
       component="aside"
       aria-label="Selected finding"
       sx={{
-        width: 340,
-        borderLeft: 1,
-        borderColor: 'divider',
-        p: 2,
+        width: { xs: 'auto', md: 300, lg: 340 },
+        maxHeight: { xs: '50%', md: 'none' },
+        borderLeft: { xs: 0, md: 1 },
+        borderTop: { xs: 1, md: 0 },
+        borderColor: { xs: 'divider', md: 'divider' },
+        p: { xs: 1.25, md: 2 },
         overflow: 'auto',
         bgcolor: 'background.paper',
       }}

@@ -1,5 +1,14 @@
 import { Box } from '@mui/material';
-import { useCallback, useEffect, useRef, useState, type KeyboardEvent, type ReactNode } from 'react';
+import {
+  Suspense,
+  lazy,
+  useCallback,
+  useEffect,
+  useRef,
+  useState,
+  type KeyboardEvent,
+  type ReactNode,
+} from 'react';
 import { useNavigate } from 'react-router';
 import type { Finding, FindingsQuery } from '../../../contract/findings.ts';
 import type { Mark, PassChange } from '../../../contract/pass.ts';
@@ -8,13 +17,11 @@ import { comparePath, labelsOf } from '../compare/compare-address.ts';
 import { usePass } from '../pass/api.ts';
 import { failureText } from '../../ui/api.ts';
 import { personName } from '../../ui/person.ts';
-import { isTyping } from '../../ui/is-typing.ts';
+import { isForShortcut } from '../../ui/shortcuts.ts';
 import { Empty, Failure, Loading } from '../../ui/states.tsx';
 import { assetPath, usePlace, useSpan } from '../../ui/use-span.ts';
 import { useFindingsWindow, useSayPairMutation } from './api.ts';
-import { BulkBar } from './bulk-bar.tsx';
 import { Filterbar } from './filterbar.tsx';
-import { FindingDetail } from './finding-detail.tsx';
 import { FindingsGrid } from './findings-grid.tsx';
 import { useFilters, type View } from './use-filters.ts';
 
@@ -35,6 +42,10 @@ export function FindingsView(): ReactNode {
   return <Findings query={query} view={view} set={set} />;
 }
 
+/** They come when there is something to show in them: the list is there before. */
+const BulkBar = lazy(async () => ({ default: (await import('./bulk-bar.tsx')).BulkBar }));
+const FindingDetail = lazy(async () => ({ default: (await import('./finding-detail.tsx')).FindingDetail }));
+
 const firstShown = { first: 0, last: 60 };
 const nothingChosen: ReadonlyMap<number, string> = new Map();
 
@@ -53,6 +64,7 @@ function Findings({
   const [shown, setShown] = useState(firstShown);
   const [selected, setSelected] = useState(0);
   const [chosen, setChosen] = useState<ReadonlyMap<number, string>>(nothingChosen);
+  const [isMarkingMany, setMarkingMany] = useState(false);
   const columns = useRef(1);
   const anchor = useRef(0);
   // Another question starts at the top, with nothing of the old one left over; what is being typed above stays as it is.
@@ -124,7 +136,7 @@ function Findings({
     if (current) void navigate(where(current));
   };
   const onKeyDown = (event: KeyboardEvent): void => {
-    if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return;
+    if (!isForShortcut(event)) return;
     const steps: Record<string, number> = {
       ArrowRight: 1,
       ArrowLeft: -1,
@@ -173,18 +185,24 @@ function Findings({
         page={page ?? window.lastPage}
         view={view}
         isFetching={window.isFetching}
+        isMarkingMany={isMarkingMany}
+        onMarkMany={() => setMarkingMany(!isMarkingMany)}
         set={set}
       />
-      {page && total > 0 && (
-        <BulkBar
-          page={page}
-          query={query}
-          chosen={[...chosen.values()]}
-          current={current}
-          total={total}
-          onChange={(target, what) => void pass.change(target, what)}
-          onClear={() => setChosen(nothingChosen)}
-        />
+      {page && total > 0 && (chosen.size > 0 || isMarkingMany) && (
+        <Suspense>
+          <BulkBar
+            query={query}
+            chosen={[...chosen.values()]}
+            current={current}
+            total={total}
+            onChange={(target, what) => void pass.change(target, what)}
+            onClear={() => {
+              setChosen(nothingChosen);
+              setMarkingMany(false);
+            }}
+          />
+        </Suspense>
       )}
       {window.isLoading && <Loading what="the findings" />}
       {window.error && <Failure text={failureText(window.error)} onRetry={window.refetch} />}
@@ -206,7 +224,14 @@ function Findings({
         </Empty>
       )}
       {page && total > 0 && (
-        <Box sx={{ display: 'flex', flex: 1, minHeight: 0 }}>
+        <Box
+          sx={{
+            display: 'flex',
+            flexDirection: { xs: 'column', md: 'row' },
+            flex: 1,
+            minHeight: 0,
+          }}
+        >
           <FindingsGrid
             key={question}
             view={view}
@@ -221,18 +246,20 @@ function Findings({
             onKeyDown={onKeyDown}
           />
           {current && (
-            <FindingDetail
-              finding={current}
-              people={page.people}
-              labels={page.labels}
-              onMark={mark}
-              onChange={change}
-              onOpen={open}
-              onEntry={() => void start(current.path)}
-              onPair={onPair}
-              number={selected + 1}
-              total={total}
-            />
+            <Suspense>
+              <FindingDetail
+                finding={current}
+                people={page.people}
+                labels={page.labels}
+                onMark={mark}
+                onChange={change}
+                onOpen={open}
+                onEntry={() => void start(current.path)}
+                onPair={onPair}
+                number={selected + 1}
+                total={total}
+              />
+            </Suspense>
           )}
         </Box>
       )}

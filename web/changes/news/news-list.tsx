@@ -25,7 +25,7 @@ export function NewsList({ items }: { items: readonly NewsItem[] }): ReactNode {
           key={`${item.status} ${item.path}`}
           sx={{
             display: 'grid',
-            gridTemplateColumns: '84px minmax(0, 1fr) 44px',
+            gridTemplateColumns: { xs: '56px minmax(0, 1fr) 30px', md: '84px minmax(0, 1fr) 44px' },
             gap: 1.5,
             py: 0.75,
             borderTop: 1,
@@ -36,7 +36,14 @@ export function NewsList({ items }: { items: readonly NewsItem[] }): ReactNode {
             <Preview {...item} facts={null} isSmall />
           </Plate>
           <Box sx={{ minWidth: 0 }}>
-            <Box sx={{ display: 'flex', gap: 1, alignItems: 'baseline' }}>
+            <Box
+              sx={{
+                display: 'flex',
+                columnGap: 1,
+                alignItems: 'baseline',
+                flexWrap: { xs: 'wrap', md: 'nowrap' },
+              }}
+            >
               <MuiLink component={Link} to={wayTo(item)} sx={{ fontWeight: 700, minWidth: 0 }}>
                 <PathText path={nameOf(item.path)} />
               </MuiLink>

@@ -39,8 +39,15 @@ function Loaded({ news }: { news: News }): ReactNode {
     `/api/report?${new URLSearchParams({ title: news.title, channel: news.channel, from: news.from, to: news.to, format })}`;
   return (
     <Box tabIndex={0} role="region" aria-label="News" sx={{ flex: 1, minHeight: 0, overflow: 'auto' }}>
-      <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1.6fr) minmax(0, 1fr)', gap: 3, p: 2 }}>
-        <Box>
+      <Box
+        sx={{
+          display: 'grid',
+          gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: 'minmax(0, 1.6fr) minmax(0, 1fr)' },
+          gap: { xs: 2, md: 3 },
+          p: { xs: 1.25, md: 2 },
+        }}
+      >
+        <Box sx={{ minWidth: 0 }}>
           <Typography variant="h1">{`What is new in ${news.to}`}</Typography>
           <Typography sx={{ mb: 1 }}>
             {`${plural(news.newsTotal, 'finding')} with news, the most first; ${hidden.toLocaleString('en')} folded away as noise; ${news.summary.unchanged.toLocaleString('en')} unchanged. `}
@@ -64,7 +71,15 @@ function Loaded({ news }: { news: News }): ReactNode {
             <NewsList items={news.news} />
           )}
         </Box>
-        <Box sx={{ display: 'grid', gap: 2.5, alignContent: 'start' }}>
+        <Box
+          sx={{
+            display: 'grid',
+            gridTemplateColumns: 'minmax(0, 1fr)',
+            gap: 2.5,
+            alignContent: 'start',
+            minWidth: 0,
+          }}
+        >
           <KindTable news={news} />
           <Suspense fallback={<Loading what="the charts" />}>
             <NewsCharts news={news} />
@@ -155,8 +170,11 @@ function KindTable({ news }: { news: News }): ReactNode {
       component="table"
       sx={{
         borderCollapse: 'collapse',
-        fontSize: '0.88rem',
-        '& th, & td': { textAlign: 'right', borderBottom: 1, borderColor: 'divider', py: 0.25, px: 0.5 },
+        fontSize: '0.8rem',
+        width: '100%',
+        tableLayout: 'fixed',
+        overflowWrap: 'anywhere',
+        '& th, & td': { textAlign: 'right', borderBottom: 1, borderColor: 'divider', py: 0.25, px: 0.25 },
         '& th:first-of-type': { textAlign: 'left' },
       }}
     >

@@ -1,3 +1,4 @@
+import { paneRow } from '../../ui/side-pane.ts';
 import { Box, Button, Switch, Typography } from '@mui/material';
 import { useSnackbar } from 'notistack';
 import { useState, type ReactNode } from 'react';
@@ -42,7 +43,7 @@ export function NoiseView(): ReactNode {
   };
   const foldOf = (key: string) => page?.folds.find((fold) => fold.key === key);
   return (
-    <Box sx={{ display: 'flex', flex: 1, minHeight: 0 }}>
+    <Box sx={paneRow}>
       <Box
         tabIndex={0}
         role="region"

@@ -1,3 +1,4 @@
+import { sidePane } from '../../ui/side-pane.ts';
 import { Box, Button, Checkbox, FormControlLabel, TextField, Typography } from '@mui/material';
 import { useState, type ReactNode } from 'react';
 import { natureSchema } from '../../../contract/comparisons.ts';
@@ -93,11 +94,8 @@ export function RuleForm({
           });
       }}
       sx={{
-        width: 430,
-        borderLeft: 1,
-        borderColor: 'divider',
+        ...sidePane(430),
         p: 2,
-        overflow: 'auto',
         display: 'grid',
         gap: 1.25,
         alignContent: 'start',

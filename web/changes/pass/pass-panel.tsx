@@ -1,10 +1,10 @@
+import { momentText } from '../../ui/dates.ts';
 import { Autocomplete, Box, Button, TextField, Typography } from '@mui/material';
 import { useState, type ReactNode } from 'react';
 import type { Finding } from '../../../contract/findings.ts';
 import type { PassChange, SpanKey } from '../../../contract/pass.ts';
-import dayjs from 'dayjs';
 import { usePlace, useSpan } from '../../ui/use-span.ts';
-import { personName, rememberSayer, sayerName } from '../../ui/person.ts';
+import { personName, rememberAuthor, authorName } from '../../ui/person.ts';
 import { useAddRemarkMutation, useRemarksQuery } from './api.ts';
 
 /** Who has a finding, its labels, what was remarked on it, and who did what last. */
@@ -56,7 +56,7 @@ export function PassPanel({
       />
       {pass.changedAt !== null && (
         <Typography variant="caption" color="text.secondary">
-          {`${pass.changedBy || 'Somebody'} changed it ${dayjs(pass.changedAt).format('D MMM, HH:mm')}.`}
+          {`${pass.changedBy || 'Somebody'} changed it ${momentText(pass.changedAt ?? '')}.`}
         </Typography>
       )}
       <Remarks key={finding.path} finding={finding} />
@@ -75,7 +75,7 @@ function Remarks({ finding }: { finding: Finding }): ReactNode {
   const { data } = useRemarksQuery({ ...span, path: finding.path }, { skip: finding.remarks === 0 });
   const [add] = useAddRemarkMutation();
   const [text, setText] = useState('');
-  const [name, setName] = useState(sayerName());
+  const [name, setName] = useState(authorName());
   const send = async (): Promise<void> => {
     const { error } = await add({ ...span, path: finding.path, body: text, by: personName() });
     if (!error) setText('');
@@ -85,7 +85,7 @@ function Remarks({ finding }: { finding: Finding }): ReactNode {
       {data?.map(({ id, body, saidBy, saidAt }) => (
         <Typography key={id} variant="body2" sx={{ mb: 0.5, overflowWrap: 'anywhere' }}>
           <strong>{saidBy || 'Somebody'}</strong>
-          {`, ${dayjs(saidAt).format('D MMM, HH:mm')}: ${body}`}
+          {`, ${momentText(saidAt)}: ${body}`}
         </Typography>
       ))}
       <TextField
@@ -108,7 +108,7 @@ function Remarks({ finding }: { finding: Finding }): ReactNode {
           placeholder={personName()}
           onChange={({ target }) => {
             setName(target.value);
-            rememberSayer(target.value.trim());
+            rememberAuthor(target.value.trim());
           }}
         />
         <Button variant="outlined" disabled={text.trim() === ''} onClick={() => void send()}>

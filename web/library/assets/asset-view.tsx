@@ -1,3 +1,4 @@
+import { paneRow, sidePane } from '../../ui/side-pane.ts';
 import ContentCopyIcon from '@mui/icons-material/ContentCopy';
 import DownloadIcon from '@mui/icons-material/Download';
 import { Box, Button, IconButton, Link as MuiLink, Tooltip, Typography } from '@mui/material';
@@ -62,7 +63,7 @@ function AssetPage({ asset }: { asset: Asset }): ReactNode {
   };
   const folder = folderOf(asset.path).replace(/(!?)\/$/, '');
   return (
-    <Box sx={{ display: 'flex', flex: 1, minHeight: 0 }}>
+    <Box sx={paneRow}>
       <Box sx={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
         <Box
           sx={{
@@ -73,9 +74,10 @@ function AssetPage({ asset }: { asset: Asset }): ReactNode {
             display: 'flex',
             alignItems: 'center',
             gap: 1,
+            flexWrap: 'wrap',
           }}
         >
-          <Box sx={{ flex: 1, minWidth: 0 }}>
+          <Box sx={{ flex: 1, minWidth: 220 }}>
             <Typography
               variant="h1"
               sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}
@@ -131,10 +133,7 @@ function AssetPage({ asset }: { asset: Asset }): ReactNode {
         component="aside"
         aria-label="About this asset"
         sx={{
-          width: 390,
-          borderLeft: 1,
-          borderColor: 'divider',
-          overflow: 'auto',
+          ...sidePane(390),
           p: 2,
           display: 'grid',
           gap: 2,

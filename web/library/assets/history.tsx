@@ -1,3 +1,4 @@
+import { visuallyHidden } from '@mui/utils';
 import { Box, Link as MuiLink, Typography } from '@mui/material';
 import type { ReactNode } from 'react';
 import { Link } from 'react-router';
@@ -12,10 +13,7 @@ import { Preview } from './preview.tsx';
 export function History({ asset }: { asset: Asset }): ReactNode {
   return (
     <Box sx={{ borderTop: 1, borderColor: 'divider', px: 2, py: 0.75 }}>
-      <Typography
-        variant="h2"
-        sx={{ position: 'absolute', width: 1, height: 1, overflow: 'hidden', clipPath: 'inset(50%)' }}
-      >
+      <Typography variant="h2" style={visuallyHidden}>
         Along the builds
       </Typography>
       <Box

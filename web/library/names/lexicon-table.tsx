@@ -13,7 +13,7 @@ import { failureText } from '../../ui/api.ts';
 import { TextFilter } from '../../ui/text-filter.tsx';
 import { useImportLexiconMutation } from './api.ts';
 import { useChange } from './use-lexicon.ts';
-import { rememberSayer, sayerName } from '../../ui/person.ts';
+import { rememberAuthor, authorName } from '../../ui/person.ts';
 
 interface Props {
   titleId: number;
@@ -36,9 +36,11 @@ export function LexiconTable({ titleId, state, build }: Props): ReactNode {
     <Box sx={{ flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column' }}>
       <EntryForm
         key={edited?.part ?? ''}
-        entry={edited ?? { part: '', role: 'code name', meaning: '', saidBy: sayerName(), sinceBuild: build }}
+        entry={
+          edited ?? { part: '', role: 'code name', meaning: '', saidBy: authorName(), sinceBuild: build }
+        }
         onSave={async (entry) => {
-          rememberSayer(entry.saidBy);
+          rememberAuthor(entry.saidBy);
           const isRenamed = edited !== null && edited.part !== entry.part;
           if (await change({ put: [entry], drop: isRenamed ? [edited.part] : [] })) setEdited(null);
         }}

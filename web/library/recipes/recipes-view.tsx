@@ -1,3 +1,4 @@
+import { paneRow } from '../../ui/side-pane.ts';
 import { Box, Button, Typography } from '@mui/material';
 import { useSnackbar } from 'notistack';
 import { useState, type ReactNode } from 'react';
@@ -118,8 +119,16 @@ export function RecipesView(): ReactNode {
           written once for a title, tried on a file, and holds for all builds.
         </Empty>
       ) : (
-        <Box sx={{ flex: 1, minHeight: 0, display: 'flex' }}>
-          <Box sx={{ width: 470, flexShrink: 0, overflow: 'auto', borderRight: 1, borderColor: 'divider' }}>
+        <Box sx={paneRow}>
+          <Box
+            sx={{
+              width: { xs: 'auto', md: 400, lg: 470 },
+              flexShrink: 0,
+              overflow: 'auto',
+              borderRight: { xs: 0, md: 1 },
+              borderColor: { md: 'divider' },
+            }}
+          >
             <RecipeForm recipe={shown} onChange={setEdited} />
           </Box>
           <TrialPane where={{ channel: channel.id, build }} recipe={shown} path={path} onPath={setPath} />

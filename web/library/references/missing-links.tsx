@@ -69,7 +69,7 @@ export function MissingLinks({ where }: { where: { channel: number; build: strin
         {data.total > pageSize && (
           <>
             <Button disabled={offset === 0 || isFetching} onClick={() => setOffset(offset - pageSize)}>
-              Before
+              Previous
             </Button>
             <Button
               disabled={offset + pageSize >= data.total || isFetching}
