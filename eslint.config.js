@@ -12,6 +12,19 @@ const closed = {
   cli: ['web', 'catalogue-site'],
   bench: ['web', 'catalogue-site'],
 };
+/**
+ * The rooms of server and web from the lowest to the highest, in the order of the data's way: a room uses what stands below it,
+ * and what stands above hands it what it needs.
+ */
+const rooms = {
+  server: [
+    ...['platform', 'store', 'jobs', 'people', 'acquire', 'ingest', 'decode', 'library', 'changes', 'hauls'],
+    ...['publishing', 'maintenance', 'main'],
+  ],
+  web: [
+    ...['ui', 'viewer', 'jobs', 'acquire', 'library', 'changes', 'hauls', 'publishing', 'maintenance', 'app'],
+  ],
+};
 const kinds = ['picture', 'model', 'sound', 'map', 'text', 'font', 'film'];
 
 export default tseslint.config(
@@ -53,6 +66,35 @@ export default tseslint.config(
       ],
     },
   })),
+  ...Object.entries(rooms).flatMap(([side, names]) =>
+    names.map((room, place) => ({
+      files: [`${side}/${room}/**/*.ts`, `${side}/${room}/**/*.tsx`],
+      ignores: ['**/*.test.ts', '**/*.test.tsx'],
+      rules: {
+        'no-restricted-imports': [
+          'error',
+          {
+            patterns: [
+              {
+                regex: `^(\\.\\./)+(${closed[side].join('|')})/`,
+                message: `${side}/ may not import from there.`,
+              },
+              ...(place < names.length - 1
+                ? [
+                    {
+                      // One level up from a room's own folder stand the rooms; deeper in, one level more.
+                      regex: `^(\\.\\./)+(${names.slice(place + 1).join('|')})/`,
+                      message: `${side}/${room} uses what stands below it: that one stands above.`,
+                    },
+                  ]
+                : []),
+              ...(side === 'web' ? [{ regex: '^node:', message: 'web/ knows nothing of Node.js.' }] : []),
+            ],
+          },
+        ],
+      },
+    })),
+  ),
   ...kinds.map((kind) => ({
     files: [`core/kinds/${kind}/**/*.ts`],
     ignores: ['**/*.test.ts'],

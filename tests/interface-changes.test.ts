@@ -96,11 +96,11 @@ describe('The interface of what changed', () => {
     const count = await page.getByRole('option').count();
     await page.keyboard.press(' ');
     await page.keyboard.press('Shift+ArrowRight');
-    await page.getByText('the 2 chosen').waitFor();
+    await page.getByText('the 2 selected').waitFor();
     await page.keyboard.press('s');
-    await page.getByText('2 of 42 gone through').waitFor();
+    await page.getByText('2 of 42 marked').waitFor();
     await page.keyboard.press('u');
-    await page.getByText('0 of 42 gone through').waitFor();
+    await page.getByText('0 of 42 marked').waitFor();
     await page.keyboard.press('Escape');
     await typeInto(page.getByLabel('Label for these'), 'isles');
     await page.getByRole('button', { name: 'Label', exact: true }).click();

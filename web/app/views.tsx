@@ -13,9 +13,7 @@ export interface ViewGroup {
   views: readonly View[];
 }
 
-const FindingsView = lazy(async () => ({
-  default: (await import('../changes/findings/findings-view.tsx')).FindingsView,
-}));
+const FindingsView = lazy(async () => ({ default: (await import('./findings-page.tsx')).FindingsPage }));
 const NewsView = lazy(async () => ({ default: (await import('../changes/news/news-view.tsx')).NewsView }));
 const NoiseView = lazy(async () => ({
   default: (await import('../changes/noise/noise-view.tsx')).NoiseView,
@@ -39,9 +37,7 @@ const CatalogueView = lazy(async () => ({
 const CompareView = lazy(async () => ({
   default: (await import('../changes/compare/compare-view.tsx')).CompareView,
 }));
-const AssetView = lazy(async () => ({
-  default: (await import('../library/assets/asset-view.tsx')).AssetView,
-}));
+const AssetView = lazy(async () => ({ default: (await import('./asset-page.tsx')).AssetPage }));
 const NewBuild = lazy(async () => ({ default: (await import('../acquire/builds/new-build.tsx')).NewBuild }));
 const WorkView = lazy(async () => ({ default: (await import('../jobs/work-view.tsx')).WorkView }));
 const WaysInView = lazy(async () => ({

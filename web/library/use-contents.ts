@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { Folder, FolderCounts, ListedAsset } from '../../contract/assets.ts';
-import { useLazyAssetListQuery, useLazyFolderQuery } from './assets/api.ts';
+import { useLazyAssetListQuery, useLazyFolderQuery } from '../viewer/assets-api.ts';
 
 export interface ContentsQuery {
   channel: number;

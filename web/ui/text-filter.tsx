@@ -42,7 +42,7 @@ export function TextFilter({
         border: 1,
         borderColor: 'divider',
         px: 1,
-        width: 240,
+        width: 200,
         maxWidth: '100%',
         height: 28,
         bgcolor: 'background.paper',

@@ -3,7 +3,7 @@ import { useEffect, useMemo, useState, type ReactNode } from 'react';
 import type { Asset, MapScene } from '../../contract/assets.ts';
 import type { Placement } from '../../contract/facts.ts';
 import { plural } from '../../core/figures.ts';
-import { fileAddress, useSceneQuery } from '../library/assets/api.ts';
+import { fileAddress, useSceneQuery } from './assets-api.ts';
 import { Toggle } from '../ui/toggle.tsx';
 import { failureText } from '../ui/api.ts';
 import { Empty, Failure, Loading } from '../ui/states.tsx';

@@ -1,7 +1,7 @@
 import { Box, Typography } from '@mui/material';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useMemo, useRef, type ReactNode } from 'react';
-import { useTextQuery } from '../library/assets/api.ts';
+import { useTextQuery } from './assets-api.ts';
 import { failureText } from '../ui/api.ts';
 import { Failure, Loading } from '../ui/states.tsx';
 

@@ -6,7 +6,7 @@ import type { PlacementChange } from '../../../contract/comparisons.ts';
 import type { Placement } from '../../../contract/facts.ts';
 import { grouped } from '../../../core/grouped.ts';
 import { metresText } from '../../../core/kinds/comparing.ts';
-import { shownAddress, useSceneQuery } from '../../library/assets/api.ts';
+import { shownAddress, useSceneQuery } from '../../viewer/assets-api.ts';
 import { failureText } from '../../ui/api.ts';
 import { Empty, Failure, Loading } from '../../ui/states.tsx';
 import { Toggle } from '../../ui/toggle.tsx';

@@ -7,7 +7,7 @@ import { writePatch } from '../../../core/kinds/text/compare/write-patch.ts';
 import { nameOf } from '../../ui/path-text.tsx';
 import { failureText } from '../../ui/api.ts';
 import { Failure, Loading } from '../../ui/states.tsx';
-import { useTextQuery } from '../../library/assets/api.ts';
+import { useTextQuery } from '../../viewer/assets-api.ts';
 import { Toolbar } from '../../viewer/toolbar.tsx';
 import type { LinesAnswer, LinesRequest, ShownRow, Words } from './lines-worker.ts';
 import { useWay } from './use-way.ts';

@@ -12,8 +12,7 @@ import {
 import { useNavigate } from 'react-router';
 import type { Finding, FindingsQuery } from '../../../contract/findings.ts';
 import type { Mark, PassChange } from '../../../contract/pass.ts';
-import { useStartEntry } from '../../publishing/use-start-entry.ts';
-import { comparePath, labelsOf } from '../compare/compare-address.ts';
+import { comparePath, labelsOf } from '../../ui/compare-address.ts';
 import { usePass } from '../pass/api.ts';
 import { failureText } from '../../ui/api.ts';
 import { personName } from '../../ui/person.ts';
@@ -25,7 +24,8 @@ import { Filterbar } from './filterbar.tsx';
 import { FindingsGrid } from './findings-grid.tsx';
 import { useFilters, type View } from './use-filters.ts';
 
-export function FindingsView(): ReactNode {
+/** @param onEntry starts an entry of the catalogue with an asset */
+export function FindingsView({ onEntry }: { onEntry: (path: string) => Promise<void> }): ReactNode {
   const { query, view, set } = useFilters();
   const { builds } = usePlace();
   if (builds.length === 0)
@@ -39,7 +39,7 @@ export function FindingsView(): ReactNode {
       </Empty>
     );
   }
-  return <Findings query={query} view={view} set={set} />;
+  return <Findings query={query} view={view} set={set} onEntry={onEntry} />;
 }
 
 /** They come when there is something to show in them: the list is there before. */
@@ -53,10 +53,12 @@ function Findings({
   query,
   view,
   set,
+  onEntry,
 }: {
   query: FindingsQuery;
   view: View;
   set: ReturnType<typeof useFilters>['set'];
+  onEntry: (path: string) => Promise<void>;
 }): ReactNode {
   const place = usePlace();
   const span = useSpan();
@@ -84,7 +86,6 @@ function Findings({
   const spanKey = { channel: query.channel, from: query.from, to: query.to };
   const pass = usePass(spanKey, page?.revision ?? 0);
   const [sayPair] = useSayPairMutation();
-  const { start } = useStartEntry();
   useEffect(() => {
     anchor.current = 0;
   }, [question]);
@@ -161,7 +162,7 @@ function Findings({
         current?.hash &&
         current.oldHash &&
         void navigate(comparePath(place, current.carriedFrom ?? labelsOf(span), current)),
-      e: () => current && void start(current.path),
+      e: () => current && void onEntry(current.path),
       n: () => current && void navigate(`${where(current)}#note`),
     };
     const step = steps[event.key];
@@ -254,7 +255,7 @@ function Findings({
                 onMark={mark}
                 onChange={change}
                 onOpen={open}
-                onEntry={() => void start(current.path)}
+                onEntry={() => void onEntry(current.path)}
                 onPair={onPair}
                 number={selected + 1}
                 total={total}

@@ -1,21 +1,14 @@
-import { Box, Button, LinearProgress, Link as MuiLink, Popover } from '@mui/material';
+import { Box, Button, LinearProgress, Popover } from '@mui/material';
 import { useState, type ReactNode } from 'react';
-import { Link } from 'react-router';
 import type { FindingsPage, FindingsQuery } from '../../../contract/findings.ts';
-import { usePlace, useSpan, spanQuery, viewPath } from '../../ui/use-span.ts';
 import { useAppSelector } from '../../ui/store.ts';
 import { useStartEvidenceMutation } from './api.ts';
 
-/** What moved as a whole, the way to the rules, and how far comparing is. */
+/** What moved as a whole, and how far comparing is. */
 export function SpanLine({ page, query }: { page: FindingsPage; query: FindingsQuery }): ReactNode {
-  const place = usePlace();
-  const span = useSpan();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   return (
     <>
-      <MuiLink component={Link} to={`${viewPath(place, 'noise')}?${spanQuery(span)}`}>
-        Rules
-      </MuiLink>
       {page.folderMoves.length > 0 && (
         <Button
           sx={{ py: 0 }}
@@ -56,11 +49,11 @@ export function PassProgress({ page }: { page: FindingsPage }): ReactNode {
         variant="determinate"
         value={total === 0 ? 0 : (100 * gone) / total}
         aria-label="Progress of the pass"
-        sx={{ width: 90, height: 5 }}
+        sx={{ width: 60, height: 5 }}
       />
       <span
         style={{ whiteSpace: 'nowrap', fontSize: '0.85rem' }}
-      >{`${gone.toLocaleString('en')} of ${total.toLocaleString('en')} gone through`}</span>
+      >{`${gone.toLocaleString('en')} of ${total.toLocaleString('en')} marked`}</span>
     </Box>
   );
 }

@@ -3,7 +3,7 @@ import type { ReactNode } from 'react';
 import { Link } from 'react-router';
 import type { NewsItem } from '../../../contract/news.ts';
 import { Preview } from '../../library/assets/preview.tsx';
-import { comparePath, labelsOf } from '../compare/compare-address.ts';
+import { comparePath, labelsOf } from '../../ui/compare-address.ts';
 import { StatusWord } from '../findings/status-glyph.tsx';
 import { folderOf, nameOf, PathText } from '../../ui/path-text.tsx';
 import { Plate } from '../../ui/plate.tsx';

@@ -3,11 +3,9 @@ import ContentCopyIcon from '@mui/icons-material/ContentCopy';
 import DownloadIcon from '@mui/icons-material/Download';
 import { Box, Button, IconButton, Link as MuiLink, Tooltip, Typography } from '@mui/material';
 import { useSnackbar } from 'notistack';
-import { lazy, Suspense, type ReactNode } from 'react';
+import { lazy, Suspense, type ReactNode, type ComponentType } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import type { Asset } from '../../../contract/assets.ts';
-import { EntryOfAsset } from '../../publishing/entry-of-asset.tsx';
-import { NoteEditor } from '../../publishing/note-editor.tsx';
 import { FamilyPanel } from '../families/family-panel.tsx';
 import { NamePanel } from '../names/name-panel.tsx';
 import { LinksPanel } from '../references/links-panel.tsx';
@@ -20,7 +18,7 @@ import { assetPath, usePlace, useSpan, viewPath } from '../../ui/use-span.ts';
 import { PictureViewer } from '../../viewer/picture-viewer.tsx';
 import { TextViewer } from '../../viewer/text-viewer.tsx';
 import { Preview } from './preview.tsx';
-import { contentAddress, shownAddress, useAssetQuery } from './api.ts';
+import { contentAddress, shownAddress, useAssetQuery } from '../../viewer/assets-api.ts';
 import { isShownPlain, sourceOf } from './source-of.ts';
 import { FactsList } from './facts-list.tsx';
 import { History } from './history.tsx';
@@ -32,7 +30,8 @@ const LinkGraph = lazy(() => import('../references/link-graph.tsx'));
 const SoundPlayer = lazy(() => import('../../viewer/sound-player.tsx'));
 
 /** One thing: what it looks or sounds like, its facts, its history, its note. */
-export function AssetView(): ReactNode {
+/** @param Publishing what the catalogue has of an asset: that room stands above this one */
+export function AssetView({ Publishing }: { Publishing: ComponentType<{ asset: Asset }> }): ReactNode {
   const { channel } = usePlace();
   const span = useSpan();
   const [parameters] = useSearchParams();
@@ -48,10 +47,16 @@ export function AssetView(): ReactNode {
     return <Empty title="No asset is chosen">Open one from the findings or from the library.</Empty>;
   if (isLoading) return <Loading what={nameOf(path)} />;
   if (error || !asset) return <Failure text={failureText(error)} onRetry={() => void refetch()} />;
-  return <AssetPage key={`${asset.build} ${asset.path}`} asset={asset} />;
+  return <AssetPage key={`${asset.build} ${asset.path}`} asset={asset} Publishing={Publishing} />;
 }
 
-function AssetPage({ asset }: { asset: Asset }): ReactNode {
+function AssetPage({
+  asset,
+  Publishing,
+}: {
+  asset: Asset;
+  Publishing: ComponentType<{ asset: Asset }>;
+}): ReactNode {
   const place = usePlace();
   const span = useSpan();
   const [parameters, set] = useAddress();
@@ -144,8 +149,7 @@ function AssetPage({ asset }: { asset: Asset }): ReactNode {
         <FactsList asset={asset} />
         <FamilyPanel asset={asset} />
         <LinksPanel asset={asset} onGraph={() => set({ show: 'graph' }, { replace: false })} />
-        <NoteEditor channelId={place.channel.id} path={asset.path} />
-        <EntryOfAsset asset={asset} />
+        <Publishing asset={asset} />
         {asset.elsewhere.length > 0 && (
           <Box>
             <Typography variant="h2">The same content elsewhere</Typography>

@@ -4,7 +4,7 @@ import type { ReactNode } from 'react';
 import { Link } from 'react-router';
 import type { Asset, HistoryStep } from '../../../contract/assets.ts';
 import { bytesText } from '../../../core/figures.ts';
-import { comparePath } from '../../changes/compare/compare-address.ts';
+import { comparePath } from '../../ui/compare-address.ts';
 import { Plate } from '../../ui/plate.tsx';
 import { usePlace, viewPath } from '../../ui/use-span.ts';
 import { Preview } from './preview.tsx';

@@ -1,4 +1,4 @@
-import { viewPath, type Place, type Span } from '../../ui/use-span.ts';
+import { viewPath, type Place, type Span } from './use-span.ts';
 
 /** Where two states stand beside each other; the older one's path only where it is another one. */
 export function comparePath(

@@ -7,9 +7,9 @@ import {
   type Asset,
   type Folder,
   type MapScene,
-} from '../../../contract/assets.ts';
+} from '../../contract/assets.ts';
 import { z } from 'zod';
-import { address, api, through } from '../../ui/api.ts';
+import { address, api, through } from '../ui/api.ts';
 
 interface Where {
   channel: number;
