@@ -48,7 +48,8 @@ const url = z
   .max(500)
   .refine((text) => {
     const parsed = URL.parse(text);
-    return parsed?.username === '' && parsed.password === '';
+    // What is no address at all is told above.
+    return !parsed || (parsed.username === '' && parsed.password === '');
   }, 'an address with a name or a password in it is not kept: it would be shown to everybody');
 
 export const followerRequestSchema = z.object({

@@ -142,7 +142,7 @@ describe('The interface', () => {
     await page.keyboard.press('l');
     await page.getByRole('grid', { name: 'Contents' }).waitFor();
     await page.keyboard.press('?');
-    await page.getByRole('heading', { name: 'Keys' }).waitFor();
+    await page.getByRole('heading', { name: 'Keyboard' }).waitFor();
     await expectAccessible(page, 'the page of keys');
   });
 

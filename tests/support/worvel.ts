@@ -71,6 +71,11 @@ export class TestHouse {
     await this.serve(server.port);
   }
 
+  /** Commands and servers that were started here. */
+  get childProcesses(): readonly ChildProcess[] {
+    return this.children;
+  }
+
   path(...parts: string[]): string {
     return join(this.root, ...parts);
   }

@@ -17,6 +17,11 @@ export class AnswerError extends PlainError {
   }
 }
 
+/** An address that is not asked, whatever names it: asking again changes nothing. */
+export class RefusedAddressError extends PlainError {
+  override readonly name = 'RefusedAddressError';
+}
+
 export interface Answer {
   status: number;
   /** What it holds. @throws PlainError when half a minute passes without a piece */
@@ -90,10 +95,12 @@ async function fetchWithin(
     await answer.body?.cancel();
     const next = URL.parse(location, at);
     if (next?.origin !== origin)
-      throw new PlainError(`${url} sends on to ${next?.origin ?? location}: only ${origin} itself is asked.`);
+      throw new RefusedAddressError(
+        `${url} sends on to ${next?.origin ?? location}: only ${origin} itself is asked.`,
+      );
     at = next.href;
   }
-  throw new PlainError(`${url} sends on more than ${mostRedirects} times.`);
+  throw new RefusedAddressError(`${url} sends on more than ${mostRedirects} times.`);
 }
 
 /** All of an answer. @throws PlainError when it is longer than it may be */
@@ -140,6 +147,7 @@ export async function retrying<T>(signal: AbortSignal, work: () => Promise<T>): 
     } catch (error) {
       signal.throwIfAborted();
       if (error instanceof AnswerError && error.status < 500) throw error;
+      if (error instanceof RefusedAddressError) throw error;
     }
     await sleep(waitMs, undefined, { signal });
   }
@@ -159,7 +167,9 @@ export function addressBeside(base: URL, reference: string): string {
   const isRelative = !/^([a-z][a-z0-9+.-]*:|\/\/|\\)/i.test(reference.trim());
   const address = isRelative ? URL.parse(reference, base) : null;
   if (address?.origin !== base.origin)
-    throw new PlainError(`${base.href} names the address ${reference}, which is not one beside its own.`);
+    throw new RefusedAddressError(
+      `${base.href} names the address ${reference}, which is not one beside its own.`,
+    );
   return address.href;
 }
 
