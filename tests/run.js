@@ -1,14 +1,43 @@
 // Runs everything and closes with one line of counts. `./worvel test [PATTERN]` runs the tests whose names match.
 import { spawn } from 'node:child_process';
+import { mkdtempSync, readFileSync, readdirSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 
 const pattern = process.argv[2];
 let passed = 0;
 let failed = 0;
 
+/** All that tests write lies in one folder, by which what they started is known too. */
+const house = mkdtempSync(join(tmpdir(), 'worvel-test-run-'));
+
+/** Ends what a test left running, whatever failed, and takes the folder away. */
+const cleanUp = () => {
+  for (const pid of readdirSync('/proc').filter(
+    (name) => /^\d+$/.test(name) && Number(name) !== process.pid,
+  )) {
+    try {
+      if (readFileSync(`/proc/${pid}/cmdline`, 'latin1').includes(house))
+        process.kill(Number(pid), 'SIGKILL');
+    } catch {
+      // It ended meanwhile, or is somebody else's.
+    }
+  }
+  rmSync(house, { recursive: true, force: true, maxRetries: 10, retryDelay: 100 });
+};
+for (const signal of ['SIGINT', 'SIGTERM'])
+  process.on(signal, () => {
+    cleanUp();
+    process.exit(1);
+  });
+
 /** Runs a program of Node.js to its end. @returns its exit code, and what it printed where that is asked for */
 const run = (args, stdout) =>
   new Promise((resolve) => {
-    const child = spawn(process.execPath, args, { stdio: ['ignore', stdout, 'inherit'] });
+    const child = spawn(process.execPath, args, {
+      stdio: ['ignore', stdout, 'inherit'],
+      env: { ...process.env, TMPDIR: house },
+    });
     const printed = [];
     child.stdout?.on('data', (piece) => printed.push(piece));
     child.on('close', (code) => resolve({ code, text: Buffer.concat(printed).toString('utf8') }));
@@ -34,6 +63,7 @@ const [{ text }] = await Promise.all([
   run([...tests, ...(pattern ? ['--grep', pattern] : [])], 'pipe'),
   checks(),
 ]);
+cleanUp();
 process.stdout.write(text);
 const counts = /^counts (\d+) (\d+)$/m.exec(text);
 passed += Number(counts?.[1] ?? 0);
