@@ -64,7 +64,7 @@ export default function ModelViewer({
             canvas?.setWireframe(!isWireframe);
           }}
         >
-          Edges only
+          Wireframe
         </Toggle>
         {report?.hasSkeleton && (
           <Toggle
