@@ -69,7 +69,7 @@ describe('The interface for bringing builds in', () => {
     await list.getByText('locked').waitFor();
     await page.getByText('everything lies in data').waitFor();
     await page.getByRole('checkbox', { name: 'voice.zip' }).click();
-    expect(await page.getByLabel('Not (a glob to a line)').inputValue()).to.equal('/voice.zip');
+    expect(await page.getByLabel('Exclude (one glob per line)').inputValue()).to.equal('/voice.zip');
     await expectAccessible(page, 'the choice');
     await typeInto(page.getByRole('textbox', { name: 'Title' }), 'Choosing');
     await typeInto(page.getByLabel('Label of the build'), '1');

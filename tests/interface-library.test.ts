@@ -179,11 +179,11 @@ describe('The interface of the library', () => {
     await outcome.getByText('row 1: no model at “model”').waitFor();
     await typeInto(page.getByRole('textbox', { name: 'Model' }), 'what');
     await typeInto(page.getByLabel(/^Position/), 'east_cm north_cm height_cm');
-    await typeInto(page.getByLabel('Metres to a unit'), '0.01');
+    await typeInto(page.getByLabel('Metres per unit'), '0.01');
     await outcome.getByText('34 placements of 34 rows').waitFor();
     await expectAccessible(page, 'a recipe');
-    await page.getByRole('button', { name: 'Keep for this title' }).click();
-    await page.getByText('The recipe is kept.').waitFor();
+    await page.getByRole('button', { name: 'Save for this title' }).click();
+    await page.getByText('The recipe is saved.').waitFor();
     await page.waitForTimeout(2500);
     await go(`/asset?${span}&path=maps%2Fharbour%2Fbuoys.csv`);
     await page.getByRole('button', { name: /object 34/ }).waitFor();

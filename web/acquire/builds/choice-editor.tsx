@@ -84,12 +84,12 @@ export function ChoiceEditor({
       )}
       <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', columnGap: 2, mt: 1.5 }}>
         <GlobField
-          label="Nothing but (a glob to a line)"
+          label="Include (one glob per line)"
           globs={globs.only}
           onChange={(only) => onChange({ ...globs, only })}
         />
         <GlobField
-          label="Not (a glob to a line)"
+          label="Exclude (one glob per line)"
           globs={globs.without}
           onChange={(without) => onChange({ ...globs, without })}
         />

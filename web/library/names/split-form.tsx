@@ -68,7 +68,7 @@ export function SplitForm({ titleId, state }: { titleId: number; state: LexiconS
         ))}
       </Typography>
       <Button type="submit" variant="outlined">
-        Keep for this title
+        Save for this title
       </Button>
     </Box>
   );

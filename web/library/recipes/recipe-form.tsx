@@ -79,7 +79,7 @@ export function RecipeForm({ recipe, onChange }: Props): ReactNode {
         )}
       {form === 'csv' &&
         text(
-          'Between columns (empty: found out)',
+          'Delimiter (empty: detect it)',
           recipe.delimiter,
           (delimiter) => ({ ...recipe, delimiter }),
           240,
@@ -87,28 +87,23 @@ export function RecipeForm({ recipe, onChange }: Props): ReactNode {
       {form === 'binary' && (
         <Box sx={row}>
           {text(
-            'Bytes before',
+            'Header size (bytes)',
             String(binary.headBytes),
             (value) => ({ ...recipe, binary: { ...binary, headBytes: whole(value, 0) } }),
             90,
           )}
           {text(
-            'Bytes to a row',
+            'Row stride (bytes)',
             String(binary.rowBytes),
             (value) => ({ ...recipe, binary: { ...binary, rowBytes: whole(value, 1) } }),
             90,
           )}
-          {text(
-            'Count of rows at',
-            binary.count,
-            (count) => ({ ...recipe, binary: { ...binary, count } }),
-            110,
-          )}
+          {text('Row count at', binary.count, (count) => ({ ...recipe, binary: { ...binary, count } }), 110)}
           {choice(
-            'Order of bytes',
-            binary.isBigEndian ? 'big first' : 'little first',
-            ['little first', 'big first'],
-            (order) => ({ ...recipe, binary: { ...binary, isBigEndian: order === 'big first' } }),
+            'Byte order',
+            binary.isBigEndian ? 'Big-endian' : 'Little-endian',
+            ['Little-endian', 'Big-endian'],
+            (order) => ({ ...recipe, binary: { ...binary, isBigEndian: order === 'Big-endian' } }),
           )}
         </Box>
       )}
@@ -120,19 +115,19 @@ export function RecipeForm({ recipe, onChange }: Props): ReactNode {
         {text('Class', recipe.class, (name) => ({ ...recipe, class: name }), 200)}
       </Box>
       <Box sx={row}>
-        {text('Identity', recipe.id, (id) => ({ ...recipe, id }), 130)}
+        {text('Id', recipe.id, (id) => ({ ...recipe, id }), 130)}
         {text('Name of the thing', recipe.label, (label) => ({ ...recipe, label }), 130)}
         {text('Locator', recipe.locator, (locator) => ({ ...recipe, locator }), 110)}
       </Box>
       {several('Position: one field, or x y z', recipe.position, (position) => ({ ...recipe, position }))}
       <Box sx={row}>
         {text(
-          'Metres to a unit',
+          'Metres per unit',
           String(recipe.metresPerUnit),
           (value) => ({ ...recipe, metresPerUnit: Number(value) > 0 ? Number(value) : recipe.metresPerUnit }),
           120,
         )}
-        {choice('Up is', recipe.up, ['Y', 'Z'], (up) => ({ ...recipe, up }), 80)}
+        {choice('Up axis', recipe.up, ['Y', 'Z'], (up) => ({ ...recipe, up }), 80)}
       </Box>
       <Box sx={row}>
         {choice('Rotation', rotation.sort, ['none', 'euler', 'quaternion'], (sort) => ({

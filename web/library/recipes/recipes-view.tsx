@@ -105,11 +105,11 @@ export function RecipesView(): ReactNode {
                 isNew
                   ? [...recipes, edited]
                   : recipes.map((recipe, place) => (place === at ? edited : recipe)),
-                'The recipe is kept.',
+                'The recipe is saved.',
               )
             }
           >
-            Keep for this title
+            Save for this title
           </Button>
         </Box>
       </Box>
