@@ -36,7 +36,9 @@ export async function readZip(container: OpenContainer): Promise<Buffer> {
       const isMine = Math.floor((entry.headerOffset / source.size) * share.of) === share.index;
       if (isMine) await context.checkpoint();
       // A size that cannot be is no size: it is not counted, and not shown.
-      const named = finder.find(entry.name, isPossibleSize(entry) ? entry.unpackedBytes : null, isMine);
+      const isLongLink = entry.isLink && entry.unpackedBytes > maximumLinkBytes;
+      const size = isPossibleSize(entry) && !isLongLink ? entry.unpackedBytes : null;
+      const named = finder.find(entry.name, size, isMine);
       if (!named) continue;
       const { found, inner, refused } = named;
       try {

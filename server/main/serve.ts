@@ -25,8 +25,11 @@ export interface RunningServer {
 export async function startServer(
   { pool, address, folder }: { pool: Pool; address: DatabaseAddress; folder: DataFolder },
   port: number,
-  report: (message: string) => void,
+  reportTo: (message: string) => void,
 ): Promise<RunningServer> {
+  let isClosing = false;
+  // What fails since the server is going down is no news.
+  const report = (message: string): void => (isClosing ? undefined : reportTo(message));
   const tables = new ChannelTables(pool, address, folder);
   tables.clearUnfinished();
   const library = new Library(pool, address, tables);
@@ -79,6 +82,7 @@ export async function startServer(
   return {
     url,
     async close() {
+      isClosing = true;
       clearInterval(searching);
       clearInterval(warming);
       clearInterval(following);

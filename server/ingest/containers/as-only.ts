@@ -8,7 +8,7 @@ const systemAreaBytes = 16 * 2048;
  * that bids most: a disc image may begin as something else (an mtree, a TAR, a shell archive, text that is to be decoded
  * first), and would be read as that. A disc's first 16 sectors are nothing of the format's own: they are blanked, and with
  * them every other signature. A cabinet begins with its signature and four zeros (Microsoft Cabinet Format, CFHEADER),
- * which no other reader takes for its own; `tests/hostile-archives.test.ts` tries them all.
+ * which no other reader takes for its own; `outside-programs.test.ts` tries them all.
  */
 export function asOnly(format: 'iso' | 'cab', source: ByteSource): ByteSource {
   return format === 'cab' ? source : new BlankedSource(source, systemAreaBytes);
