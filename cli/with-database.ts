@@ -22,7 +22,12 @@ export async function withDatabase<T>(data: string, work: (session: Session) => 
   const onSignal = (): void => interrupt.abort();
   process.on('SIGINT', onSignal).on('SIGTERM', onSignal);
   const folder = openDataFolder(data);
-  const database = await shareDatabase(folder);
+  const database = await shareDatabase(folder).catch((error: unknown) => {
+    // Ctrl-C ends the programs that make the database, too: what they say then is of no use to anybody.
+    if (interrupt.signal.aborted)
+      throw new PlainError('It was stopped before its database was there; the next start makes it.');
+    throw error;
+  });
   let watch: NodeJS.Timeout | null = null;
   let lost: PlainError | null = null;
   const watchDatabase = (report: (message: string) => void): void => {

@@ -74,6 +74,8 @@ describe('The interface', () => {
   it('takes letters that are typed into a filter as letters, however slowly they come', async () => {
     await go(findings);
     await options().first().waitFor();
+    // What people come for begins high on the page.
+    expect((await options().first().boundingBox())?.y).to.be.at.most(170);
     const field = page.getByLabel('Words in the path');
     // `s`, `k` and `d` mark findings where the list has the focus; a pause has the list made anew.
     await typeInto(field, 'gru_', 40);
@@ -347,6 +349,39 @@ describe('The interface', () => {
     await expectAccessible(page, 'work');
     await card.getByRole('button', { name: 'Go on' }).click();
     await card.getByText('60 files').waitFor({ timeout: 60_000 });
+  });
+
+  it('fits into windows of 1280, 1024 and 390 pixels', async () => {
+    const span = 'from=0.1&to=0.2';
+    const place = '/Mossline%20Ferry/main';
+    const views = [
+      ...[
+        'findings',
+        'news',
+        'noise',
+        'library',
+        'names',
+        'links',
+        'recipes',
+        'haul',
+        'catalogue',
+        'new',
+      ].map((view) => `${place}/${view}?${span}`),
+      asset('data/models.zip!/birds/gru_white.glb'),
+      ...['/work', '/work/ways-in', '/work/keyring', '/work/store', '/keys'],
+    ];
+    const wide: string[] = [];
+    for (const width of [1280, 1024, 390]) {
+      await page.setViewportSize({ width, height: 800 });
+      for (const view of views) {
+        await go(view);
+        await page.waitForTimeout(350);
+        const needed = await page.evaluate<number>('document.documentElement.scrollWidth');
+        if (needed > width) wide.push(`${view} at ${width}: ${needed}`);
+      }
+    }
+    expect(wide).to.deep.equal([]);
+    await page.setViewportSize({ width: 1280, height: 800 });
   });
 });
 

@@ -67,6 +67,15 @@ describe('A published site', () => {
     expect(all).not.to.include(house.root);
   });
 
+  it('lets its pages load nothing but the site’s own files', () => {
+    for (const page of pages()) {
+      const policy =
+        /<meta http-equiv="Content-Security-Policy" content="([^"]*)"/i.exec(read(page))?.[1] ?? '';
+      expect(policy, page).to.match(/^default-src (&#x27;|')none/);
+      expect(policy, page).not.to.match(/https?:|\*|unsafe-inline/);
+    }
+  });
+
   it('has the statement on rights on every page, as text', () => {
     for (const page of pages())
       expect(read(page)).to.include('All of it is invented &lt;b&gt;here&lt;/b&gt;.');

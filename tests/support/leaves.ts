@@ -52,6 +52,8 @@ export async function problemsOf(house: TestHouse, title: string, build: string)
 /** Runs a program of Debian's, and throws with what it said when it fails. */
 export function run(program: string, args: readonly string[], cwd: string, input?: string | Buffer): Buffer {
   const { status, stdout, stderr, error } = spawnSync(program, args, { cwd, input, maxBuffer: 2 ** 30 });
+  if (error && 'code' in error && error.code === 'ENOENT')
+    throw new Error(`This test needs the program ${program}, which is not installed.`);
   if (error) throw error;
   if (status !== 0)
     throw new Error(`${program} ${args.join(' ')} ended with ${status}: ${stderr.toString('utf8')}`);
