@@ -64,7 +64,7 @@ export class Crew {
       };
       thread.on('message', (message: FromIntakeWorker) => this.onMessage(member, message));
       thread.on('error', (error) => {
-        // Once it has finished, a reader may bring it down: that costs one asset's facts, and not the job.
+        // Once it has finished, all that it gathered is written down: only its pack is open, and is looked through later.
         if (!member.hasFinished) this.fail(error);
       });
       thread.on('exit', () => {
@@ -81,11 +81,6 @@ export class Crew {
     for (const { counts } of this.members)
       for (const name of Object.keys(noCounts) as (keyof IntakeCounts)[]) sum[name] += counts[name];
     return sum;
-  }
-
-  /** The threads, which read facts once `end` has come to its end. */
-  get threads(): Worker[] {
-    return this.members.map(({ thread }) => thread);
   }
 
   /** One member walks the source; what it finds comes through `onFound`. */

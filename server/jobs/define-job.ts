@@ -56,6 +56,3 @@ export function defineJob<Params, Services = unknown>(
 ): JobDefinition<Params, Services> {
   return { ...definition, exclusive: definition.exclusive ?? false };
 }
-
-/** A definition whose parameters are its own affair: `params` has checked them before `run` is given them. */
-export type AnyJob<Services> = JobDefinition<never, Services>;
