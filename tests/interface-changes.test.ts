@@ -102,6 +102,8 @@ describe('The interface of what changed', () => {
     await page.keyboard.press('u');
     await page.getByText('0 of 42 marked').waitFor();
     await page.keyboard.press('Escape');
+    await page.getByText('the 2 selected').waitFor({ state: 'detached' });
+    await page.getByRole('button', { name: 'Mark many' }).click();
     await typeInto(page.getByLabel('Label for these'), 'isles');
     await page.getByRole('button', { name: 'Label', exact: true }).click();
     await page.getByText(`${count} findings changed`).waitFor();
