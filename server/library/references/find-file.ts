@@ -71,7 +71,12 @@ export function ruleFinder(
     return placesOfPaths(await pathsOfBuild(), new Lexicon(entries, rules, refused));
   };
   return async (from, reference) => {
-    const places = await (making ??= make());
+    making ??= make().catch((error: unknown) => {
+      // What failed is made again when somebody asks again.
+      making = null;
+      throw error;
+    });
+    const places = await making;
     const found = resolve(places, { text: reference, sort: 'path', where: 'file' }, from);
     return found && places.index.path(found.target);
   };
@@ -108,7 +113,7 @@ export function gatheredFileFinder({ database, jobId, unchangedContent }: Gather
     );
     return row?.hash?.toString('hex') ?? null;
   };
-  let channel: Promise<number> | null = null;
+  let channelId: number | null = null;
   const findChannel = async (): Promise<number> => {
     const row = await selectOne<{ id: number }>(
       database,
@@ -121,14 +126,10 @@ export function gatheredFileFinder({ database, jobId, unchangedContent }: Gather
   return async (from, reference) => {
     const exact = await hashAt(pathBeside(from, reference));
     if (exact !== null) return exact;
-    const channelId = await (channel ??= findChannel());
-    rules ??= ruleFinder(
-      () => gatheredPaths(database, jobId, channelId, unchangedContent),
-      database,
-      channelId,
-    );
-    const path =
-      (await acceptedTarget(database, channelId, from, reference)) ?? (await rules(from, reference));
+    channelId ??= await findChannel();
+    const channel = channelId;
+    rules ??= ruleFinder(() => gatheredPaths(database, jobId, channel, unchangedContent), database, channel);
+    const path = (await acceptedTarget(database, channel, from, reference)) ?? (await rules(from, reference));
     return path === null ? null : hashAt(path);
   };
 }
