@@ -3,7 +3,7 @@ import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Summary } from '../contract/findings.ts';
-import { ask } from '../cli/session.ts';
+import { sendRequest } from '../cli/server-client.ts';
 import { applicationRoot } from '../server/platform/application-root.ts';
 import { PlainError } from '../server/platform/plain-error.ts';
 import { MemoryWatch } from './memory.ts';
@@ -83,7 +83,8 @@ export async function benchIndex(
     let answer = '';
     for (let round = 0; round < 9; round++) {
       const asked = process.hrtime.bigint();
-      answer = (await ask(`http://127.0.0.1:${port}/api/diff?title=Bench&channel=main&from=1&to=2`)).body;
+      answer = (await sendRequest(`http://127.0.0.1:${port}/api/diff?title=Bench&channel=main&from=1&to=2`))
+        .body;
       diffSeconds.push(Number(process.hrtime.bigint() - asked) / 1e9);
       gitDiffSeconds.push((await git('diff', '--cached', '-M100%', '--raw')).seconds);
       commandSeconds.push((await worvel('diff', '--from', '1', '--to', '2')).seconds);

@@ -3,7 +3,7 @@ import { mkdirSync, mkdtempSync, readdirSync, renameSync, rmSync, statSync } fro
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
-import { ask } from '../cli/session.ts';
+import { sendRequest } from '../cli/server-client.ts';
 import { intakeRequestSchema } from '../contract/builds.ts';
 import type { Summary } from '../contract/findings.ts';
 import { applicationRoot } from '../server/platform/application-root.ts';
@@ -262,7 +262,7 @@ async function benchSmallAssets({ work, say, figures }: House, count: number): P
     let answer = '';
     for (let round = 0; round < 5; round++) {
       const begin = process.hrtime.bigint();
-      answer = (await ask(`${url}/api/diff?title=Small&channel=main&from=1&to=2`)).body;
+      answer = (await sendRequest(`${url}/api/diff?title=Small&channel=main&from=1&to=2`)).body;
       diffSeconds.push(Number(process.hrtime.bigint() - begin) / 1e9);
     }
     figures.millionFirstDiffSeconds = diffSeconds[0] ?? 0;
@@ -275,7 +275,7 @@ async function benchSmallAssets({ work, say, figures }: House, count: number): P
     }
     figures.millionDiffSeconds = median(diffSeconds);
     const begin = process.hrtime.bigint();
-    await ask(`${url}/api/search?channel=1&build=2&query=thing_777777`);
+    await sendRequest(`${url}/api/search?channel=1&build=2&query=thing_777777`);
     figures.millionSearchSeconds = Number(process.hrtime.bigint() - begin) / 1e9;
     figures.millionPeakMebibytes = memory.stop() / mebibyte;
     say(

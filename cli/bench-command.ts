@@ -6,9 +6,10 @@ import { benchRead } from '../bench/read-bench.ts';
 import { benchIntake, fullSizes, type IntakeSizes } from '../bench/intake-bench.ts';
 import { benchSearch } from '../bench/search-bench.ts';
 import type { BenchResult } from '../bench/result.ts';
-import { UsageError, parseArguments } from './arguments.ts';
+import { benchNames, type BenchName } from './bench-names.ts';
+import { UsageError } from './usage-error.ts';
 
-const benches: Record<string, (say: (line: string) => void) => Promise<BenchResult>> = {
+const benches: Record<BenchName, (say: (line: string) => void) => Promise<BenchResult>> = {
   index: (say) => benchIndex(say),
   damage: (say) => benchDamage(say),
   read: (say) => benchRead(say, Math.round(2000 * shareOf(process.env.WORVEL_BENCH_SHARE))),
@@ -18,16 +19,14 @@ const benches: Record<string, (say: (line: string) => void) => Promise<BenchResu
   intake: (say) => benchIntake(say, sizesOf(process.env.WORVEL_BENCH_SHARE)),
 };
 
-export async function benchCommand(args: readonly string[]): Promise<void> {
-  const given = parseArguments(args, {});
-  const [name = ''] = given.positionals;
-  const bench = Object.hasOwn(benches, name) ? benches[name] : undefined;
-  if (!bench) throw new UsageError(`A benchmark is needed: ${Object.keys(benches).join(', ')}.`);
-  const result = await bench((line) => process.stderr.write(`${line}\n`));
+export async function benchCommand(name: string, { json }: { json?: boolean }): Promise<void> {
+  const known = benchNames.find((candidate) => candidate === name);
+  if (!known) throw new UsageError(`There is no benchmark ${name}: there are ${benchNames.join(', ')}.`);
+  const result = await benches[known]((line) => process.stderr.write(`${line}\n`));
   for (const part of [result.figures, result.ratios]) {
     for (const key of Object.keys(part)) part[key] = Number((part[key] ?? 0).toPrecision(4));
   }
-  if (given.flag('json')) {
+  if (json) {
     process.stdout.write(`${JSON.stringify(result)}\n`);
     return;
   }

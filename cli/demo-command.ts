@@ -1,13 +1,15 @@
 import { existsSync, mkdirSync, renameSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import type { z } from 'zod';
-import { intakeRequestSchema } from '../contract/builds.ts';
+import { intakeRequestSchema, type IntakeRequest } from '../contract/builds.ts';
 import { followerRequestSchema } from '../contract/ways-in.ts';
 import { builds, keys, rights, writeBuild } from '../demo/mossline-ferry.ts';
 import { serveStandIns, type StandIns } from '../demo/stand-ins/serve-stand-ins.ts';
 import { firstLexicon, firstRecipes } from '../demo/first-names.ts';
 import { lexiconChangeSchema } from '../contract/names.ts';
 import { firstEntries, firstNotes } from '../demo/first-entries.ts';
+import { createJob } from '../server/acquire/builds/index-jobs.ts';
+import { Runner } from '../server/jobs/runner.ts';
 import { findChannel, listTitles } from '../server/acquire/builds/builds.ts';
 import { createEntry, listEntries } from '../server/publishing/entries.ts';
 import { saveNote } from '../server/publishing/notes.ts';
@@ -17,34 +19,28 @@ import { readRecipes, saveRecipes } from '../server/library/recipes/recipes.ts';
 import { addRecipesJob } from '../server/library/recipes/recipes-job.ts';
 import { PlainError } from '../server/platform/plain-error.ts';
 import { addFollower, changeFollower, listFollowers } from '../server/acquire/ways-in/followers.ts';
-import { UsageError, parseArguments, textOption } from './arguments.ts';
-import { indexHere } from './work-here.ts';
-import { printProgress } from './print-progress.ts';
-import { serve } from './serve-command.ts';
-import { ask, dataPath } from './session.ts';
+import { clearProgress, showProgress } from './progress.ts';
+import { dataPath } from './connection.ts';
+import { serve, type ServeOptions } from './serve-command.ts';
+import { sendRequest } from './server-client.ts';
+import { UsageError } from './usage-error.ts';
 import type { Session } from './with-database.ts';
 
 const title = 'Mossline Ferry';
-
-const defaultPort = 4310;
 
 /**
  * Makes the builds of the invented game where they are missing, indexes them once, starts the stand-ins for outside services,
  * and serves. `demo publish` has the depot publish the next build.
  */
-export async function demoCommand(args: readonly string[]): Promise<void> {
-  const given = parseArguments(args, { port: textOption });
-  const port = given.count('port', 1, 65_500) ?? defaultPort;
-  const [verb, ...rest] = given.positionals;
-  if (verb === 'publish' && rest.length === 0) await publishNext(port);
-  else if (verb === undefined)
-    await serve(dataPath(given.text('data')), port, (session) => prepareDemo(session, port));
+export async function demoCommand(verb: string | undefined, { port, data }: ServeOptions): Promise<void> {
+  if (verb === 'publish') await publishNext(port);
+  else if (verb === undefined) await serve(dataPath(data), port, (session) => prepareDemo(session, port));
   else throw new UsageError('After “demo” comes nothing, or publish.');
 }
 
 async function publishNext(port: number): Promise<void> {
   try {
-    const { status } = await ask(`http://127.0.0.1:${port + 1}/publish`, { body: {} });
+    const { status } = await sendRequest(`http://127.0.0.1:${port + 1}/publish`, { body: {} });
     if (status !== 303) throw new PlainError(`The depot answered with ${status}.`);
   } catch (error) {
     if (error instanceof PlainError) throw error;
@@ -82,12 +78,8 @@ async function indexDemo(session: Session): Promise<void> {
     if (indexed.has(label) || keys.has(label)) continue;
     const folder = await makeBuild(session.folder.root, label);
     process.stdout.write(`Indexing build ${label} of ${title}\n`);
-    await indexHere(
-      session,
-      intakeRequestSchema.parse({ source: folder, title, build: label, releasedAt }),
-      printProgress,
-    );
-    if (process.stderr.isTTY) process.stderr.write('\r\u001b[K');
+    await indexBuild(session, intakeRequestSchema.parse({ source: folder, title, build: label, releasedAt }));
+    clearProgress();
   }
   const channelId = await findChannel(session.pool, title, 'main');
   if ((await listEntries(session.pool, [channelId])).length > 0 || (known?.rights ?? '') !== '') return;
@@ -103,6 +95,16 @@ async function indexDemo(session: Session): Promise<void> {
   await saveRecipes(session.pool, titleId, { recipes: [...firstRecipes], revision });
   await addRecipesJob(session.pool, titleId, title);
   for (const entry of firstEntries) await createEntry(session.pool, { ...entry, channelId });
+}
+
+async function indexBuild({ pool, address, folder, signal }: Session, request: IntakeRequest): Promise<void> {
+  const report = (message: string): void => void process.stderr.write(`${message}\n`);
+  const runner = new Runner(pool, { address, folder }, { report });
+  try {
+    await runner.runOne(await createJob(pool, request, null), signal, showProgress);
+  } finally {
+    await runner.close();
+  }
 }
 
 /** The folder appears whole: a build that was cut short is made again. */

@@ -1,68 +1,22 @@
 import type { EvidenceLine, FindingLine, Summary } from '../contract/findings.ts';
 import type { Fold } from '../contract/noise.ts';
-import { PlainError } from '../server/platform/plain-error.ts';
-import { flagOption, parseArguments } from './arguments.ts';
-import { ask, dataPath, runningServer } from './session.ts';
-import { spanOf, spanOptions, type SpanNames } from './span-arguments.ts';
+import { compareSpan, spanOf } from './compare-span.ts';
+import { dataPath, withApplication } from './connection.ts';
+import type { SpanOptions } from './options.ts';
 
-export async function diffCommand(args: readonly string[]): Promise<void> {
-  const given = parseArguments(args, { ...spanOptions, evidence: flagOption });
-  const span = spanOf(given);
-  const data = dataPath(given.text('data'));
-  const server = await runningServer(data);
-  if (given.flag('evidence')) {
-    const text = server ? await evidenceThere(server, span) : await evidenceHere(data, span);
-    process.stdout.write(given.flag('json') ? text : readableEvidence(text));
-    return;
-  }
-  const text = server ? await askServer(server, { ...span, evidence: '0' }) : await findHere(data, span);
-  process.stdout.write(given.flag('json') ? text : readable(text));
+export interface DiffOptions extends SpanOptions {
+  evidence?: true;
+  json?: boolean;
 }
 
-/** Compares what was not compared yet, and tells with each finding how the thing differs. */
-async function evidenceThere(server: string, span: SpanNames): Promise<string> {
-  const { compareThere } = await import('./compare-span.ts');
-  await compareThere(server, span);
-  return askServer(server, { ...span, evidence: '1' });
-}
-
-async function evidenceHere(data: string, span: SpanNames): Promise<string> {
-  const [{ compareHere }, { evidenceLines }] = await Promise.all([
-    import('./compare-span.ts'),
-    import('../server/changes/findings/finding-lines.ts'),
-  ]);
-  let text = '';
-  await compareHere(data, span, async ({ from, to }, { session, spans }) => {
-    text = `${(await evidenceLines(session.pool, await spans.view(from, to))).join('\n')}\n`;
+/** Prints the findings of a span; with `--evidence`, what was not compared yet is compared first. */
+export async function diffCommand({ evidence, json, data, ...options }: DiffOptions): Promise<void> {
+  const span = spanOf(options);
+  const text = await withApplication(dataPath(data), async (application) => {
+    if (evidence) await compareSpan(application, span);
+    return application.getText(`diff?${new URLSearchParams({ ...span, evidence: evidence ? '1' : '0' })}`);
   });
-  return text;
-}
-
-async function askServer(server: string, span: SpanNames & { evidence: '0' | '1' }): Promise<string> {
-  const { status, body } = await ask(`${server}/api/diff?${new URLSearchParams(span)}`);
-  if (status === 200) return body;
-  const { failureSchema } = await import('../contract/failure.ts');
-  throw new PlainError(failureSchema.parse(JSON.parse(body)).error);
-}
-
-async function findHere(data: string, { title, channel, from, to }: SpanNames): Promise<string> {
-  const [{ withDatabase }, { findBuild, findChannel }, { findBetween }, { findingLines }] = await Promise.all(
-    [
-      import('./with-database.ts'),
-      import('../server/acquire/builds/builds.ts'),
-      import('../server/changes/findings/differences.ts'),
-      import('../server/changes/findings/finding-lines.ts'),
-    ],
-  );
-  return withDatabase(data, async ({ pool }) => {
-    const channelId = await findChannel(pool, title, channel);
-    const findings = await findBetween(
-      pool,
-      await findBuild(pool, channelId, from),
-      await findBuild(pool, channelId, to),
-    );
-    return `${[...findingLines(findings)].join('\n')}\n`;
-  });
+  process.stdout.write(json ? text : evidence ? readableEvidence(text) : readable(text));
 }
 
 function readableEvidence(lines: string): string {

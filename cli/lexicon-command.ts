@@ -1,37 +1,38 @@
 import { readFileSync } from 'node:fs';
-import { lexiconChangeSchema } from '../contract/names.ts';
-import { LexiconFileError, lexiconToCsv, lexiconToJson, readLexicon } from '../core/names/lexicon-file.ts';
-import { selectOne } from '../server/platform/database/rows.ts';
-import { changeLexicon, readLexiconState } from '../server/library/names/lexicons.ts';
-import { NotFoundError, PlainError, messageOf } from '../server/platform/plain-error.ts';
-import { UsageError, parseArguments, textOption } from './arguments.ts';
-import { dataPath } from './session.ts';
-import { withDatabase } from './with-database.ts';
+import { lexiconSchema } from '../contract/names.ts';
+import { LexiconFileError, readLexicon } from '../core/names/lexicon-file.ts';
+import { PlainError, messageOf } from '../server/platform/plain-error.ts';
+import { dataPath, getJson, withApplication } from './connection.ts';
+import { findTitle } from './find-title.ts';
+import type { CommonOptions } from './options.ts';
 
-/** Writes a title's lexicon out, or takes one in: all of a file, or nothing of it. */
-export async function lexiconCommand(args: readonly string[]): Promise<void> {
-  const given = parseArguments(args, { title: textOption, form: textOption });
-  const [verb, file, ...rest] = given.positionals;
-  const title = given.needed('title');
-  const form = given.text('form') ?? (given.flag('json') ? 'json' : 'csv');
-  if (form !== 'csv' && form !== 'json') throw new UsageError('--form is csv or json.');
-  const isExport = verb === 'export' && file === undefined;
-  if (!isExport && (verb !== 'import' || file === undefined || rest.length > 0))
-    throw new UsageError('After “lexicon” comes export, or import FILE.');
-  await withDatabase(dataPath(given.text('data')), async ({ pool }) => {
-    const row = await selectOne<{ id: number }>(pool, 'SELECT id FROM titles WHERE name = ?', [title]);
-    if (!row) throw new NotFoundError(`There is no title named ${title}.`);
-    if (file === undefined) {
-      const { entries } = await readLexiconState(pool, row.id);
-      process.stdout.write(form === 'csv' ? lexiconToCsv(entries) : lexiconToJson(entries));
-      return;
-    }
-    const put = read(file);
-    await changeLexicon(pool, row.id, lexiconChangeSchema.parse({ put }));
-    process.stdout.write(
-      `${put.length.toLocaleString('en')} entries of ${file} are in the lexicon of ${title}.\n`,
-    );
+export interface LexiconOptions extends CommonOptions {
+  title: string;
+}
+
+export interface ExportLexiconOptions extends LexiconOptions {
+  form: 'csv' | 'json';
+}
+
+/** Writes a title's lexicon to standard output. */
+export async function exportLexiconCommand({ title, form, data }: ExportLexiconOptions): Promise<void> {
+  const text = await withApplication(dataPath(data), async (application) => {
+    const { id } = await findTitle(application, title);
+    return application.getText(`titles/${id}/lexicon/file?form=${form}`);
   });
+  process.stdout.write(text);
+}
+
+/** Reads entries in: all of a file, or nothing of it. */
+export async function importLexiconCommand(file: string, { title, data }: LexiconOptions): Promise<void> {
+  const put = read(file);
+  await withApplication(dataPath(data), async (application) => {
+    const { id } = await findTitle(application, title);
+    lexiconSchema.parse(await getJson(application, `titles/${id}/lexicon`, { body: { put } }));
+  });
+  process.stdout.write(
+    `${put.length.toLocaleString('en')} entries of ${file} are in the lexicon of ${title}.\n`,
+  );
 }
 
 function read(file: string): ReturnType<typeof readLexicon> {

@@ -2,17 +2,13 @@ import type { SeenContainer } from '../contract/look.ts';
 import { bytesText } from '../core/figures.ts';
 import { lookInto } from '../server/ingest/look.ts';
 import { normaliseSource } from '../server/ingest/source-path.ts';
-import { UsageError, parseArguments } from './arguments.ts';
 
 const shownFolders = 20;
 
 /** Lists what lies where in a source, largest first, without reading it. */
-export async function lookCommand(args: readonly string[]): Promise<void> {
-  const given = parseArguments(args, {});
-  const [pasted, ...rest] = given.positionals;
-  if (!pasted || rest.length > 0) throw new UsageError('One SOURCE is needed, a folder or an archive.');
+export async function lookCommand(pasted: string, { json }: { json?: boolean }): Promise<void> {
   const seen = await lookInto(normaliseSource(pasted));
-  if (given.flag('json')) {
+  if (json) {
     process.stdout.write(`${JSON.stringify(seen)}\n`);
     return;
   }

@@ -1,41 +1,23 @@
-import { UsageError, usage } from './arguments.ts';
-
-/** Loaded only when called: a quick command must not wait for what the slow ones need. */
-const commands: Record<string, () => Promise<(args: readonly string[]) => Promise<void>>> = {
-  index: async () => (await import('./index-command.ts')).indexCommand,
-  look: async () => (await import('./look-command.ts')).lookCommand,
-  key: async () => (await import('./key-command.ts')).keyCommand,
-  work: async () => (await import('./work-command.ts')).workCommand,
-  check: async () => (await import('./check-command.ts')).checkCommand,
-  remove: async () => (await import('./remove-command.ts')).removeCommand,
-  diff: async () => (await import('./diff-command.ts')).diffCommand,
-  report: async () => (await import('./report-command.ts')).reportCommand,
-  search: async () => (await import('./search-command.ts')).searchCommand,
-  lexicon: async () => (await import('./lexicon-command.ts')).lexiconCommand,
-  publish: async () => (await import('./publish-command.ts')).publishCommand,
-  serve: async () => (await import('./serve-command.ts')).serveCommand,
-  demo: async () => (await import('./demo-command.ts')).demoCommand,
-  bench: async () => (await import('./bench-command.ts')).benchCommand,
-};
+import { CommanderError } from 'commander';
+import { addCompletion } from './completion.ts';
+import { createProgram } from './program.ts';
+import { clearProgress } from './progress.ts';
+import { UsageError } from './usage-error.ts';
 
 async function main(): Promise<number> {
-  const [name = '', ...args] = process.argv.slice(2);
-  if (name === 'help' || name === '--help' || args.includes('--help')) {
-    process.stdout.write(`${usage}\n`);
-    return 0;
-  }
+  const program = createProgram();
+  addCompletion(program);
   try {
-    const command = Object.hasOwn(commands, name) ? commands[name] : undefined;
-    if (!command) throw new UsageError(name === '' ? 'A command is needed.' : `There is no command ${name}.`);
-    await (
-      await command()
-    )(args);
+    if (process.argv.length <= 2) program.help({ error: true });
+    await program.parseAsync();
     // A command that did its work and found something wrong says so by this.
     return Number(process.exitCode ?? 0);
   } catch (error) {
-    if (process.stderr.isTTY) process.stderr.write('\r\u001b[K');
+    clearProgress();
+    // It has said what is wrong, or has printed the help that was asked for.
+    if (error instanceof CommanderError) return error.exitCode === 0 ? 0 : 2;
     if (error instanceof UsageError) {
-      process.stderr.write(`${error.message}\n${usage}\n`);
+      process.stderr.write(`${error.message}\n`);
       return 2;
     }
     const message = error instanceof Error ? error.message : String(error);

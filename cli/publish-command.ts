@@ -1,16 +1,20 @@
 import { publishTitle } from '../server/publishing/publish.ts';
-import { parseArguments, textOption } from './arguments.ts';
-import { dataPath } from './session.ts';
+import { dataPath } from './connection.ts';
+import type { CommonOptions } from './options.ts';
 import { withDatabase } from './with-database.ts';
 
-export async function publishCommand(args: readonly string[]): Promise<void> {
-  const given = parseArguments(args, { title: textOption, out: textOption });
-  const title = given.needed('title');
-  const out = given.needed('out');
-  const published = await withDatabase(dataPath(given.text('data')), ({ pool, folder }) =>
+export interface PublishOptions extends CommonOptions {
+  title: string;
+  out: string;
+  json?: boolean;
+}
+
+/** Writes the site in this process, beside a server too: where it goes is for the person at this machine to say. */
+export async function publishCommand({ title, out, json, data }: PublishOptions): Promise<void> {
+  const published = await withDatabase(dataPath(data), ({ pool, folder }) =>
     publishTitle(pool, folder.store, title, out),
   );
-  if (given.flag('json')) process.stdout.write(`${JSON.stringify(published)}\n`);
+  if (json) process.stdout.write(`${JSON.stringify(published)}\n`);
   else
     process.stdout.write(
       `Edition ${published.edition} with ${published.entries} entries is in ${published.folder}\n`,

@@ -1,52 +1,60 @@
-import type { SearchHit } from '../contract/assets.ts';
+import { assetListSchema, type SearchHit } from '../contract/assets.ts';
 import { bytesText } from '../core/figures.ts';
 import { QueryError, parseQuery } from '../core/search/query.ts';
-import { findChannel, listTitles } from '../server/acquire/builds/builds.ts';
-import { NotFoundError } from '../server/platform/plain-error.ts';
-import { Library } from '../server/library/library.ts';
-import { ChannelTables } from '../server/library/search/channel-tables.ts';
-import { pathOrder } from '../server/library/search/find-assets.ts';
-import { UsageError, parseArguments, textOption } from './arguments.ts';
-import { dataPath } from './session.ts';
-import { withDatabase } from './with-database.ts';
+import { dataPath, getJson, withApplication } from './connection.ts';
+import { findChannel, findTitle } from './find-title.ts';
+import type { CommonOptions } from './options.ts';
+import { UsageError } from './usage-error.ts';
 
-const limit = 100_000;
+const pageSize = 10_000;
+const mostHits = 100_000;
 
-export async function searchCommand(args: readonly string[]): Promise<void> {
-  const given = parseArguments(args, { title: textOption, build: textOption, channel: textOption });
-  const title = given.needed('title');
-  const label = given.text('build');
-  const channel = given.text('channel') ?? (label === undefined ? undefined : 'main');
-  const text = given.positionals.join(' ').trim();
-  if (text === '') throw new UsageError('A QUERY is needed.');
-  const query = await askedRightly(async () => parseQuery(text));
-  const hits = await withDatabase(dataPath(given.text('data')), async ({ pool, address, folder }) => {
-    const library = new Library(pool, address, new ChannelTables(pool, address, folder));
-    const find = async (channelId: number, build: string | null): Promise<SearchHit[]> => {
-      const request = { build, offset: 0, limit, most: limit, order: pathOrder };
-      return (await askedRightly(() => library.search(channelId, query, request))).assets;
-    };
-    if (channel !== undefined) {
-      return find(await findChannel(pool, title, channel), label ?? null);
-    }
-    const found = (await listTitles(pool)).find(({ name }) => name === title);
-    if (!found) throw new NotFoundError(`There is no title named ${title}.`);
-    const all: SearchHit[] = [];
-    for (const { id } of found.channels) all.push(...(await find(id, null)));
-    return all.sort((a, b) => (a.path < b.path ? -1 : a.path > b.path ? 1 : 0));
-  });
-  for (const { path, build, kind, size, hash } of hits) {
-    process.stdout.write(
-      given.flag('json')
-        ? `${JSON.stringify({ path, build, kind, size, hash })}\n`
-        : `${build.padEnd(10)} ${kind.padEnd(8)} ${bytesText(size).padStart(10)}  ${path}\n`,
-    );
-  }
+export interface SearchOptions extends CommonOptions {
+  title: string;
+  build?: string;
+  channel?: string;
+  json?: boolean;
 }
 
-async function askedRightly<Answer>(ask: () => Promise<Answer>): Promise<Answer> {
+/** Prints what is found, by path: at most a hundred thousand of a channel. */
+export async function searchCommand(
+  words: string[],
+  { title, build, channel, json, data }: SearchOptions,
+): Promise<void> {
+  const text = words.join(' ').trim();
+  if (text === '') throw new UsageError('A query is needed.');
+  checkQuery(text);
+  const hits = await withApplication(dataPath(data), async (application) => {
+    const known = await findTitle(application, title);
+    const name = channel ?? (build === undefined ? undefined : 'main');
+    const channels = name === undefined ? known.channels : [findChannel(known, name)];
+    const hits: SearchHit[] = [];
+    for (const { id } of channels)
+      for (let offset = 0; offset < mostHits; offset += pageSize) {
+        const query = new URLSearchParams({
+          channel: String(id),
+          build: build ?? '',
+          text,
+          offset: String(offset),
+          limit: String(pageSize),
+        });
+        const { assets } = assetListSchema.parse(await getJson(application, `assets?${query}`));
+        hits.push(...assets);
+        if (assets.length < pageSize) break;
+      }
+    return hits.sort((a, b) => (a.path < b.path ? -1 : a.path > b.path ? 1 : 0));
+  });
+  for (const { path, build: label, kind, size, hash } of hits)
+    process.stdout.write(
+      json
+        ? `${JSON.stringify({ path, build: label, kind, size, hash })}\n`
+        : `${label.padEnd(10)} ${kind.padEnd(8)} ${bytesText(size).padStart(10)}  ${path}\n`,
+    );
+}
+
+function checkQuery(text: string): void {
   try {
-    return await ask();
+    parseQuery(text);
   } catch (error) {
     throw error instanceof QueryError ? new UsageError(`${error.message}.`) : error;
   }

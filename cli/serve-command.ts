@@ -2,17 +2,16 @@ import { once } from 'node:events';
 import { claimFolder } from '../server/platform/http/claim-folder.ts';
 import { startServer } from '../server/main/serve.ts';
 import { PlainError } from '../server/platform/plain-error.ts';
-import { parseArguments, textOption } from './arguments.ts';
-import { dataPath, runningServer } from './session.ts';
+import { dataPath, runningServer } from './connection.ts';
+import type { CommonOptions } from './options.ts';
 import { withDatabase, type Session } from './with-database.ts';
 
-const defaultPort = 4310;
+export interface ServeOptions extends CommonOptions {
+  port: number;
+}
 
-export async function serveCommand(args: readonly string[]): Promise<void> {
-  const given = parseArguments(args, { port: textOption });
-  await serve(dataPath(given.text('data')), given.count('port', 1, 65_535) ?? defaultPort, () =>
-    Promise.resolve(null),
-  );
+export async function serveCommand({ port, data }: ServeOptions): Promise<void> {
+  await serve(dataPath(data), port, () => Promise.resolve(null));
 }
 
 /** Serves until Ctrl-C. `prepare` runs before the server is open; what it starts is closed with it. */

@@ -19,7 +19,7 @@ import {
   type PassOutcome,
 } from '../contract/pass.ts';
 import { assetSchema, comparedStatesSchema } from '../contract/assets.ts';
-import { writeBuild } from '../demo/mossline-ferry.ts';
+import { putDemoBuild } from './support/demo-builds.ts';
 import { selectOne } from '../server/platform/database/rows.ts';
 import { TestHouse } from './support/worvel.ts';
 
@@ -300,7 +300,7 @@ describe('What changed', () => {
 
   it('finds what was renamed and changed at once; a person parts and joins it; what was open carries over', async () => {
     const build = house.path('0.2b');
-    await writeBuild('0.2', build);
+    await putDemoBuild('0.2', build);
     const move = async (from: string, to: string): Promise<void> => {
       const bytes = readFileSync(`${build}/${from}`);
       mkdirSync(dirname(`${build}/${to}`), { recursive: true });

@@ -86,13 +86,14 @@ describe('A crash in the middle of indexing', () => {
     expect(undisturbed.length).to.equal(40 * 70 + 300 + 2);
     await house.close();
   });
-  beforeEach(async () => {
-    house = new TestHouse();
+  const openHouse = async (hasOwnMariadb: boolean): Promise<void> => {
+    house = new TestHouse({ hasOwnMariadb });
     await house.open();
     makeSource(source());
     // Makes the tables.
     await house.run('search', '--title', 'none', 'nothing');
-  });
+  };
+  beforeEach(() => openHouse(false));
   afterEach(() => house.close());
 
   it('of the server: its next start goes on, and the rows are those of a run that was left alone', async () => {
@@ -119,6 +120,8 @@ describe('A crash in the middle of indexing', () => {
   });
 
   it('of MariaDB: started again, the job goes on', async () => {
+    await house.close();
+    await openHouse(true);
     await house.serve(house.port);
     const id = await newJob();
     await until(() => isInTheMiddle(id));

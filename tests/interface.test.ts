@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import { mkdirSync, writeFileSync } from 'node:fs';
 import type { Browser, Page } from 'playwright-core';
-import { writeBuild } from '../demo/mossline-ferry.ts';
+import { putDemoBuild } from './support/demo-builds.ts';
 import { expectAccessible, openBrowser, openPage, typeInto } from './support/browser.ts';
 import { select } from '../server/platform/database/rows.ts';
 import { TestHouse, testPort } from './support/worvel.ts';
@@ -19,7 +19,7 @@ describe('The interface', () => {
   let errors: string[];
   before(async () => {
     await house.open();
-    for (const label of ['0.1', '0.2'] as const) await writeBuild(label, house.path(label));
+    for (const label of ['0.1', '0.2'] as const) await putDemoBuild(label, house.path(label));
     url = await house.serve(testPort(5));
     browser = await openBrowser();
     ({ page, errors } = await openPage(browser));

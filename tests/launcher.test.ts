@@ -61,7 +61,7 @@ describe('The launcher', () => {
     symlinkSync(launcher, link);
     const { status, stdout } = spawnSync(link, ['help'], { encoding: 'utf8', cwd: folder });
     expect(status).to.equal(0);
-    expect(stdout).to.include('worvel index [SOURCE]');
+    expect(stdout).to.include('index [options] [source]');
   });
 });
 

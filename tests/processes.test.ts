@@ -26,7 +26,7 @@ describe('Processes', () => {
   };
 
   describe('whose database dies', () => {
-    const house = new TestHouse();
+    const house = new TestHouse({ hasOwnMariadb: true });
     let url: string;
     before(async () => {
       await house.open();
@@ -63,7 +63,7 @@ describe('Processes', () => {
   });
 
   describe('whose data folder is removed', () => {
-    const house = new TestHouse();
+    const house = new TestHouse({ hasOwnMariadb: true });
     before(() => house.open());
 
     it('end with a sentence, and leave no database behind', async () => {
@@ -82,7 +82,7 @@ describe('Processes', () => {
   });
 
   describe('that publish to one place', () => {
-    const house = new TestHouse();
+    const house = new TestHouse({ hasOwnMariadb: true });
     before(async () => {
       await house.open();
       await house.indexDemo();

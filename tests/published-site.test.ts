@@ -10,7 +10,7 @@ import { createEntry } from '../server/publishing/entries.ts';
 import { saveNote } from '../server/publishing/notes.ts';
 import { findChannel } from '../server/acquire/builds/builds.ts';
 import { change } from '../server/platform/database/rows.ts';
-import { writeBuild } from '../demo/mossline-ferry.ts';
+import { putDemoBuild } from './support/demo-builds.ts';
 import type { Browser } from 'playwright-core';
 import { expectAccessible, openBrowser, openPage, typeInto } from './support/browser.ts';
 import { TestHouse, testPort } from './support/worvel.ts';
@@ -140,7 +140,7 @@ describe('A published site in a browser', () => {
   let url: string;
   before(async () => {
     await house.open();
-    await writeBuild('0.2', house.path('0.2'));
+    await putDemoBuild('0.2', house.path('0.2'));
     await house.index(house.path('0.2'), 'Mossline Ferry', '0.2');
     const channelId = await findChannel(house.pool, 'Mossline Ferry', 'main');
     const entry = { channelId, summary: '', credits: '', spoiler: false, state: 'published' as const };

@@ -1,4 +1,4 @@
-import type { Runner } from '../jobs/runner.ts';
+import type { JobQueue } from '../jobs/queue.ts';
 import type { Pool } from '../platform/database/pool.ts';
 import { Hono } from 'hono';
 import { z } from 'zod';
@@ -20,7 +20,7 @@ function withSource(request: IntakeRequest): IntakeRequest {
   return { ...request, source };
 }
 
-export function buildRoutes({ pool, runner }: { pool: Pool; runner: Runner }): Hono {
+export function buildRoutes({ pool, queue }: { pool: Pool; queue: JobQueue }): Hono {
   const routes = new Hono();
   routes.get('/titles', async (context) => context.json(await listTitles(pool)));
   routes.get('/problems', async (context) => {
@@ -40,7 +40,7 @@ export function buildRoutes({ pool, runner }: { pool: Pool; runner: Runner }): H
   routes.post('/intake', async (context) => {
     const request = await readBody(context, intakeRequestSchema);
     const jobId = await createJob(pool, withSource(request), null);
-    runner.look();
+    queue.look();
     return context.json(await findJob(pool, jobId), 201);
   });
   return routes;

@@ -5,6 +5,12 @@ import { change, select, selectOne, type Queryable } from '../platform/database/
 import { ConflictError, PlainError } from '../platform/plain-error.ts';
 import { hasEnded } from '../platform/process-mark.ts';
 
+/** Who works off the queue. */
+export interface JobQueue {
+  /** Says that there is something new in it. */
+  look(): void;
+}
+
 export const leaseSeconds = 20;
 
 export interface OpenJobRow {

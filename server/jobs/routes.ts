@@ -1,4 +1,4 @@
-import type { Runner } from './runner.ts';
+import type { JobQueue } from './queue.ts';
 import type { Pool } from '../platform/database/pool.ts';
 import { Hono } from 'hono';
 import { streamSSE } from 'hono/streaming';
@@ -10,7 +10,7 @@ import { haltJob, resumeJob, setPriority } from './queue.ts';
 const lookMs = 400;
 const beatMs = 15_000;
 
-export function workRoutes({ pool, runner }: { pool: Pool; runner: Runner }): Hono {
+export function workRoutes({ pool, queue }: { pool: Pool; queue: JobQueue }): Hono {
   const routes = new Hono();
   routes.get('/work', async (context) => context.json(await listJobs(pool)));
   routes.get('/work/:id{[0-9]+}', async (context) =>
@@ -32,7 +32,7 @@ export function workRoutes({ pool, runner }: { pool: Pool; runner: Runner }): Ho
   routes.post('/work/:id/resume', async (context) => {
     const id = readNumber(context, 'id');
     await resumeJob(pool, id);
-    runner.look();
+    queue.look();
     return context.json(await findJob(pool, id));
   });
 

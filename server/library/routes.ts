@@ -47,7 +47,13 @@ export function libraryRoutes({ library }: { library: Library }): Hono {
   routes.get('/assets', async (context) => {
     const { channel, build, offset, limit, sort, down, ...query } = readQuery(
       context,
-      where.extend({ build: z.string().default(''), ...asked, ...page, ...order }),
+      where.extend({
+        build: z.string().default(''),
+        ...asked,
+        ...page,
+        limit: z.coerce.number().int().min(1).max(10_000).default(200),
+        ...order,
+      }),
     );
     return context.json(
       await library.search(channel, queryOf(query), {

@@ -25,13 +25,13 @@ import { recipeRoutes } from '../library/recipes/routes.ts';
 import { referenceRoutes } from '../library/references/routes.ts';
 import { waysInRoutes } from '../acquire/ways-in/routes.ts';
 import { workRoutes } from '../jobs/routes.ts';
-import { onlyOwnPages, pageHeaders } from '../platform/http/guard.ts';
+import { pageHeaders } from '../platform/http/guard.ts';
 import { limitBodies } from '../platform/http/limit-bodies.ts';
 import type { ServerContext } from './server-context.ts';
 
-export function createApp(context: ServerContext, port: number, report: (message: string) => void): Hono {
+/** All addresses that the server answers to. */
+export function createApp(context: ServerContext, report: (message: string) => void): Hono {
   const app = new Hono();
-  app.use('*', onlyOwnPages(port));
   app.onError((error, request) => {
     const status =
       error instanceof NotFoundError

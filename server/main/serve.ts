@@ -1,17 +1,14 @@
 import { serve } from '@hono/node-server';
+import { Hono } from 'hono';
 import { rmSync, writeFileSync } from 'node:fs';
 import type { Server } from 'node:http';
 import { join } from 'node:path';
-import { OnDemandReaders } from '../decode/on-demand.ts';
 import type { DataFolder } from '../platform/data-folder.ts';
 import type { DatabaseAddress, Pool } from '../platform/database/pool.ts';
-import { SpanDesk } from '../changes/findings/span-desk.ts';
 import { PlainError, codeOf, messageOf } from '../platform/plain-error.ts';
-import { Library } from '../library/library.ts';
-import { ChannelTables } from '../library/search/channel-tables.ts';
+import { onlyOwnPages } from '../platform/http/guard.ts';
 import { lookWhereDue } from '../acquire/ways-in/followers.ts';
-import { Runner } from '../jobs/runner.ts';
-import { createApp } from './app.ts';
+import { openApplication } from './application.ts';
 
 export interface RunningServer {
   url: string;
@@ -30,15 +27,14 @@ export async function startServer(
   let isClosing = false;
   // What fails since the server is going down is no news.
   const report = (message: string): void => (isClosing ? undefined : reportTo(message));
-  const tables = new ChannelTables(pool, address, folder);
+  const application = openApplication({ pool, address, folder }, { report });
+  const { tables, library, spans, runner } = application;
   tables.clearUnfinished();
-  const library = new Library(pool, address, tables);
-  const readers = new OnDemandReaders(folder.store);
-  const spans = new SpanDesk(address, library);
-  const runner = new Runner(pool, { address, folder }, { report, onEnd: () => tables.forget() });
-  const app = createApp({ pool, folder, spans, runner, readers, tables, library }, port, report);
+  const guarded = new Hono()
+    .use('*', onlyOwnPages(port))
+    .all('*', (request) => application.app.fetch(request.req.raw, request.env));
   const server = await new Promise<Server>((resolve, reject) => {
-    const starting = serve({ fetch: app.fetch, port, hostname: '127.0.0.1' }, () =>
+    const starting = serve({ fetch: guarded.fetch, port, hostname: '127.0.0.1' }, () =>
       resolve(starting as Server),
     );
     starting.on('error', (error: Error) => {
@@ -89,8 +85,7 @@ export async function startServer(
       rmSync(sign, { force: true });
       const closed = new Promise<void>((resolve) => server.close(() => resolve()));
       server.closeAllConnections();
-      readers.close();
-      await Promise.all([closed, runner.close(), library.close(), spans.close()]);
+      await Promise.all([closed, application.close()]);
     },
   };
 }

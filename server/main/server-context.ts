@@ -1,6 +1,6 @@
 import type { SpanDesk } from '../changes/findings/span-desk.ts';
 import type { OnDemandReaders } from '../decode/on-demand.ts';
-import type { Runner } from '../jobs/runner.ts';
+import type { JobQueue } from '../jobs/queue.ts';
 import type { Library } from '../library/library.ts';
 import type { ChannelTables } from '../library/search/channel-tables.ts';
 import type { DataFolder } from '../platform/data-folder.ts';
@@ -11,7 +11,7 @@ export interface ServerContext {
   pool: Pool;
   folder: DataFolder;
   spans: SpanDesk;
-  runner: Runner;
+  queue: JobQueue;
   readers: OnDemandReaders;
   tables: ChannelTables;
   library: Library;

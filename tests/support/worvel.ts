@@ -5,11 +5,12 @@ import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import type { IntakeResult } from '../../contract/builds.ts';
 import type { FindingLine, Summary } from '../../contract/findings.ts';
-import { writeBuild } from '../../demo/mossline-ferry.ts';
 import { applicationRoot } from '../../server/platform/application-root.ts';
 import { openDataFolder, type DataFolder } from '../../server/platform/data-folder.ts';
-import { openPool, type Pool } from '../../server/platform/database/pool.ts';
+import { openPool, type DatabaseAddress, type Pool } from '../../server/platform/database/pool.ts';
 import { shareDatabase } from '../../server/platform/database/private-mariadb.ts';
+import { putDemoBuild } from './demo-builds.ts';
+import { addressUrl, createDatabase, dropDatabase } from './shared-database.ts';
 
 export interface Outcome {
   code: number;
@@ -19,13 +20,19 @@ export interface Outcome {
 
 const program = join(applicationRoot, 'dist', 'node', 'cli.js');
 
-/** A data folder of its own with its database running, for as long as a group of tests lasts. */
+/**
+ * A data folder of its own with a database, for as long as a group of tests lasts. The database lies in the MariaDB that all
+ * tests share, unless the tests are about MariaDB itself.
+ */
 export class TestHouse {
   private static count = 0;
+  private readonly hasOwnMariadb: boolean;
   readonly root = mkdtempSync(join(tmpdir(), 'worvel-test-'));
   readonly data = join(this.root, 'data');
   folder!: DataFolder;
   pool!: Pool;
+  /** In the MariaDB that is shared; null where the data folder has one of its own. */
+  private address: DatabaseAddress | null = null;
   private release: () => Promise<void> = () => Promise.resolve();
   private children: ChildProcess[] = [];
   private server: { child: ChildProcess; port: number } | null = null;
@@ -34,8 +41,20 @@ export class TestHouse {
   /** A port of its own. */
   readonly port = testPort(10 + (TestHouse.count++ % 30));
 
+  constructor({ hasOwnMariadb = false } = {}) {
+    this.hasOwnMariadb = hasOwnMariadb;
+  }
+
   async open(): Promise<void> {
     this.folder = openDataFolder(this.data);
+    if (this.hasOwnMariadb) return this.connect();
+    const address = await createDatabase();
+    this.address = address;
+    this.release = () => dropDatabase(address);
+    this.pool = openPool(address, 4);
+  }
+
+  private async connect(): Promise<void> {
     const database = await shareDatabase(this.folder);
     this.release = () => database.release();
     this.pool = openPool(database.address, 4);
@@ -44,9 +63,7 @@ export class TestHouse {
   /** Connects once more, after the database has been away. */
   async reopen(): Promise<void> {
     await this.pool.end().catch(() => undefined);
-    const database = await shareDatabase(this.folder);
-    this.release = () => database.release();
-    this.pool = openPool(database.address, 4);
+    await this.connect();
   }
 
   async close(): Promise<void> {
@@ -83,7 +100,11 @@ export class TestHouse {
   start(args: readonly string[], environment: NodeJS.ProcessEnv = {}): ChildProcess {
     const child = spawn(process.execPath, [program, ...args, '--data', this.data], {
       stdio: ['pipe', 'pipe', 'pipe'],
-      env: { ...process.env, ...environment },
+      env: {
+        ...process.env,
+        ...(this.address ? { WORVEL_DATABASE_URL: addressUrl(this.address) } : {}),
+        ...environment,
+      },
     });
     for (const stream of [child.stdout, child.stderr])
       stream.on('data', (piece: Buffer) => (this.printed += piece.toString('utf8')));
@@ -111,7 +132,7 @@ export class TestHouse {
   /** Writes both builds of the demo and indexes them. */
   async indexDemo(): Promise<void> {
     for (const label of ['0.1', '0.2'] as const) {
-      await writeBuild(label, this.path(label));
+      await putDemoBuild(label, this.path(label));
       await this.index(this.path(label), 'Mossline Ferry', label);
     }
   }

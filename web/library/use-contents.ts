@@ -1,5 +1,6 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { Folder, FolderCounts, ListedAsset } from '../../contract/assets.ts';
+import { parseQuery, QueryError } from '../../core/search/query.ts';
 import { useLazyAssetListQuery, useLazyFolderQuery } from '../viewer/assets-api.ts';
 
 export interface ContentsQuery {
@@ -42,6 +43,17 @@ interface Known {
 
 const nothing: Known = { folders: [], counts: null, total: 0, isCut: false };
 
+/** What is wrong with a query, as it stands while it is typed: the server is not asked for half a word. */
+function faultIn(text: string): { message: string } | undefined {
+  try {
+    parseQuery(text);
+    return undefined;
+  } catch (error) {
+    if (error instanceof QueryError) return { message: error.message };
+    throw error;
+  }
+}
+
 /** What is in a folder or answers to a search, page by page as it is looked at. Made anew for another query. */
 export function useContents({ isEverywhere, path, text, kind, ...query }: ContentsQuery): Contents {
   const isSearch = text !== '' || kind !== '';
@@ -57,6 +69,12 @@ export function useContents({ isEverywhere, path, text, kind, ...query }: Conten
 
   const loadPage = useCallback(
     async (page: number): Promise<void> => {
+      const fault = faultIn(text);
+      if (fault) {
+        setLoading(false);
+        setError(fault);
+        return;
+      }
       const where = { channel, sort, down, offset: page * pageSize, limit: pageSize };
       const answer = isSearch
         ? await askList({ ...where, build: isEverywhere ? '' : build, text, kind }, true)

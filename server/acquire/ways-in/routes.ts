@@ -1,4 +1,4 @@
-import type { Runner } from '../../jobs/runner.ts';
+import type { JobQueue } from '../../jobs/queue.ts';
 import type { DataFolder } from '../../platform/data-folder.ts';
 import type { Pool } from '../../platform/database/pool.ts';
 import { Hono } from 'hono';
@@ -23,11 +23,11 @@ const chunkQuery = z.object({
 export function waysInRoutes({
   pool,
   folder,
-  runner,
+  queue,
 }: {
   pool: Pool;
   folder: DataFolder;
-  runner: Runner;
+  queue: JobQueue;
 }): Hono {
   const routes = new Hono();
   const place = folder.uploads;
@@ -46,7 +46,7 @@ export function waysInRoutes({
   });
   routes.post('/followers/:id/look', async (context) => {
     const jobId = await lookNow(pool, readNumber(context, 'id'));
-    runner.look();
+    queue.look();
     return context.json(await findJob(pool, jobId), 201);
   });
 

@@ -1,4 +1,4 @@
-import type { Runner } from '../../jobs/runner.ts';
+import type { JobQueue } from '../../jobs/queue.ts';
 import type { SpanDesk } from './span-desk.ts';
 import type { Pool } from '../../platform/database/pool.ts';
 import { Hono } from 'hono';
@@ -23,11 +23,11 @@ const diffQuery = z.object({
 export function findingRoutes({
   pool,
   spans,
-  runner,
+  queue,
 }: {
   pool: Pool;
   spans: SpanDesk;
-  runner: Runner;
+  queue: JobQueue;
 }): Hono {
   const routes = new Hono();
 
@@ -59,7 +59,7 @@ export function findingRoutes({
       await findBuild(pool, channel, from),
       await findBuild(pool, channel, to),
     );
-    runner.look();
+    queue.look();
     return context.json({ job });
   });
 
@@ -72,7 +72,7 @@ export function findingRoutes({
       await findBuild(pool, channelId, from),
       await findBuild(pool, channelId, to),
     );
-    runner.look();
+    queue.look();
     return context.json({ job: job === null ? null : await findJob(pool, job) });
   });
 

@@ -1,4 +1,4 @@
-import type { Runner } from '../../jobs/runner.ts';
+import type { JobQueue } from '../../jobs/queue.ts';
 import type { DataFolder } from '../../platform/data-folder.ts';
 import type { Pool } from '../../platform/database/pool.ts';
 import { Hono } from 'hono';
@@ -15,18 +15,18 @@ import { loadMasterKey } from '../../acquire/keyring/master-key.ts';
 export function keyringRoutes({
   pool,
   folder,
-  runner,
+  queue,
 }: {
   pool: Pool;
   folder: DataFolder;
-  runner: Runner;
+  queue: JobQueue;
 }): Hono {
   const routes = new Hono();
   routes.get('/keyring', async (context) => context.json(await listKeyring(pool)));
   routes.post('/keyring', async (context) => {
     const request = await readBody(context, keyRequestSchema);
     const added = await addKey(pool, loadMasterKey(folder.root), request, tryKeyInThread);
-    runner.look();
+    queue.look();
     return context.json(added, 201);
   });
   routes.delete('/keyring/:id', async (context) => {
@@ -36,7 +36,7 @@ export function keyringRoutes({
   routes.post('/builds/:id/unlock', async (context) => {
     const { id, title, channel, label } = await findBuildById(pool, readNumber(context, 'id'));
     const jobId = await addUnlocking(pool, id, `${title}, ${channel}, build ${label}`, null);
-    runner.look();
+    queue.look();
     return context.json(await findJob(pool, jobId), 201);
   });
   return routes;

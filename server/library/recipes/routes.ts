@@ -1,4 +1,4 @@
-import type { Runner } from '../../jobs/runner.ts';
+import type { JobQueue } from '../../jobs/queue.ts';
 import type { Library } from '../library.ts';
 import type { Pool } from '../../platform/database/pool.ts';
 import { Hono } from 'hono';
@@ -13,11 +13,11 @@ import { addRecipesJob } from './recipes-job.ts';
 export function recipeRoutes({
   pool,
   library,
-  runner,
+  queue,
 }: {
   pool: Pool;
   library: Library;
-  runner: Runner;
+  queue: JobQueue;
 }): Hono {
   const routes = new Hono();
   routes.get('/titles/:id/recipes', async (context) =>
@@ -31,7 +31,7 @@ export function recipeRoutes({
     if (!title) throw new NotFoundError(`There is no title ${titleId}.`);
     await saveRecipes(pool, titleId, state);
     const job = await addRecipesJob(pool, titleId, title.name);
-    runner.look();
+    queue.look();
     return context.json({ ...(await readRecipes(pool, titleId)), job });
   });
   routes.post('/recipes/try', async (context) => {

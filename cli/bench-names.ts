@@ -1,0 +1,2 @@
+export const benchNames = ['index', 'damage', 'read', 'changes', 'library', 'search', 'intake'] as const;
+export type BenchName = (typeof benchNames)[number];

@@ -1,0 +1,94 @@
+import { failureSchema } from '../contract/failure.ts';
+import type { Job, Progress } from '../contract/work.ts';
+import { PlainError } from '../server/platform/plain-error.ts';
+import { absolutePath } from '../server/platform/data-folder.ts';
+import { applicationRoot } from '../server/platform/application-root.ts';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { followJob, sendRequest } from './server-client.ts';
+
+export interface Question {
+  /** Sent as JSON. */
+  body?: unknown;
+  /** POST where there is a body, and GET where there is none, unless something else is said. */
+  method?: 'GET' | 'POST' | 'PUT' | 'DELETE';
+}
+
+/**
+ * The application of a data folder: that of the server which runs on it (its threads are warm), or one in this process where
+ * none runs. A command does not know which.
+ */
+export interface Connection {
+  /** What stands at an address below `/api`. @throws PlainError with the answer's reason */
+  getText(path: string, question?: Question): Promise<string>;
+  /** Sees a job to its end; Ctrl-C stops it. @throws PlainError with the reason where it fails or is stopped */
+  follow(job: Job, onProgress: (progress: Progress) => void): Promise<Job>;
+}
+
+/** @throws PlainError with the answer's reason */
+export async function getJson(connection: Connection, path: string, question?: Question): Promise<unknown> {
+  return JSON.parse(await connection.getText(path, question));
+}
+
+/** Connects to the application for as long as `work` takes. */
+export async function withApplication<T>(
+  data: string,
+  work: (connection: Connection) => Promise<T>,
+): Promise<T> {
+  const server = await runningServer(data);
+  if (server !== null)
+    return work({
+      getText: async (path, question) => textOf(await sendRequest(`${server}/api/${path}`, question)),
+      follow: (job, onProgress) => followJob(server, job, onProgress),
+    });
+  // Loaded only where this process does the work.
+  const [{ withDatabase }, { openApplication }] = await Promise.all([
+    import('./with-database.ts'),
+    import('../server/main/application.ts'),
+  ]);
+  return withDatabase(data, async (session) => {
+    const report = (message: string): void => void process.stderr.write(`${message}\n`);
+    const application = openApplication(session, { report, isForOneCommand: true });
+    try {
+      return await work({
+        async getText(path, { body, method } = {}) {
+          const answer = await application.app.request(`/api/${path}`, {
+            method: method ?? (body === undefined ? 'GET' : 'POST'),
+            ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+          });
+          return textOf({ status: answer.status, body: await answer.text() });
+        },
+        follow: ({ id }, onProgress) => application.runner.runOne(id, session.signal, onProgress),
+      });
+    } finally {
+      await application.close();
+    }
+  });
+}
+
+function textOf({ status, body }: { status: number; body: string }): string {
+  if (status < 300) return body;
+  throw new PlainError(failureSchema.parse(JSON.parse(body)).error);
+}
+
+export function dataPath(option: string | undefined): string {
+  return absolutePath(option ?? process.env.WORVEL_DATA ?? join(applicationRoot, '.worvel'));
+}
+
+/** The address of a server that runs on the data folder; null where none answers. */
+export async function runningServer(data: string): Promise<string | null> {
+  let url: string;
+  try {
+    url = (JSON.parse(readFileSync(join(data, 'server.json'), 'utf8')) as { url: string }).url;
+  } catch {
+    // No server has been started here, or it ended and took the file with it.
+    return null;
+  }
+  try {
+    const { body } = await sendRequest(`${url}/api/health`);
+    return (JSON.parse(body) as { data?: string }).data === data ? url : null;
+  } catch {
+    // It was killed: nobody listens there any more.
+    return null;
+  }
+}

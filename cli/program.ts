@@ -1,0 +1,231 @@
+import { Command, Option } from 'commander';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { applicationRoot } from '../server/platform/application-root.ts';
+import type { CheckOptions } from './check-command.ts';
+import type { DiffOptions } from './diff-command.ts';
+import type { IndexOptions } from './index-command.ts';
+import type { AddKeyOptions, KeyOptions } from './key-command.ts';
+import type { ExportLexiconOptions, LexiconOptions } from './lexicon-command.ts';
+import type { PublishOptions } from './publish-command.ts';
+import type { RemoveOptions } from './remove-command.ts';
+import type { ReportOptions } from './report-command.ts';
+import type { SearchOptions } from './search-command.ts';
+import type { ServeOptions } from './serve-command.ts';
+import { benchNames } from './bench-names.ts';
+import {
+  type CommonOptions,
+  channelOption,
+  countOption,
+  jsonFlag,
+  listOption,
+  needed,
+  titleOption,
+} from './options.ts';
+
+/** Examples below a command's help: lines without the program's name. */
+function examples(lines: readonly string[]): string {
+  return `\nExamples:\n${lines.map((line) => `  $ worvel ${line}`).join('\n')}`;
+}
+
+function versionOf(): string {
+  const { version } = JSON.parse(readFileSync(join(applicationRoot, 'package.json'), 'utf8')) as {
+    version: string;
+  };
+  return version;
+}
+
+/**
+ * All commands with their options. What carries a command out is loaded only when it is called: a quick one must not wait for
+ * what the slow ones need.
+ */
+export function createProgram(): Command {
+  const program = new Command('worvel')
+    .description(
+      'Indexes the builds of a game, shows what each update changed, and publishes a catalogue of it.',
+    )
+    .version(versionOf(), '-V, --version', 'print the version')
+    .helpOption('-h, --help', 'print help')
+    .helpCommand('help [command]', 'print help on a command')
+    .showSuggestionAfterError()
+    .exitOverride()
+    .addHelpText(
+      'after',
+      examples([
+        'demo',
+        'index /games/build-1.2 --title "Mossline Ferry" --build 1.2',
+        'diff --title "Mossline Ferry" --from 1.1 --to 1.2 --evidence',
+      ]),
+    );
+
+  const add = (name: string, description: string, lines: readonly string[]): Command =>
+    program
+      .command(name)
+      .description(description)
+      .option('--data <folder>', 'the data folder (default: WORVEL_DATA, or .worvel/ in the checkout)')
+      .addHelpText('after', examples(lines));
+
+  add('index [source]', 'Bring a build in: a folder or an archive. Without SOURCE, its last one again.', [
+    'index /games/build-1.2 --title "Mossline Ferry" --build 1.2 --date 2026-05-01',
+    'index game.zip --title "Mossline Ferry" --build 1.3 --without "*.log" --key 4',
+  ])
+    .addOption(titleOption())
+    .addOption(needed('--build <label>', 'how the build is called'))
+    .addOption(channelOption())
+    .option('--date <iso>', 'when the build was released')
+    .option('--replace', 'take the place of a build of this name')
+    .addOption(listOption('--only <glob>', 'read only archives and folders that match; may be repeated'))
+    .addOption(listOption('--without <glob>', 'leave out what matches; may be repeated'))
+    .option('--all', 'read all, whatever was chosen for the build before')
+    .addOption(listOption('--key <number>', 'try only this key of the keyring; may be repeated'))
+    .option('--root <folder>', 'where the files of the game begin')
+    .option('--platform <name>', 'the platform that the build is for')
+    .addOption(countOption('--threads <count>', 'threads that read', 1, 256))
+    .addOption(countOption('--priority <number>', 'its place in the queue; higher comes first', -9, 9))
+    .option(...jsonFlag)
+    .action(async (source: string | undefined, options: IndexOptions) =>
+      (await import('./index-command.ts')).indexCommand(source, options),
+    );
+
+  add('look <source>', 'List what lies where in a folder or an archive, without reading it.', [
+    'look /games/build-1.2',
+    'look game.zip --json',
+  ])
+    .option(...jsonFlag)
+    .action(async (source: string, options: { json?: boolean }) =>
+      (await import('./look-command.ts')).lookCommand(source, options),
+    );
+
+  const key = program.command('key').description('Keep the keys of locked archives.');
+  const addKeyVerb = (name: string, description: string, lines: readonly string[]): Command =>
+    key
+      .command(name)
+      .description(description)
+      .option('--data <folder>', 'the data folder')
+      .option(...jsonFlag)
+      .addHelpText('after', examples(lines));
+  addKeyVerb('add', 'Take a key from standard input, where no history and no list of processes shows it.', [
+    'key add --title "Mossline Ferry" < key.txt',
+    'key add --title "Mossline Ferry" --build 1.2 --form hex --remark "from the launcher"',
+  ])
+    .addOption(titleOption())
+    .addOption(listOption('--build <label>', 'a build that it is for (default: all); may be repeated'))
+    .addOption(new Option('--form <form>', 'how it is written').choices(['passphrase', 'hex', 'base64']))
+    .option('--remark <text>', 'where it is from')
+    .option('--keep', 'keep it even where it opens nothing yet')
+    .action(async (options: AddKeyOptions) => (await import('./key-command.ts')).addKeyCommand(options));
+  addKeyVerb('list', 'List the keys, and what is locked.', ['key list']).action(async (options: KeyOptions) =>
+    (await import('./key-command.ts')).listKeysCommand(options),
+  );
+  addKeyVerb('remove <number>', 'Remove a key. What it opened stays as it is.', ['key remove 4']).action(
+    async (number: string, options: KeyOptions) =>
+      (await import('./key-command.ts')).removeKeyCommand(number, options),
+  );
+
+  add('diff', 'Print what is new and what changed between two builds.', [
+    'diff --title "Mossline Ferry" --from 1.1 --to 1.2',
+    'diff --title "Mossline Ferry" --from 1.1 --to 1.2 --evidence --json',
+  ])
+    .addOption(titleOption())
+    .addOption(needed('--from <label>', 'the older build'))
+    .addOption(needed('--to <label>', 'the newer build'))
+    .addOption(channelOption())
+    .option('--evidence', 'compare contents, and say how each differs')
+    .option(...jsonFlag)
+    .action(async (options: DiffOptions) => (await import('./diff-command.ts')).diffCommand(options));
+
+  add('report', 'Write the news of an update.', [
+    'report --title "Mossline Ferry" --from 1.1 --to 1.2 > news.md',
+    'report --title "Mossline Ferry" --from 1.1 --to 1.2 --format html > news.html',
+  ])
+    .addOption(titleOption())
+    .addOption(needed('--from <label>', 'the older build'))
+    .addOption(needed('--to <label>', 'the newer build'))
+    .addOption(channelOption())
+    .addOption(
+      new Option('--format <format>', 'how it is written').choices(['md', 'json', 'html']).default('md'),
+    )
+    .action(async (options: ReportOptions) => (await import('./report-command.ts')).reportCommand(options));
+
+  add('search <query...>', 'Search assets by words, kinds and figures.', [
+    'search --title "Mossline Ferry" heron kind:model triangles:">1000"',
+    'search --title "Mossline Ferry" --build 1.2 lantern ext:png --json',
+  ])
+    .addOption(titleOption())
+    .option('--build <label>', 'in this build only')
+    .option('--channel <name>', 'in this channel only')
+    .option(...jsonFlag)
+    .action(async (query: string[], options: SearchOptions) =>
+      (await import('./search-command.ts')).searchCommand(query, options),
+    );
+
+  const lexicon = program.command('lexicon').description('Write the lexicon of a title out, or read one in.');
+  const addLexiconVerb = (name: string, description: string, lines: readonly string[]): Command =>
+    lexicon
+      .command(name)
+      .description(description)
+      .addOption(titleOption())
+      .option('--data <folder>', 'the data folder')
+      .addHelpText('after', examples(lines));
+  addLexiconVerb('export', 'Write the lexicon to standard output.', [
+    'lexicon export --title "Mossline Ferry" > names.csv',
+  ])
+    .addOption(new Option('--form <form>', 'how it is written').choices(['csv', 'json']).default('csv'))
+    .action(async (options: ExportLexiconOptions) =>
+      (await import('./lexicon-command.ts')).exportLexiconCommand(options),
+    );
+  addLexiconVerb('import <file>', 'Read entries in: all of a file, or nothing of it.', [
+    'lexicon import names.csv --title "Mossline Ferry"',
+  ]).action(async (file: string, options: LexiconOptions) =>
+    (await import('./lexicon-command.ts')).importLexiconCommand(file, options),
+  );
+
+  add('publish', 'Publish the catalogue as a folder of static pages.', [
+    'publish --title "Mossline Ferry" --out /srv/site',
+  ])
+    .addOption(titleOption())
+    .addOption(needed('--out <folder>', 'where the site goes'))
+    .option(...jsonFlag)
+    .action(async (options: PublishOptions) =>
+      (await import('./publish-command.ts')).publishCommand(options),
+    );
+
+  add('remove', 'Remove a build, and free what no other build holds.', [
+    'remove --title "Mossline Ferry" --build 1.1',
+  ])
+    .addOption(titleOption())
+    .addOption(needed('--build <label>', 'the build'))
+    .addOption(channelOption())
+    .option(...jsonFlag)
+    .action(async (options: RemoveOptions) => (await import('./remove-command.ts')).removeCommand(options));
+
+  add('check', 'Check that every content is whole. Ends with 1 where something is broken.', ['check'])
+    .option(...jsonFlag)
+    .action(async (options: CheckOptions) => (await import('./check-command.ts')).checkCommand(options));
+
+  add('work', 'Work off the queue beside the server, until Ctrl-C.', [
+    'work --data /mnt/shared/worvel',
+  ]).action(async (options: CommonOptions) => (await import('./work-command.ts')).workCommand(options));
+
+  add('serve', 'Serve the application on this machine, until Ctrl-C.', ['serve --port 4400'])
+    .addOption(countOption('--port <number>', 'the port', 1, 65_535).default(4310))
+    .action(async (options: ServeOptions) => (await import('./serve-command.ts')).serveCommand(options));
+
+  add('demo', 'Make the builds of an invented game, and serve them.', ['demo', 'demo publish'])
+    .argument('[publish]', 'have its depot publish the next build')
+    .addOption(countOption('--port <number>', 'the port', 1, 65_500).default(4310))
+    .action(async (verb: string | undefined, options: ServeOptions) =>
+      (await import('./demo-command.ts')).demoCommand(verb, options),
+    );
+
+  add('bench', 'Measure against a general-purpose program that does the same work.', ['bench index --json'])
+    .argument('<name>', `one of ${benchNames.join(', ')}`)
+    .option(...jsonFlag)
+    .action(async (name: string, options: { json?: boolean }) =>
+      (await import('./bench-command.ts')).benchCommand(name, options),
+    );
+
+  // The launcher carries it out: it installs what tests need first.
+  program.command('test [pattern]').description('Run the tests, or those whose names match.');
+  return program;
+}
