@@ -22,7 +22,7 @@ const rooms = {
     ...['publishing', 'maintenance', 'main'],
   ],
   web: [
-    ...['ui', 'viewer', 'jobs', 'acquire', 'library', 'changes', 'hauls', 'publishing', 'maintenance', 'app'],
+    ...['ui', 'viewer', 'jobs', 'acquire', 'people', 'library', 'changes', 'hauls', 'publishing', 'maintenance', 'app'],
   ],
 };
 const kinds = ['picture', 'model', 'sound', 'map', 'text', 'font', 'film'];

@@ -27,6 +27,7 @@ import { UsageError } from './usage-error.ts';
 import type { Session } from './with-database.ts';
 
 const title = 'Mossline Ferry';
+const demoTeam = 'the demo team';
 
 /**
  * Makes the builds of the invented game where they are missing, indexes them once, starts the stand-ins for outside services,
@@ -84,17 +85,20 @@ async function indexDemo(session: Session): Promise<void> {
   const channelId = await findChannel(session.pool, title, 'main');
   if ((await listEntries(session.pool, [channelId])).length > 0 || (known?.rights ?? '') !== '') return;
   await change(session.pool, 'UPDATE titles SET rights = ? WHERE name = ?', [rights, title]);
-  for (const { path, body } of firstNotes) await saveNote(session.pool, channelId, path, body, 0);
+  for (const { path, body } of firstNotes) await saveNote(session.pool, channelId, path, body, 0, demoTeam);
   const { titleId } = (await selectOne<{ titleId: number }>(
     session.pool,
     'SELECT title_id AS titleId FROM channels WHERE id = ?',
     [channelId],
   )) ?? { titleId: 0 };
-  await changeLexicon(session.pool, titleId, lexiconChangeSchema.parse({ put: firstLexicon }));
+  await changeLexicon(session.pool, titleId, lexiconChangeSchema.parse({ put: firstLexicon }), {
+    by: demoTeam,
+    seen: null,
+  });
   const { revision } = await readRecipes(session.pool, titleId);
-  await saveRecipes(session.pool, titleId, { recipes: [...firstRecipes], revision });
+  await saveRecipes(session.pool, titleId, { recipes: [...firstRecipes], revision }, demoTeam);
   await addRecipesJob(session.pool, titleId, title);
-  for (const entry of firstEntries) await createEntry(session.pool, { ...entry, channelId });
+  for (const entry of firstEntries) await createEntry(session.pool, { ...entry, channelId }, demoTeam);
 }
 
 async function indexBuild({ pool, address, folder, signal }: Session, request: IntakeRequest): Promise<void> {

@@ -125,5 +125,4 @@ export const pairRequestSchema = spanSchema.extend({
   path: z.string(),
   oldPath: z.string(),
   said: z.enum(['joined', 'parted']),
-  by: z.string().max(120),
 });

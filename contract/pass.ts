@@ -40,7 +40,6 @@ export const passChangeSchema = z.object({
 export type PassChange = z.input<typeof passChangeSchema>;
 
 export const passRequestSchema = spanSchema.extend({
-  by: person,
   /** The newest change that whoever asks has seen: what others changed since then is not overwritten. */
   seen: z.number().int().min(0),
   change: passChangeSchema,
@@ -58,7 +57,7 @@ export const passOutcomeSchema = z.object({
 });
 export type PassOutcome = z.infer<typeof passOutcomeSchema>;
 
-export const undoRequestSchema = spanSchema.extend({ by: person, batch: z.number().int() });
+export const undoRequestSchema = spanSchema.extend({ batch: z.number().int() });
 
 /** What is told to everybody who looks at a span when something in it changed. */
 export const passEventSchema = z.object({
@@ -82,5 +81,4 @@ export const remarksSchema = z.array(remarkSchema);
 export const remarkRequestSchema = spanSchema.extend({
   path: z.string(),
   body: z.string().trim().min(1, 'the remark is empty').max(5000),
-  by: person,
 });

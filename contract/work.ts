@@ -61,3 +61,13 @@ export const jobSchema = z.object({
 });
 export type Job = z.infer<typeof jobSchema>;
 export const jobsSchema = z.array(jobSchema);
+
+/** What is told of jobs as they change. */
+export const jobsEventSchema = z.object({
+  /** Whether these are all: what was known before is forgotten. */
+  isAll: z.boolean(),
+  jobs: jobsSchema,
+  /** Numbers of those that are not listed any more. */
+  gone: z.array(z.number().int()),
+});
+export type JobsEvent = z.infer<typeof jobsEventSchema>;

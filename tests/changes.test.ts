@@ -21,6 +21,7 @@ import {
 import { assetSchema, comparedStatesSchema } from '../contract/assets.ts';
 import { putDemoBuild } from './support/demo-builds.ts';
 import { selectOne } from '../server/platform/database/rows.ts';
+import { EventReader } from './support/event-reader.ts';
 import { TestHouse } from './support/worvel.ts';
 
 const title = 'Mossline Ferry';
@@ -60,10 +61,11 @@ describe('What changed', () => {
     method: string,
     path: string,
     body: unknown,
+    by = '',
   ): Promise<{ status: number; body: unknown }> => {
     const answer = await fetch(`${url}/api${path}`, {
       method,
-      headers: { 'content-type': 'application/json' },
+      headers: { 'content-type': 'application/json', cookie: `worvel_person=${by}` },
       body: JSON.stringify(body),
     });
     return { status: answer.status, body: await answer.json() };
@@ -73,7 +75,7 @@ describe('What changed', () => {
     findingsPageSchema.parse(await get('/findings', { ...where(), limit: 500, ...query }));
   const change = async (by: string, seen: number, what: PassChange, target: object): Promise<PassOutcome> =>
     passOutcomeSchema.parse(
-      (await send('PUT', '/pass', { ...where(), by, seen, change: what, ...target })).body,
+      (await send('PUT', '/pass', { ...where(), seen, change: what, ...target }, by)).body,
     );
   const stateOf = async (path: string): Promise<Finding['pass']> => {
     const finding = (await page({ noise: 'all' })).findings.find((candidate) => candidate.path === path);
@@ -201,17 +203,15 @@ describe('What changed', () => {
     expect(third.changed).to.equal(1);
     // Ada's undo leaves alone what Bo changed since.
     const undone = passOutcomeSchema.parse(
-      (await send('POST', '/pass/undo', { ...where(), by: 'Ada', batch: first.batch })).body,
+      (await send('POST', '/pass/undo', { ...where(), batch: first.batch }, 'Ada')).body,
     );
     expect([undone.changed, undone.conflicts.length]).to.deep.equal([0, 1]);
     const back = passOutcomeSchema.parse(
-      (await send('POST', '/pass/undo', { ...where(), by: 'Bo', batch: third.batch })).body,
+      (await send('POST', '/pass/undo', { ...where(), batch: third.batch }, 'Bo')).body,
     );
     expect(back.changed).to.equal(1);
     expect(await stateOf(path)).to.deep.include({ mark: 'kept', labels: ['bird'], assignee: 'Bo' });
-    expect((await send('POST', '/pass/undo', { ...where(), by: 'Bo', batch: third.batch })).status).to.equal(
-      409,
-    );
+    expect((await send('POST', '/pass/undo', { ...where(), batch: third.batch }, 'Bo')).status).to.equal(409);
   });
 
   it('is changed by filter and folder at once, with what others did meanwhile left alone', async () => {
@@ -233,46 +233,46 @@ describe('What changed', () => {
     );
     expect(folder.changed).to.equal(2);
     expect((await page({ label: 'signs' })).total).to.equal(2);
-    await send('POST', '/pass/undo', { ...where(), by: 'Bo', batch: outcome.batch });
+    await send('POST', '/pass/undo', { ...where(), batch: outcome.batch }, 'Bo');
     expect((await page({ mark: 'aside' })).total).to.equal(0);
   });
 
   it('tells everybody of marks as they are made, and what came while somebody was away', async () => {
-    const answer = await fetch(
-      `${url}/api/pass/events?${new URLSearchParams({ channel: String(channel), from: '0.1', to: '0.2' })}`,
-    );
-    const reader = answer.body?.getReader();
-    if (!reader) throw new Error('no stream');
+    const listen = (headers: Record<string, string> = {}): Promise<EventReader> =>
+      EventReader.open(
+        `${url}/api/events?${new URLSearchParams({ channel: String(channel), from: '0.1', to: '0.2' })}`,
+        headers,
+      );
+    const [one, two] = [await listen(), await listen()];
+    // Who listens is told of all jobs first.
+    await one.next('jobs');
     const { batch } = await change('Ada', 1e9, { mark: 'kept' }, { paths: ['maps/isle_white.json'] });
-    let heard = '';
-    while (!heard.includes('\n\n')) heard += new TextDecoder().decode((await reader.read()).value);
-    await reader.cancel();
-    const event = passEventSchema.parse(JSON.parse(/data: (.*)/.exec(heard)?.[1] ?? ''));
-    expect(event).to.deep.include({ revision: batch, by: 'Ada', what: '1 finding kept' });
-    expect(event.states?.['maps/isle_white.json']?.mark).to.equal('kept');
-    const later = await fetch(
-      `${url}/api/pass/events?${new URLSearchParams({ channel: String(channel), from: '0.1', to: '0.2' })}`,
-      { headers: { 'last-event-id': String(batch - 1) } },
-    );
-    const missed = await later.body?.getReader().read();
-    expect(new TextDecoder().decode(missed?.value)).to.include(`id: ${batch}`);
-    await later.body?.cancel().catch(() => undefined);
+    for (const reader of [one, two]) {
+      const { data, id } = await reader.next('marks');
+      const event = passEventSchema.parse(data);
+      expect(id).to.equal(String(batch));
+      expect(event).to.deep.include({ revision: batch, by: 'Ada', what: '1 finding kept' });
+      expect(event.states?.['maps/isle_white.json']?.mark).to.equal('kept');
+    }
+    await one.close();
+    const later = await listen({ 'last-event-id': String(batch - 1) });
+    expect((await later.next('marks')).id).to.equal(String(batch));
+    await two.close();
+    await later.close();
   });
 
   it('keeps remarks with who said them', async () => {
-    const said = await send('POST', '/pass/remarks', {
-      ...where(),
-      path: 'maps/isle_white.json',
-      body: 'Is this the festival?',
-      by: 'Bo',
-    });
+    const said = await send(
+      'POST',
+      '/pass/remarks',
+      { ...where(), path: 'maps/isle_white.json', body: 'Is this the festival?' },
+      'Bo',
+    );
     expect(remarksSchema.parse(said.body).map(({ body, saidBy }) => `${saidBy}: ${body}`)).to.deep.equal([
       'Bo: Is this the festival?',
     ]);
     expect((await page()).findings.find(({ path }) => path === 'maps/isle_white.json')?.remarks).to.equal(1);
-    expect(
-      (await send('POST', '/pass/remarks', { ...where(), path: 'a', body: ' ', by: 'Bo' })).status,
-    ).to.equal(400);
+    expect((await send('POST', '/pass/remarks', { ...where(), path: 'a', body: ' ' })).status).to.equal(400);
   });
 
   it('compares any two states, and says why where it cannot', async () => {
@@ -326,7 +326,6 @@ describe('What changed', () => {
       ...next,
       path: 'interface/signs/sg_pipe.png',
       oldPath: 'interface/signs/sg_whistle.png',
-      by: 'Ada',
     };
     await send('PUT', '/findings/pairs', { ...say, said: 'parted' });
     expect((await page(next)).summary).to.include({ added: 1, removed: 1, changed: 0 });

@@ -22,7 +22,12 @@ import { TestHouse } from './support/worvel.ts';
 /** Builds that come and go: what is left has to be as if the others had never been. */
 describe('Housekeeping', () => {
   const house = new TestHouse();
-  before(() => house.open());
+  let url: string;
+  before(async () => {
+    await house.open();
+    // What it has warm is warm for every command.
+    url = await house.serve(house.port);
+  });
   after(() => house.close());
 
   const random = seeded(11);
@@ -93,12 +98,10 @@ describe('Housekeeping', () => {
     await house.index(house.path(title, '2'), title, '2');
     expect(storeBytes() - before).to.be.greaterThan(5_000_000);
     const sizes = async (): Promise<Sizes['titles'][number] | undefined> => {
-      const url = await server;
       return ((await (await fetch(`${url}/api/sizes`)).json()) as Sizes).titles.find(
         ({ name }) => name === title,
       );
     };
-    const server = house.serve(house.port);
     const own = (await sizes())?.builds.find(({ label }) => label === '2')?.ownBytes ?? 0;
     expect(own).to.be.within(5_000_000, 5_020_000);
     const { output } = await house.run('remove', '--title', title, '--build', '2');

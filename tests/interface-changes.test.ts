@@ -119,7 +119,7 @@ describe('The interface of what changed', () => {
 
   it('shows two people each other’s marks as they make them', async () => {
     const other = await openPage(browser);
-    await other.page.addInitScript(() => localStorage.setItem('author', 'Bo'));
+    await other.page.context().addCookies([{ name: 'worvel_person', value: 'Bo', url }]);
     await go(`/findings?${span}&kind=model`);
     await go(`/findings?${span}&kind=model`, other.page);
     await option('gru_white.glb').waitFor();

@@ -16,7 +16,10 @@ const newer = dirname(find.resolve('flag-icons-new/package.json'));
  */
 describe('Two versions of an open package', () => {
   const house = new TestHouse();
-  before(() => house.open());
+  before(async () => {
+    await house.open();
+    await house.serve(house.port);
+  });
   after(() => house.close());
 
   it('give the counts that find and sha256sum give', async () => {

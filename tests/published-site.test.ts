@@ -34,7 +34,7 @@ describe('A published site', () => {
     await change(house.pool, "UPDATE titles SET rights = 'All of it is invented <b>here</b>.'");
     const entry = { channelId, internalName: '', summary: '', credits: '', spoiler: false };
     const add = (name: string, state: 'draft' | 'published' | 'withheld', ...paths: string[]) =>
-      createEntry(house.pool, { ...entry, name, state, paths });
+      createEntry(house.pool, { ...entry, name, state, paths }, 'ada');
     await add('Boathouse & pier', 'published', 'models/boathouse/boathouse_l0.gltf');
     await add('White heron', 'published', 'data/models.zip!/birds/gru_white.glb', 'music/white_heron.ogg');
     await add('Fog', 'published', 'data/pictures.zip!/loading/fog.png');
@@ -46,6 +46,7 @@ describe('A published site', () => {
       'data/models.zip!/birds/gru_white.glb',
       '1. Open `models.zip`\n\n<script>alert(1)</script>',
       0,
+      'ada',
     );
     const { code, errors } = await house.run('publish', '--title', 'Mossline Ferry', '--out', site);
     expect(errors).to.equal('');
@@ -144,24 +145,36 @@ describe('A published site in a browser', () => {
     await house.index(house.path('0.2'), 'Mossline Ferry', '0.2');
     const channelId = await findChannel(house.pool, 'Mossline Ferry', 'main');
     const entry = { channelId, summary: '', credits: '', spoiler: false, state: 'published' as const };
-    await createEntry(house.pool, {
-      ...entry,
-      name: 'White heron',
-      internalName: 'gru_white',
-      paths: ['data/models.zip!/birds/gru_white.glb'],
-    });
-    await createEntry(house.pool, {
-      ...entry,
-      name: 'Fog over the marsh',
-      internalName: 'fog',
-      paths: ['data/pictures.zip!/loading/fog.png'],
-    });
-    await createEntry(house.pool, {
-      ...entry,
-      name: 'Lamplight',
-      internalName: 'lamplight',
-      paths: ['music/lamplight.wav'],
-    });
+    await createEntry(
+      house.pool,
+      {
+        ...entry,
+        name: 'White heron',
+        internalName: 'gru_white',
+        paths: ['data/models.zip!/birds/gru_white.glb'],
+      },
+      'ada',
+    );
+    await createEntry(
+      house.pool,
+      {
+        ...entry,
+        name: 'Fog over the marsh',
+        internalName: 'fog',
+        paths: ['data/pictures.zip!/loading/fog.png'],
+      },
+      'ada',
+    );
+    await createEntry(
+      house.pool,
+      {
+        ...entry,
+        name: 'Lamplight',
+        internalName: 'lamplight',
+        paths: ['music/lamplight.wav'],
+      },
+      'ada',
+    );
     expect(
       (await house.run('publish', '--title', 'Mossline Ferry', '--out', house.path('site'))).code,
     ).to.equal(0);

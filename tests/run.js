@@ -58,7 +58,11 @@ const checks = async () => {
   await check('format', ['node_modules/prettier/bin/prettier.cjs', '--check', '--log-level=warn', '.']);
 };
 
-const tests = ['node_modules/mocha/bin/mocha.js', '--reporter', 'tests/support/reporter.cjs'];
+const tests = [
+  'node_modules/mocha/bin/mocha.js',
+  ...['--parallel', '--jobs', '2'],
+  ...['--reporter', 'tests/support/reporter.cjs'],
+];
 const [{ text }] = await Promise.all([
   run([...tests, ...(pattern ? ['--grep', pattern] : [])], 'pipe'),
   checks(),

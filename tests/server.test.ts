@@ -3,6 +3,8 @@ import { createServer, request } from 'node:http';
 import { createConnection } from 'node:net';
 import { writeFileSync, mkdirSync } from 'node:fs';
 import { setTimeout as sleep } from 'node:timers/promises';
+import { jobsEventSchema } from '../contract/work.ts';
+import { EventReader } from './support/event-reader.ts';
 import { TestHouse, testPort } from './support/worvel.ts';
 
 describe('The server', () => {
@@ -146,20 +148,17 @@ describe('The server', () => {
   });
 
   it('indexes what is asked of it, and tells its progress as events', async () => {
-    const events = await fetch(`${url}/api/work/events`);
-    const reader = events.body?.getReader();
+    const events = await EventReader.open(`${url}/api/events`);
     await fetch(`${url}/api/intake`, {
       method: 'POST',
       body: JSON.stringify({ source: house.path('source'), title: 'Served', build: '2' }),
     });
-    let told = '';
-    while (!told.includes('"build":"2"') || !/"state":"done".*?"build":"2"/.test(told)) {
-      const piece = await reader?.read();
-      if (!piece || piece.done) break;
-      told += Buffer.from(piece.value).toString('utf8');
-    }
-    await reader?.cancel();
-    expect(told).to.match(/"state":"done"/);
+    const { data } = await events.next('jobs', (told) =>
+      jobsEventSchema.parse(told).jobs.some(({ build, state }) => build === '2' && state === 'done'),
+    );
+    // Only what changed: the first build's job was told before.
+    expect(jobsEventSchema.parse(data).jobs.map(({ build }) => build)).to.deep.equal(['2']);
+    await events.close();
   });
 });
 

@@ -30,6 +30,7 @@ describe('An update', () => {
   let wood: Uint8Array;
   before(async () => {
     await house.open();
+    await house.serve(house.port);
     wood = await planks('board', 16, [120, 90, 60], 3);
     for (let index = 0; index < 24; index++) put(`loose/${index % 4}/thing_${index}.txt`, `thing ${index}`);
     for (let archive = 0; archive < 4; archive++)
@@ -193,6 +194,8 @@ describe('An update', () => {
       put(`large/${index}.bin`, Buffer.alloc(3_000_000, `other ${index}`));
     pack(0, [9, 8, 7, 6]);
     await settle();
+    // In a process of its own, which can be killed without the server.
+    await house.stopServer();
     const child = house.start([
       'index',
       game(),

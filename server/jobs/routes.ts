@@ -1,14 +1,10 @@
 import type { JobQueue } from './queue.ts';
 import type { Pool } from '../platform/database/pool.ts';
 import { Hono } from 'hono';
-import { streamSSE } from 'hono/streaming';
 import { z } from 'zod';
 import { readBody, readNumber } from '../platform/http/read-request.ts';
 import { findJob, listJobs } from './jobs.ts';
 import { haltJob, resumeJob, setPriority } from './queue.ts';
-
-const lookMs = 400;
-const beatMs = 15_000;
 
 export function workRoutes({ pool, queue }: { pool: Pool; queue: JobQueue }): Hono {
   const routes = new Hono();
@@ -35,22 +31,5 @@ export function workRoutes({ pool, queue }: { pool: Pool; queue: JobQueue }): Ho
     queue.look();
     return context.json(await findJob(pool, id));
   });
-
-  // The whole list at every change: whoever reconnects is up to date with the first message.
-  routes.get('/work/events', (context) =>
-    streamSSE(context, async (out) => {
-      let told = '';
-      let toldAt = 0;
-      while (!out.aborted && !out.closed) {
-        const jobs = JSON.stringify(await listJobs(pool));
-        if (jobs !== told || Date.now() - toldAt > beatMs) {
-          await out.writeSSE({ event: 'jobs', data: jobs });
-          told = jobs;
-          toldAt = Date.now();
-        }
-        await out.sleep(lookMs);
-      }
-    }),
-  );
   return routes;
 }

@@ -27,6 +27,8 @@ import { waysInRoutes } from '../acquire/ways-in/routes.ts';
 import { workRoutes } from '../jobs/routes.ts';
 import { pageHeaders } from '../platform/http/guard.ts';
 import { limitBodies } from '../platform/http/limit-bodies.ts';
+import { eventRoutes } from './event-routes.ts';
+import { historyRoutes } from './history-routes.ts';
 import type { ServerContext } from './server-context.ts';
 
 /** All addresses that the server answers to. */
@@ -76,6 +78,8 @@ export function createApp(context: ServerContext, report: (message: string) => v
     haulRoutes,
     catalogueRoutes,
     workRoutes,
+    eventRoutes,
+    historyRoutes,
   ])
     app.route('/api', routes(context));
   app.all('/api/*', (request) => request.json({ error: `There is nothing at ${request.req.path}.` }, 404));

@@ -6,6 +6,7 @@ import { join } from 'node:path';
 import type { DataFolder } from '../platform/data-folder.ts';
 import type { DatabaseAddress, Pool } from '../platform/database/pool.ts';
 import { PlainError, codeOf, messageOf } from '../platform/plain-error.ts';
+import { keepLooking } from '../platform/keep-looking.ts';
 import { onlyOwnPages } from '../platform/http/guard.ts';
 import { lookWhereDue } from '../acquire/ways-in/followers.ts';
 import { openApplication } from './application.ts';
@@ -14,6 +15,8 @@ export interface RunningServer {
   url: string;
   close(): Promise<void>;
 }
+
+const loopMs = 1000;
 
 /**
  * Serves on loopback, and works off the queue.
@@ -49,39 +52,32 @@ export async function startServer(
   const sign = join(folder.root, 'server.json');
   writeFileSync(sign, JSON.stringify({ url, pid: process.pid }), { mode: 0o600 });
   runner.look();
-  const following = setInterval(() => {
-    lookWhereDue(pool)
-      .then((started) => (started > 0 ? runner.look() : undefined))
-      .catch((error: unknown) => report(`What is followed could not be looked at: ${messageOf(error)}`));
-  }, 1000);
-  let isMaking = false;
-  const warming = setInterval(() => {
-    if (isMaking) return;
-    isMaking = true;
-    spans
-      .ask('warm', null)
-      .then((hasWork) => (hasWork ? runner.look() : undefined))
-      .catch((error: unknown) =>
-        report(`The findings of the newest builds could not be made: ${messageOf(error)}`),
-      )
-      .finally(() => (isMaking = false));
-  }, 1000);
-  let isWarming = false;
-  const searching = setInterval(() => {
-    if (isWarming) return;
-    isWarming = true;
-    library
-      .warm()
-      .catch((error: unknown) => report(messageOf(error)))
-      .finally(() => (isWarming = false));
-  }, 1000);
+  const failed =
+    (what: string) =>
+    (error: unknown): void =>
+      report(`${what}: ${messageOf(error)}`);
+  const loops = [
+    keepLooking(
+      async () => {
+        if ((await lookWhereDue(pool)) > 0) runner.look();
+      },
+      loopMs,
+      failed('What is followed could not be looked at'),
+    ),
+    keepLooking(
+      async () => {
+        if (await spans.ask('warm', null)) runner.look();
+      },
+      loopMs,
+      failed('The findings of the newest builds could not be made'),
+    ),
+    keepLooking(() => library.warm(), loopMs, failed('The library could not be made ready')),
+  ];
   return {
     url,
     async close() {
       isClosing = true;
-      clearInterval(searching);
-      clearInterval(warming);
-      clearInterval(following);
+      for (const stop of loops) stop();
       rmSync(sign, { force: true });
       const closed = new Promise<void>((resolve) => server.close(() => resolve()));
       server.closeAllConnections();

@@ -41,7 +41,7 @@ async function removeBuild(pool: Pool, buildId: number, subject: string): Promis
     await selectOne(connection, 'SELECT id FROM channels WHERE id = ? FOR UPDATE', [build.channelId]);
     if (build.sequence !== null) await closeGap(connection, build.channelId, build.sequence);
     await change(connection, 'DELETE FROM problems WHERE build_id = ?', [buildId]);
-    for (const table of ['marks', 'mark_batches', 'remarks', 'likeness_pairs', 'span_evidence'])
+    for (const table of ['marks', 'changes', 'remarks', 'likeness_pairs', 'span_evidence'])
       await change(connection, `DELETE FROM ${table} WHERE from_build = ? OR to_build = ?`, [
         buildId,
         buildId,

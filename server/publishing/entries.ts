@@ -1,8 +1,11 @@
-import type { Entry, EntryDraft, EntryState } from '../../contract/catalogue.ts';
+import { entryDraftSchema, type Entry, type EntryDraft, type EntryState } from '../../contract/catalogue.ts';
 import { formatOf } from '../../core/kinds/formats.ts';
 import { factsKey, findFacts } from '../library/assets/facts.ts';
-import { inTransaction, type Pool } from '../platform/database/pool.ts';
-import { change, select, type Queryable } from '../platform/database/rows.ts';
+import { addChange, addItems } from '../people/history/change-log.ts';
+import { changeItemsIn, inHistory, type KeptItems } from '../people/history/kept-items.ts';
+import { findTitleOf } from '../acquire/builds/builds.ts';
+import type { Pool, PoolConnection } from '../platform/database/pool.ts';
+import { change, select, selectOne, type Queryable } from '../platform/database/rows.ts';
 import { role } from '../acquire/builds/spans.ts';
 import { ConflictError, NotFoundError } from '../platform/plain-error.ts';
 import { pathDigest } from '../store/hash.ts';
@@ -40,58 +43,148 @@ export async function findEntry(database: Queryable, id: number): Promise<Entry>
   return entry;
 }
 
-export async function createEntry(pool: Pool, draft: EntryDraft): Promise<Entry> {
-  const id = await inTransaction(pool, async (connection) => {
+/** An entry as a thing that the history keeps: by its number, with all that a person said. */
+export const keptEntries: KeptItems = {
+  subject: 'entries',
+  async read(connection, _scope, items) {
+    const rows = await select<EntryRow>(connection, `${entryColumns} WHERE id IN (?) FOR UPDATE`, [
+      items.map(Number),
+    ]);
+    const states = new Map<string, string>();
+    for (const row of rows) {
+      const assets = await select<{ path: string }>(
+        connection,
+        `SELECT p.path FROM entry_assets a JOIN paths p ON p.digest = a.path_digest
+          WHERE a.entry_id = ? ORDER BY a.place`,
+        [row.id],
+      );
+      states.set(
+        String(row.id),
+        stateOf({ ...row, spoiler: row.spoiler === 1, paths: assets.map(({ path }) => path) }),
+      );
+    }
+    return states;
+  },
+  async write(connection, _scope, states) {
+    for (const [item, state] of states) {
+      const id = Number(item);
+      if (state === null) await change(connection, 'DELETE FROM entries WHERE id = ?', [id]);
+      else await writeEntry(connection, id, entryDraftSchema.parse(JSON.parse(state)));
+    }
+  },
+};
+
+/** The same text for the same entry, whatever it was read from. */
+function stateOf({
+  channelId,
+  name,
+  internalName,
+  summary,
+  credits,
+  spoiler,
+  state,
+  paths,
+}: EntryDraft): string {
+  return JSON.stringify({
+    channelId,
+    name,
+    internalName,
+    summary,
+    credits,
+    spoiler,
+    state,
+    paths: [...new Set(paths)],
+  });
+}
+
+async function writeEntry(connection: PoolConnection, id: number, draft: EntryDraft): Promise<void> {
+  await change(
+    connection,
+    `INSERT INTO entries (id, channel_id, name, internal_name, summary, credits, spoiler, state, revision, changed_at)
+       VALUES (?, ?, ?, ?, ?, ?, ?, ?, 1, NOW(3))
+     ON DUPLICATE KEY UPDATE name = VALUES(name), internal_name = VALUES(internal_name), summary = VALUES(summary),
+       credits = VALUES(credits), spoiler = VALUES(spoiler), state = VALUES(state), revision = revision + 1,
+       changed_at = VALUES(changed_at)`,
+    [
+      id,
+      draft.channelId,
+      draft.name,
+      draft.internalName,
+      draft.summary,
+      draft.credits,
+      draft.spoiler ? 1 : 0,
+      draft.state,
+    ],
+  );
+  await change(connection, 'DELETE FROM entry_assets WHERE entry_id = ?', [id]);
+  await placeAssets(connection, id, draft.paths);
+}
+
+export async function createEntry(pool: Pool, draft: EntryDraft, by: string): Promise<Entry> {
+  const titleId = await findTitleOf(pool, draft.channelId);
+  const id = await inHistory(pool, titleId, async (connection) => {
+    // Its number comes first: the history names it by that.
     const { insertId } = await change(
       connection,
       `INSERT INTO entries (channel_id, name, internal_name, summary, credits, spoiler, state, revision, changed_at)
-       VALUES (?, ?, ?, ?, ?, ?, ?, 1, NOW(3))`,
-      [
-        draft.channelId,
-        draft.name,
-        draft.internalName,
-        draft.summary,
-        draft.credits,
-        draft.spoiler ? 1 : 0,
-        draft.state,
-      ],
+       VALUES (?, ?, '', '', '', 0, 'draft', 0, NOW(3))`,
+      [draft.channelId, draft.name],
     );
-    await placeAssets(connection, insertId, draft.paths);
+    await writeEntry(connection, insertId, draft);
+    const changeId = await addChange(
+      connection,
+      'entries',
+      { titleId, channelId: draft.channelId },
+      by,
+      `made the entry “${draft.name}”`,
+    );
+    await addItems(connection, changeId, [{ item: String(insertId), before: null, after: stateOf(draft) }]);
     return insertId;
   });
   return findEntry(pool, id);
 }
 
 /** @throws ConflictError when somebody saved the entry since `revision` was read */
-export async function saveEntry(pool: Pool, id: number, draft: EntryDraft, revision: number): Promise<Entry> {
-  await inTransaction(pool, async (connection) => {
-    const { changed } = await change(
-      connection,
-      `UPDATE entries SET name = ?, internal_name = ?, summary = ?, credits = ?, spoiler = ?, state = ?,
-         revision = revision + 1, changed_at = NOW(3) WHERE id = ? AND revision = ?`,
-      [
-        draft.name,
-        draft.internalName,
-        draft.summary,
-        draft.credits,
-        draft.spoiler ? 1 : 0,
-        draft.state,
-        id,
-        revision,
-      ],
-    );
-    if (changed === 0)
-      throw new ConflictError(
-        'Somebody else saved this entry meanwhile: load it again to see their version.',
-      );
-    await change(connection, 'DELETE FROM entry_assets WHERE entry_id = ?', [id]);
-    await placeAssets(connection, id, draft.paths);
-  });
+export async function saveEntry(
+  pool: Pool,
+  id: number,
+  draft: EntryDraft,
+  revision: number,
+  by: string,
+): Promise<Entry> {
+  await changeEntry(pool, id, stateOf(draft), `changed the entry “${draft.name}”`, by, revision);
   return findEntry(pool, id);
 }
 
-export async function removeEntry(database: Queryable, id: number): Promise<void> {
-  await change(database, 'DELETE FROM entries WHERE id = ?', [id]);
+/** Removes an entry; nothing happens where there is none. */
+export async function removeEntry(pool: Pool, id: number, by: string): Promise<void> {
+  const row = await selectOne<EntryRow>(pool, `${entryColumns} WHERE id = ?`, [id]);
+  if (row) await changeEntry(pool, id, null, `removed the entry “${row.name}”`, by, null);
+}
+
+async function changeEntry(
+  pool: Pool,
+  id: number,
+  state: string | null,
+  what: string,
+  by: string,
+  revision: number | null,
+): Promise<void> {
+  const faster = new ConflictError(
+    'Somebody else saved this entry meanwhile: load it again to see their version.',
+  );
+  const known = await selectOne<EntryRow>(pool, `${entryColumns} WHERE id = ?`, [id]);
+  if (!known) throw faster;
+  const titleId = await findTitleOf(pool, known.channelId);
+  await inHistory(pool, titleId, async (connection) => {
+    const row = await selectOne<EntryRow>(connection, `${entryColumns} WHERE id = ? FOR UPDATE`, [id]);
+    if (!row || (revision !== null && row.revision !== revision)) throw faster;
+    const scope = { titleId, channelId: row.channelId };
+    await changeItemsIn(connection, keptEntries, scope, new Map([[String(id), state]]), what, {
+      by,
+      seen: null,
+    });
+  });
 }
 
 async function placeAssets(database: Queryable, entryId: number, paths: readonly string[]): Promise<void> {

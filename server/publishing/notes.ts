@@ -1,4 +1,7 @@
 import type { Note } from '../../contract/catalogue.ts';
+import { findTitleOf } from '../acquire/builds/builds.ts';
+import { changeItemsIn, inHistory, type KeptItems } from '../people/history/kept-items.ts';
+import type { Pool } from '../platform/database/pool.ts';
 import { change, select, selectOne, type Queryable } from '../platform/database/rows.ts';
 import { ConflictError } from '../platform/plain-error.ts';
 import { pathDigest } from '../store/hash.ts';
@@ -13,33 +16,61 @@ export async function findNote(database: Queryable, channelId: number, path: str
   return row ? { ...row, savedAt: row.savedAt.toISOString() } : { body: '', revision: 0, savedAt: null };
 }
 
+export const keptNotes: KeptItems = {
+  subject: 'notes',
+  async read(connection, { channelId }, items) {
+    const states = new Map<string, string>();
+    for (const path of items) {
+      const row = await selectOne<{ body: string }>(
+        connection,
+        'SELECT body FROM notes WHERE channel_id = ? AND path_digest = ? FOR UPDATE',
+        [channelId, pathDigest(path)],
+      );
+      if (row) states.set(path, JSON.stringify(row.body));
+    }
+    return states;
+  },
+  async write(connection, { channelId }, states) {
+    for (const [path, state] of states) {
+      const digest = pathDigest(path);
+      await change(connection, 'INSERT IGNORE INTO paths (digest, path) VALUES (?, ?)', [digest, path]);
+      // A note that is taken back is empty: its revision goes on counting.
+      await change(
+        connection,
+        `INSERT INTO notes (channel_id, path_digest, body, revision, saved_at) VALUES (?, ?, ?, 1, NOW(3))
+          ON DUPLICATE KEY UPDATE body = VALUES(body), revision = revision + 1, saved_at = VALUES(saved_at)`,
+        [channelId, digest, state === null ? '' : String(JSON.parse(state))],
+      );
+    }
+  },
+};
+
 /** @throws ConflictError when somebody saved the note since `revision` was read */
 export async function saveNote(
-  database: Queryable,
+  pool: Pool,
   channelId: number,
   path: string,
   body: string,
   revision: number,
+  by: string,
 ): Promise<Note> {
-  const digest = pathDigest(path);
-  await change(database, 'INSERT IGNORE INTO paths (digest, path) VALUES (?, ?)', [digest, path]);
-  const { changed } =
-    revision === 0
-      ? await change(
-          database,
-          'INSERT IGNORE INTO notes (channel_id, path_digest, body, revision, saved_at) VALUES (?, ?, ?, 1, NOW(3))',
-          [channelId, digest, body],
-        )
-      : await change(
-          database,
-          'UPDATE notes SET body = ?, revision = revision + 1, saved_at = NOW(3) WHERE channel_id = ? AND path_digest = ? AND revision = ?',
-          [body, channelId, digest, revision],
-        );
-  if (changed === 0)
-    throw new ConflictError(
-      'Somebody else saved this note meanwhile: copy your text, load it again, and put the two together.',
+  const titleId = await findTitleOf(pool, channelId);
+  await inHistory(pool, titleId, async (connection) => {
+    const present = await findNote(connection, channelId, path);
+    if (present.revision !== revision)
+      throw new ConflictError(
+        'Somebody else saved this note meanwhile: copy your text, load it again, and put the two together.',
+      );
+    await changeItemsIn(
+      connection,
+      keptNotes,
+      { titleId, channelId },
+      new Map([[path, JSON.stringify(body)]]),
+      `wrote the note on ${path}`,
+      { by, seen: null },
     );
-  return findNote(database, channelId, path);
+  });
+  return findNote(pool, channelId, path);
 }
 
 export async function pathsWithNotes(

@@ -13,6 +13,7 @@ import { listTitles } from '../acquire/builds/builds.ts';
 import { change } from '../platform/database/rows.ts';
 import { readBody, readQuery, readNumber } from '../platform/http/read-request.ts';
 import { NotFoundError } from '../platform/plain-error.ts';
+import { personOf } from '../people/person.ts';
 import { createEntry, findEntry, listEntries, removeEntry, saveEntry } from './entries.ts';
 import { findNote, saveNote } from './notes.ts';
 import { publishTitle } from './publish.ts';
@@ -28,7 +29,7 @@ export function catalogueRoutes({ pool, folder }: { pool: Pool; folder: DataFold
   });
   routes.put('/notes', async (context) => {
     const { channel, path, body, revision } = await readBody(context, noteRequestSchema);
-    return context.json(await saveNote(pool, channel, path, body, revision));
+    return context.json(await saveNote(pool, channel, path, body, revision, personOf(context)));
   });
 
   routes.get('/entries', async (context) => {
@@ -39,14 +40,14 @@ export function catalogueRoutes({ pool, folder }: { pool: Pool; folder: DataFold
     context.json(await findEntry(pool, readNumber(context, 'id'))),
   );
   routes.post('/entries', async (context) =>
-    context.json(await createEntry(pool, await readBody(context, entryDraftSchema)), 201),
+    context.json(await createEntry(pool, await readBody(context, entryDraftSchema), personOf(context)), 201),
   );
   routes.put('/entries/:id', async (context) => {
     const { revision, ...draft } = await readBody(context, entrySaveSchema);
-    return context.json(await saveEntry(pool, readNumber(context, 'id'), draft, revision));
+    return context.json(await saveEntry(pool, readNumber(context, 'id'), draft, revision, personOf(context)));
   });
   routes.delete('/entries/:id', async (context) => {
-    await removeEntry(pool, readNumber(context, 'id'));
+    await removeEntry(pool, readNumber(context, 'id'), personOf(context));
     return context.body(null, 204);
   });
 

@@ -1,4 +1,4 @@
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { createConnection } from 'mysql2/promise';
@@ -7,7 +7,6 @@ import type { DatabaseAddress } from '../../server/platform/database/pool.ts';
 import { shareDatabase, type SharedDatabase } from '../../server/platform/database/private-mariadb.ts';
 
 interface Shared {
-  root: string;
   socket: string;
   database: SharedDatabase;
 }
@@ -18,11 +17,15 @@ let count = 0;
 async function start(): Promise<Shared> {
   const root = mkdtempSync(join(tmpdir(), 'worvel-test-'));
   const folder = openDataFolder(join(root, 'data'));
-  return {
-    root,
-    socket: join(folder.database, 'data', 'worvel.sock'),
-    database: await shareDatabase(folder),
-  };
+  const database = await shareDatabase(folder);
+  const pid = Number(readFileSync(join(folder.database, 'mariadb.pid'), 'utf8'));
+  // Nothing in it is worth a proper end, and whoever runs tests may be ended at any moment.
+  process.on('exit', () => {
+    process.kill(pid, 'SIGKILL');
+    rmSync(root, { recursive: true, force: true });
+  });
+  process.on('SIGTERM', () => process.exit(1));
+  return { socket: join(folder.database, 'data', 'worvel.sock'), database };
 }
 
 /** Says something to the shared MariaDB as its administrator: the account of the product sees its own database only. */
@@ -47,15 +50,6 @@ export async function createDatabase(): Promise<DatabaseAddress> {
 
 export async function dropDatabase({ database }: DatabaseAddress): Promise<void> {
   if (shared) await administer(await shared, `DROP DATABASE ${database}`);
-}
-
-/** Mocha calls it when all tests are done. */
-export async function stopSharedDatabase(): Promise<void> {
-  if (!shared) return;
-  const { root, database } = await shared;
-  shared = null;
-  await database.release();
-  rmSync(root, { recursive: true, force: true });
 }
 
 /** As `WORVEL_DATABASE_URL` says it. */

@@ -77,6 +77,16 @@ export class TestHouse {
     rmSync(this.root, { recursive: true, force: true });
   }
 
+  /** Ends the server that was started last: commands do their work themselves from then on. */
+  async stopServer(): Promise<void> {
+    const { server } = this;
+    if (!server) throw new Error('stopServer: no server was started');
+    this.server = null;
+    const ended = new Promise((resolve) => server.child.on('exit', resolve));
+    server.child.kill('SIGINT');
+    await ended;
+  }
+
   /** Kills the server that was started last, as a crash would, and starts it again after a while. */
   async restart(awayMs = 0): Promise<void> {
     const server = this.server;

@@ -15,6 +15,7 @@ import type { Title } from '../../contract/builds.ts';
 import { useTitlesQuery } from '../acquire/builds/api.ts';
 import { LineOfBuilds } from '../acquire/builds/line-of-builds.tsx';
 import { useWorkEvents } from '../jobs/api.ts';
+import { useChangeEvents } from '../people/api.ts';
 import { failureText } from '../ui/api.ts';
 import { Frame } from './frame.tsx';
 import { plainViews, viewAt } from './views.tsx';
@@ -41,6 +42,7 @@ export function App(): ReactNode {
 
 function Views(): ReactNode {
   useWorkEvents();
+  useChangeEvents();
   const { data: titles, error, refetch } = useTitlesQuery();
   if (error && !titles) return <Failure text={failureText(error)} onRetry={() => void refetch()} />;
   if (!titles) return <Loading what="the titles" />;

@@ -47,6 +47,7 @@ const KeyringView = lazy(async () => ({
   default: (await import('../acquire/keyring/keyring-view.tsx')).KeyringView,
 }));
 const StoreView = lazy(async () => ({ default: (await import('../maintenance/store-view.tsx')).StoreView }));
+const HistoryView = lazy(async () => ({ default: (await import('../people/history-view.tsx')).HistoryView }));
 const KeysView = lazy(async () => ({ default: (await import('./keys-view.tsx')).KeysView }));
 
 /** The views of a channel, by the work that they are for. */
@@ -87,6 +88,7 @@ export const workGroup: ViewGroup = {
     { path: '/work/ways-in', name: 'Sources', View: WaysInView },
     { path: '/work/keyring', name: 'Keyring', View: KeyringView },
     { path: '/work/store', name: 'Storage', View: StoreView },
+    { path: '/work/history', name: 'History', View: HistoryView },
   ],
 };
 

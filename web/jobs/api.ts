@@ -1,6 +1,7 @@
 import { useEffect } from 'react';
-import { jobSchema, jobsSchema, type Job } from '../../contract/work.ts';
+import { jobSchema, jobsEventSchema, type Job } from '../../contract/work.ts';
 import { api, through } from '../ui/api.ts';
+import { eventStream } from '../ui/event-stream.ts';
 import { jobsTold, store, streamLost, useAppDispatch } from '../ui/store.ts';
 
 export const { useHaltMutation, useResumeMutation, usePriorityMutation } = api.injectEndpoints({
@@ -20,31 +21,33 @@ export const { useHaltMutation, useResumeMutation, usePriorityMutation } = api.i
   }),
 });
 
-/** Follows the server's stream of jobs; the browser reconnects by itself. A build that came in refreshes the rest. */
+/** Hears of jobs. A build that came in, or whatever else was done, refreshes what was made of it. */
 export function useWorkEvents(): void {
   const dispatch = useAppDispatch();
   useEffect(() => {
-    const events = new EventSource('/api/work/events');
-    events.addEventListener('jobs', (event: MessageEvent<string>) => {
-      const jobs = jobsSchema.parse(JSON.parse(event.data));
-      const { jobs: before, isKnown } = store.getState().work;
-      const wasDone = new Set(before.filter(({ state }) => state === 'done').map(({ id }) => id));
-      if (isKnown && jobs.some(({ id, state }) => state === 'done' && !wasDone.has(id))) {
-        dispatch(
-          api.util.invalidateTags([
-            'titles',
-            'findings',
-            'assets',
-            'entries',
-            'keyring',
-            'sizes',
-            'followers',
-          ]),
-        );
-      }
-      dispatch(jobsTold(jobs));
-    });
-    events.addEventListener('error', () => dispatch(streamLost()));
-    return () => events.close();
+    const stream = eventStream();
+    const leave = [
+      stream.listen('jobs', (data) => {
+        const event = jobsEventSchema.parse(data);
+        const { jobs: before, isKnown } = store.getState().work;
+        const wasDone = new Set(before.filter(({ state }) => state === 'done').map(({ id }) => id));
+        if (isKnown && event.jobs.some(({ id, state }) => state === 'done' && !wasDone.has(id))) {
+          dispatch(
+            api.util.invalidateTags([
+              'titles',
+              'findings',
+              'assets',
+              'entries',
+              'keyring',
+              'sizes',
+              'followers',
+            ]),
+          );
+        }
+        dispatch(jobsTold(event));
+      }),
+      stream.listenToLoss(() => dispatch(streamLost())),
+    ];
+    return () => leave.forEach((end) => end());
   }, [dispatch]);
 }

@@ -3,10 +3,28 @@ import type { SerializedError } from '@reduxjs/toolkit';
 import type { z } from 'zod';
 import { failureSchema } from '../../contract/failure.ts';
 
+const send = fetchBaseQuery({
+  baseUrl: '/api',
+  // What others changed after this is not overwritten unseen.
+  prepareHeaders: (headers, { getState }) => {
+    const { seen } = (getState() as { history: { seen: number } }).history;
+    if (seen > 0) headers.set('x-worvel-seen', String(seen));
+  },
+});
+
+/** Requests that stand in this one's way: who somebody is must be known before what they say. */
+let held: Promise<unknown> = Promise.resolve();
+export function holdRequests(until: Promise<unknown>): void {
+  held = until.catch(() => undefined);
+}
+
 /** All that the interface asks the server for. Features add their own questions to it. */
 export const api = createApi({
   reducerPath: 'api',
-  baseQuery: fetchBaseQuery({ baseUrl: '/api' }),
+  baseQuery: async (request: Parameters<typeof send>[0], context, options) => {
+    if (context.endpoint !== 'rename') await held;
+    return send(request, context, options);
+  },
   tagTypes: [
     'titles',
     'findings',
@@ -25,6 +43,7 @@ export const api = createApi({
     'remarks',
     'noise',
     'news',
+    'history',
   ],
   endpoints: () => ({}),
 });

@@ -51,6 +51,17 @@ export async function findChannel(database: Queryable, title: string, channel: s
   return row.id;
 }
 
+/** The title that a channel is of. @throws NotFoundError */
+export async function findTitleOf(database: Queryable, channelId: number): Promise<number> {
+  const row = await selectOne<{ titleId: number }>(
+    database,
+    'SELECT title_id AS titleId FROM channels WHERE id = ?',
+    [channelId],
+  );
+  if (!row) throw new NotFoundError(`There is no channel ${channelId}.`);
+  return row.titleId;
+}
+
 export interface PlacedBuild extends Build {
   sequence: number;
 }

@@ -7,6 +7,7 @@ import { z } from 'zod';
 import { findingsQuerySchema, pairRequestSchema } from '../../../contract/findings.ts';
 import { spanSchema } from '../../../contract/pass.ts';
 import { findBuild, findChannel } from '../../acquire/builds/builds.ts';
+import { personOf } from '../../people/person.ts';
 import { sayPair } from '../evidence/likeness-pairs.ts';
 import { readBody, readQuery } from '../../platform/http/read-request.ts';
 import { findJob } from '../../jobs/jobs.ts';
@@ -78,7 +79,10 @@ export function findingRoutes({
 
   routes.put('/findings/pairs', async (context) => {
     const { channel, from, to, ...said } = await readBody(context, pairRequestSchema);
-    await sayPair(pool, await findBuild(pool, channel, from), await findBuild(pool, channel, to), said);
+    await sayPair(pool, await findBuild(pool, channel, from), await findBuild(pool, channel, to), {
+      ...said,
+      by: personOf(context),
+    });
     return context.json({ said: said.said });
   });
 

@@ -6,6 +6,7 @@ import { noiseStateSchema, noiseTestSchema } from '../../../contract/noise.ts';
 import { spanSchema } from '../../../contract/pass.ts';
 import { findBuild } from '../../acquire/builds/builds.ts';
 import { readBody, readQuery } from '../../platform/http/read-request.ts';
+import { personOf } from '../../people/person.ts';
 import { readRules, saveRules } from './rules.ts';
 
 const ofTitle = z.object({ title: z.coerce.number().int() });
@@ -20,7 +21,7 @@ export function noiseRoutes({ pool, spans }: { pool: Pool; spans: SpanDesk }): H
 
   routes.put('/noise', async (context) => {
     const { title, rules, revision } = await readBody(context, ofTitle.extend(noiseStateSchema.shape));
-    return context.json(await saveRules(pool, title, rules, revision));
+    return context.json(await saveRules(pool, title, rules, revision, personOf(context)));
   });
 
   routes.post('/noise/try', async (context) => {

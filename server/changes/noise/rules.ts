@@ -24,7 +24,8 @@ export async function saveRules(
   titleId: number,
   rules: readonly NoiseRule[],
   revision: string,
+  by: string,
 ): Promise<NoiseState> {
-  await saveTitleSetting(pool, titleId, 'noise_rules', rules, revision);
+  await saveTitleSetting(pool, titleId, 'noise_rules', rules, revision, by);
   return readRules(pool, titleId);
 }

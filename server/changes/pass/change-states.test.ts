@@ -28,7 +28,7 @@ describe('Marks of several people at once', () => {
   });
   after(() => house.close());
   afterEach(async () => {
-    for (const table of ['mark_changes', 'marks', 'mark_batches'])
+    for (const table of ['change_items', 'marks', 'changes'])
       await change(house.pool, `DELETE FROM ${table}`);
   });
 
@@ -75,7 +75,7 @@ describe('Marks of several people at once', () => {
       for (let last = 0; !isDone;) {
         const rows = await select<{ id: number }>(
           house.pool,
-          'SELECT id FROM mark_batches WHERE channel_id = ? AND id > ? ORDER BY id',
+          'SELECT id FROM changes WHERE channel_id = ? AND id > ? ORDER BY id',
           [span[1].channelId, last],
         );
         told.push(...rows.map(({ id }) => id));
@@ -88,7 +88,7 @@ describe('Marks of several people at once', () => {
     await new Promise((resolve) => setTimeout(resolve, 50));
     isDone = true;
     await listening;
-    const all = await select<{ id: number }>(house.pool, 'SELECT id FROM mark_batches ORDER BY id');
+    const all = await select<{ id: number }>(house.pool, 'SELECT id FROM changes ORDER BY id');
     expect(told).to.deep.equal(all.map(({ id }) => id));
   });
 

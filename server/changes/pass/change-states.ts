@@ -9,8 +9,9 @@ import {
 import type { Build } from '../../../contract/builds.ts';
 import { plural } from '../../../core/figures.ts';
 import { inLockedTransaction, type Pool, type PoolConnection } from '../../platform/database/pool.ts';
-import { change, parseColumn, select } from '../../platform/database/rows.ts';
-import { ConflictError } from '../../platform/plain-error.ts';
+import { findTitleOf } from '../../acquire/builds/builds.ts';
+import { addChange, addItems, itemsOf, markUndone } from '../../people/history/change-log.ts';
+import { change, select } from '../../platform/database/rows.ts';
 import { pathDigest } from '../../store/hash.ts';
 import { stateColumns, toState } from './states.ts';
 
@@ -65,17 +66,8 @@ export async function undoBatch(
   by: string,
 ): Promise<PassOutcome> {
   return inLockedTransaction(pool, lockOf(from, to), async (connection) => {
-    const { changed } = await change(
-      connection,
-      'UPDATE mark_batches SET undone = 1 WHERE id = ? AND channel_id = ? AND from_build = ? AND to_build = ? AND undone = 0',
-      [batchId, to.channelId, from.id, to.id],
-    );
-    if (changed === 0) throw new ConflictError('This was undone already.');
-    const rows = await select<{ path: string; before: unknown }>(
-      connection,
-      `SELECT p.path, c.before_change AS 'before' FROM mark_changes c JOIN paths p ON p.digest = c.path_digest WHERE c.batch_id = ?`,
-      [batchId],
-    );
+    await markUndone(connection, batchId, 'marks');
+    const rows = await itemsOf(connection, batchId);
     const conflicts: PassOutcome['conflicts'] = [];
     const next: { path: string; state: PassState; before: PassState | null }[] = [];
     for (let at = 0; at < rows.length; at += rowsAtOnce) {
@@ -84,16 +76,16 @@ export async function undoBatch(
         connection,
         from,
         to,
-        part.map(({ path }) => path),
+        part.map(({ item }) => item),
       );
-      for (const { path, before } of part) {
+      for (const { item: path, before } of part) {
         const now = states.get(path);
         if (!now) continue;
         if (now.revision !== batchId) conflicts.push({ path, state: now });
         else
           next.push({
             path,
-            state: before === null ? noPassState : passStateSchema.parse(parseColumn(before)),
+            state: before === null ? noPassState : passStateSchema.parse(JSON.parse(before)),
             before: now,
           });
       }
@@ -155,12 +147,13 @@ async function addBatch(
   by: string,
   what: string,
 ): Promise<number> {
-  const { insertId } = await change(
-    connection,
-    'INSERT INTO mark_batches (channel_id, from_build, to_build, done_by, what) VALUES (?, ?, ?, ?, ?)',
-    [to.channelId, from.id, to.id, by, what],
-  );
-  return insertId;
+  const scope = {
+    titleId: await findTitleOf(connection, to.channelId),
+    channelId: to.channelId,
+    fromBuild: from.id,
+    toBuild: to.id,
+  };
+  return addChange(connection, 'marks', scope, by, what);
 }
 
 async function writeStates(
@@ -197,10 +190,14 @@ async function writeStates(
         by,
       ]),
     );
-    await change(
+    await addItems(
       connection,
-      `INSERT INTO mark_changes (batch_id, path_digest, before_change) VALUES ${part.map(() => '(?, ?, ?)').join(', ')}`,
-      part.flatMap(({ digest, before }) => [batch, digest, before && JSON.stringify(before)]),
+      batch,
+      part.map(({ path, state, before }) => ({
+        item: path,
+        before: before && JSON.stringify(before),
+        after: JSON.stringify({ ...state, revision: batch, changedBy: by }),
+      })),
     );
   }
 }

@@ -57,7 +57,7 @@ export function stateIn(states: ReadonlyMap<string, PassState>, path: string): P
 export async function newestRevision(database: Queryable, from: Build, to: Build): Promise<number> {
   const row = await selectOne<{ id: number | null }>(
     database,
-    'SELECT MAX(id) AS id FROM mark_batches WHERE channel_id = ? AND from_build = ? AND to_build = ?',
+    "SELECT MAX(id) AS id FROM changes WHERE channel_id = ? AND from_build = ? AND to_build = ? AND subject = 'marks'",
     [to.channelId, from.id, to.id],
   );
   return row?.id ?? 0;

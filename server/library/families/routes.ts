@@ -1,19 +1,16 @@
 import type { ChannelTables } from '../search/channel-tables.ts';
 import type { Library } from '../library.ts';
+import { authorOf } from '../../people/person.ts';
+import { correctFamilies } from './corrections.ts';
 import { Hono } from 'hono';
 import { z } from 'zod';
 import { familyCorrectionSchema } from '../../../contract/families.ts';
-import { inTransaction, type Pool } from '../../platform/database/pool.ts';
-import { change } from '../../platform/database/rows.ts';
+import type { Pool } from '../../platform/database/pool.ts';
 import { readBody, readQuery } from '../../platform/http/read-request.ts';
-import { bumpNames } from '../names/lexicons.ts';
 import { NotFoundError } from '../../platform/plain-error.ts';
-import { pathDigest } from '../../store/hash.ts';
 
 const where = z.object({ channel: z.coerce.number().int(), build: z.string() });
 const mostMembers = 500;
-/** Says of a file that it is in no family but its own. */
-const noFamily = Buffer.alloc(16);
 
 export function familyRoutes({
   pool,
@@ -44,31 +41,13 @@ export function familyRoutes({
     return context.json(await library.ask('families', channel, build, ask));
   });
   routes.post('/family/correct', async (context) => {
-    const {
-      channel,
-      paths,
-      with: other,
-      undo,
-    } = await readBody(context, familyCorrectionSchema.extend({ channel: z.number().int() }));
-    const { titleId } = await tables.builds(channel);
-    await inTransaction(pool, async (connection) => {
-      for (const path of paths)
-        if (undo)
-          await change(
-            connection,
-            'DELETE FROM family_corrections WHERE channel_id = ? AND path_digest = ?',
-            [channel, pathDigest(path)],
-          );
-        else
-          await change(
-            connection,
-            'REPLACE INTO family_corrections (channel_id, path_digest, with_digest) VALUES (?, ?, ?)',
-            [channel, pathDigest(path), other === null ? noFamily : pathDigest(other)],
-          );
-    });
-    await bumpNames(pool, titleId);
+    const { channel, ...correction } = await readBody(
+      context,
+      familyCorrectionSchema.extend({ channel: z.number().int() }),
+    );
+    await correctFamilies(pool, channel, correction, authorOf(context));
     tables.forget();
-    return context.json({ corrected: paths.length });
+    return context.json({ corrected: correction.paths.length });
   });
 
   return routes;

@@ -12,6 +12,7 @@ import {
 } from '../../../core/names/lexicon-file.ts';
 import { readBody, readQuery, readNumber } from '../../platform/http/read-request.ts';
 import { PlainError } from '../../platform/plain-error.ts';
+import { authorOf, personOf } from '../../people/person.ts';
 import { changeLexicon, readLexiconState } from './lexicons.ts';
 
 const identifier = z.coerce.number().int();
@@ -33,7 +34,7 @@ export function nameRoutes({
   );
   routes.post('/titles/:id/lexicon', async (context) => {
     const titleId = readNumber(context, 'id');
-    await changeLexicon(pool, titleId, await readBody(context, lexiconChangeSchema));
+    await changeLexicon(pool, titleId, await readBody(context, lexiconChangeSchema), authorOf(context));
     tables.forget();
     return context.json(await readLexiconState(pool, titleId));
   });
@@ -49,7 +50,10 @@ export function nameRoutes({
     const titleId = readNumber(context, 'id');
     const { text } = await readBody(context, z.object({ text: z.string().max(20_000_000) }));
     try {
-      await changeLexicon(pool, titleId, lexiconChangeSchema.parse({ put: readLexicon(text) }));
+      await changeLexicon(pool, titleId, lexiconChangeSchema.parse({ put: readLexicon(text) }), {
+        by: personOf(context),
+        seen: null,
+      });
     } catch (error) {
       throw error instanceof LexiconFileError
         ? new PlainError(`The lexicon was not read: ${error.message}.`)

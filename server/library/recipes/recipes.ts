@@ -28,8 +28,9 @@ export async function saveRecipes(
   pool: Pool,
   titleId: number,
   { recipes, revision }: RecipesState,
+  by: string,
 ): Promise<void> {
-  await saveTitleSetting(pool, titleId, 'recipes', recipes, revision);
+  await saveTitleSetting(pool, titleId, 'recipes', recipes, revision, by);
 }
 
 /** Recipes of the title that a job's build is of. */

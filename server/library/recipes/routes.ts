@@ -7,6 +7,7 @@ import { placementRecipeSchema, recipesStateSchema } from '../../../contract/rec
 import { selectOne } from '../../platform/database/rows.ts';
 import { readBody, readNumber } from '../../platform/http/read-request.ts';
 import { NotFoundError } from '../../platform/plain-error.ts';
+import { personOf } from '../../people/person.ts';
 import { readRecipes, saveRecipes } from './recipes.ts';
 import { addRecipesJob } from './recipes-job.ts';
 
@@ -29,7 +30,7 @@ export function recipeRoutes({
     const state = await readBody(context, recipesStateSchema);
     const title = await selectOne<{ name: string }>(pool, 'SELECT name FROM titles WHERE id = ?', [titleId]);
     if (!title) throw new NotFoundError(`There is no title ${titleId}.`);
-    await saveRecipes(pool, titleId, state);
+    await saveRecipes(pool, titleId, state, personOf(context));
     const job = await addRecipesJob(pool, titleId, title.name);
     queue.look();
     return context.json({ ...(await readRecipes(pool, titleId)), job });

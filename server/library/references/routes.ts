@@ -1,15 +1,14 @@
 import type { ChannelTables } from '../search/channel-tables.ts';
 import type { Library } from '../library.ts';
+import { authorOf } from '../../people/person.ts';
+import { saveLinks } from './accepted-links.ts';
 import { Hono } from 'hono';
 import { z } from 'zod';
 import { kindSchema } from '../../../contract/kinds.ts';
-import { acceptLinksSchema, type AcceptedLink } from '../../../contract/references.ts';
-import { inTransaction, type Pool } from '../../platform/database/pool.ts';
-import { change } from '../../platform/database/rows.ts';
+import { acceptLinksSchema } from '../../../contract/references.ts';
+import type { Pool } from '../../platform/database/pool.ts';
 import { readBody, readQuery } from '../../platform/http/read-request.ts';
-import { bumpNames } from '../names/lexicons.ts';
 import { NotFoundError } from '../../platform/plain-error.ts';
-import { pathDigest } from '../../store/hash.ts';
 
 const where = z.object({ channel: z.coerce.number().int(), build: z.string() });
 const page = {
@@ -54,35 +53,10 @@ export function referenceRoutes({
       context,
       acceptLinksSchema.extend({ channel: z.number().int() }),
     );
-    const { titleId } = await tables.builds(channel);
-    await saveLinks(pool, channel, links, drop);
-    await bumpNames(pool, titleId);
+    await saveLinks(pool, channel, links, drop, authorOf(context));
     tables.forget();
     return context.json({ accepted: links.length, dropped: drop.length });
   });
 
   return routes;
-}
-
-async function saveLinks(
-  pool: Pool,
-  channelId: number,
-  links: readonly AcceptedLink[],
-  drop: readonly Pick<AcceptedLink, 'from' | 'text'>[],
-): Promise<void> {
-  await inTransaction(pool, async (connection) => {
-    for (const { from, text } of drop)
-      await change(
-        connection,
-        'DELETE FROM accepted_links WHERE channel_id = ? AND from_digest = ? AND text_digest = ?',
-        [channelId, pathDigest(from), pathDigest(text)],
-      );
-    for (const { from, text, target } of links)
-      await change(
-        connection,
-        `REPLACE INTO accepted_links (channel_id, from_digest, text_digest, text, target_digest)
-          VALUES (?, ?, ?, ?, ?)`,
-        [channelId, pathDigest(from), pathDigest(text), text, pathDigest(target)],
-      );
-  });
 }

@@ -25,10 +25,7 @@ export const findingsApi = api.injectEndpoints({
       transformResponse: through(z.object({ job: z.number().nullable() })),
       invalidatesTags: ['findings'],
     }),
-    sayPair: build.mutation<
-      unknown,
-      SpanKey & { path: string; oldPath: string; said: 'joined' | 'parted'; by: string }
-    >({
+    sayPair: build.mutation<unknown, SpanKey & { path: string; oldPath: string; said: 'joined' | 'parted' }>({
       query: (body) => ({ url: '/findings/pairs', method: 'PUT', body }),
       invalidatesTags: ['findings', 'news'],
     }),

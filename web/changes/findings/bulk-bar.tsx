@@ -3,7 +3,7 @@ import { useState, type ReactNode } from 'react';
 import type { Finding, FindingsQuery } from '../../../contract/findings.ts';
 import { labelSchema, type Mark, type PassChange } from '../../../contract/pass.ts';
 import { useLazyFamilyQuery } from '../../library/families/api.ts';
-import { personName } from '../../ui/person.ts';
+import { personName } from '../../people/api.ts';
 import { folderOf } from '../../ui/path-text.tsx';
 import type { Target } from '../pass/api.ts';
 

@@ -15,7 +15,7 @@ import type { Mark, PassChange } from '../../../contract/pass.ts';
 import { comparePath, labelsOf } from '../../ui/compare-address.ts';
 import { usePass } from '../pass/api.ts';
 import { failureText } from '../../ui/api.ts';
-import { personName } from '../../ui/person.ts';
+import { personName } from '../../people/api.ts';
 import { isForShortcut } from '../../ui/shortcuts.ts';
 import { Empty, Failure, Loading } from '../../ui/states.tsx';
 import { assetPath, usePlace, useSpan } from '../../ui/use-span.ts';
@@ -175,8 +175,7 @@ function Findings({
     event.preventDefault();
   };
   const onPair = (said: 'joined' | 'parted'): void => {
-    if (current?.oldPath)
-      void sayPair({ ...spanKey, path: current.path, oldPath: current.oldPath, said, by: personName() });
+    if (current?.oldPath) void sayPair({ ...spanKey, path: current.path, oldPath: current.oldPath, said });
   };
 
   return (

@@ -14,11 +14,11 @@ import type { FindingsQuery } from '../../../contract/findings.ts';
 import { plural } from '../../../core/figures.ts';
 import { findingsApi } from '../findings/api.ts';
 import { address, api, failureText, through } from '../../ui/api.ts';
-import { personName } from '../../ui/person.ts';
+import { personName } from '../../people/api.ts';
+import { eventStream } from '../../ui/event-stream.ts';
 import { store, useAppDispatch } from '../../ui/store.ts';
 
 interface ChangeRequest extends SpanKey {
-  by: string;
   seen: number;
   change: PassChange;
   paths?: string[];
@@ -31,7 +31,7 @@ const passApi = api.injectEndpoints({
       query: (body) => ({ url: '/pass', method: 'PUT', body }),
       transformResponse: through(passOutcomeSchema),
     }),
-    undoPass: build.mutation<PassOutcome, SpanKey & { by: string; batch: number }>({
+    undoPass: build.mutation<PassOutcome, SpanKey & { batch: number }>({
       query: (body) => ({ url: '/pass/undo', method: 'POST', body }),
       transformResponse: through(passOutcomeSchema),
     }),
@@ -40,7 +40,7 @@ const passApi = api.injectEndpoints({
       transformResponse: through(remarksSchema),
       providesTags: ['remarks'],
     }),
-    addRemark: build.mutation<Remark[], SpanKey & { path: string; body: string; by: string }>({
+    addRemark: build.mutation<Remark[], SpanKey & { path: string; body: string }>({
       query: (body) => ({ url: '/pass/remarks', method: 'POST', body }),
       transformResponse: through(remarksSchema),
       invalidatesTags: ['remarks', 'findings'],
@@ -74,15 +74,19 @@ export function usePass(span: SpanKey, revision: number): Pass {
   const { channel, from, to } = span;
 
   useEffect(() => {
-    const events = new EventSource(`/api${address('/pass/events', { channel, from, to })}`);
-    events.addEventListener('marks', (event: MessageEvent<string>) => {
-      const told = passEventSchema.parse(JSON.parse(event.data));
+    const stream = eventStream();
+    const unfollow = stream.follow({ channel, from, to });
+    const leave = stream.listen('marks', (data) => {
+      const told = passEventSchema.parse(data);
       seen.current = Math.max(seen.current, told.revision);
       if (told.states === null) dispatch(api.util.invalidateTags(['findings']));
       else showStates({ channel, from, to }, told.states);
       if (told.by !== personName()) enqueueSnackbar(`${told.by || 'Somebody'}: ${told.what}`);
     });
-    return () => events.close();
+    return () => {
+      leave();
+      unfollow();
+    };
   }, [channel, from, to, dispatch, enqueueSnackbar]);
 
   const settle = useCallback(
@@ -102,7 +106,7 @@ export function usePass(span: SpanKey, revision: number): Pass {
 
   return {
     async change(target, change, of = span) {
-      const request = { ...of, by: personName(), seen: seen.current, change };
+      const request = { ...of, seen: seen.current, change };
       const { data, error } = await dispatch(
         passApi.endpoints.changePass.initiate(
           'paths' in target
@@ -126,7 +130,7 @@ export function usePass(span: SpanKey, revision: number): Pass {
         return;
       }
       const { data, error } = await dispatch(
-        passApi.endpoints.undoPass.initiate({ ...last.span, by: personName(), batch: last.batch }),
+        passApi.endpoints.undoPass.initiate({ ...last.span, batch: last.batch }),
       );
       if (!data) enqueueSnackbar(failureText(error), { variant: 'error' });
       else {

@@ -4,7 +4,8 @@ import { useState, type ReactNode } from 'react';
 import type { Finding } from '../../../contract/findings.ts';
 import type { PassChange, SpanKey } from '../../../contract/pass.ts';
 import { usePlace, useSpan } from '../../ui/use-span.ts';
-import { personName, rememberAuthor, authorName } from '../../ui/person.ts';
+import { usePerson } from '../../people/api.ts';
+import { PersonName } from '../../people/person-name.tsx';
 import { useAddRemarkMutation, useRemarksQuery } from './api.ts';
 
 /** Who has a finding, its labels, what was remarked on it, and who did what last. */
@@ -20,6 +21,7 @@ export function PassPanel({
   onChange: (change: PassChange) => void;
 }): ReactNode {
   const { pass } = finding;
+  const person = usePerson();
   const [assignee, setAssignee] = useState<string | null>(null);
   const settle = (name: string): void => {
     setAssignee(null);
@@ -30,7 +32,7 @@ export function PassPanel({
       <Autocomplete
         freeSolo
         size="small"
-        options={[...new Set([personName(), ...people])]}
+        options={[...new Set([person, ...people])]}
         value={pass.assignee}
         inputValue={assignee ?? pass.assignee}
         onInputChange={(_, value, reason) => setAssignee(reason === 'input' ? value : null)}
@@ -75,9 +77,8 @@ function Remarks({ finding }: { finding: Finding }): ReactNode {
   const { data } = useRemarksQuery({ ...span, path: finding.path }, { skip: finding.remarks === 0 });
   const [add] = useAddRemarkMutation();
   const [text, setText] = useState('');
-  const [name, setName] = useState(authorName());
   const send = async (): Promise<void> => {
-    const { error } = await add({ ...span, path: finding.path, body: text, by: personName() });
+    const { error } = await add({ ...span, path: finding.path, body: text });
     if (!error) setText('');
   };
   return (
@@ -101,16 +102,7 @@ function Remarks({ finding }: { finding: Finding }): ReactNode {
         }}
       />
       <Box sx={{ display: 'flex', gap: 1, mt: 0.75 }}>
-        <TextField
-          label="Your name"
-          size="small"
-          value={name}
-          placeholder={personName()}
-          onChange={({ target }) => {
-            setName(target.value);
-            rememberAuthor(target.value.trim());
-          }}
-        />
+        <PersonName />
         <Button variant="outlined" disabled={text.trim() === ''} onClick={() => void send()}>
           Remark
         </Button>

@@ -9,7 +9,6 @@ import { Empty, Failure, Loading } from '../../ui/states.tsx';
 import { assetPath, usePlace, useSpan, viewPath } from '../../ui/use-span.ts';
 import { useFreshPartsQuery } from './api.ts';
 import { useChange } from './use-lexicon.ts';
-import { authorName } from '../../ui/person.ts';
 
 interface Props {
   titleId: number;
@@ -99,7 +98,7 @@ function Fresh({
           disabled={said.trim() === ''}
           onClick={() =>
             void change({
-              put: [{ part, role: 'code name', meaning: said, saidBy: authorName(), sinceBuild: build }],
+              put: [{ part, role: 'code name', meaning: said, saidBy: '', sinceBuild: build }],
             })
           }
         >

@@ -13,7 +13,6 @@ import { failureText } from '../../ui/api.ts';
 import { TextFilter } from '../../ui/text-filter.tsx';
 import { useImportLexiconMutation } from './api.ts';
 import { useChange } from './use-lexicon.ts';
-import { rememberAuthor, authorName } from '../../ui/person.ts';
 
 interface Props {
   titleId: number;
@@ -36,11 +35,8 @@ export function LexiconTable({ titleId, state, build }: Props): ReactNode {
     <Box sx={{ flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column' }}>
       <EntryForm
         key={edited?.part ?? ''}
-        entry={
-          edited ?? { part: '', role: 'code name', meaning: '', saidBy: authorName(), sinceBuild: build }
-        }
+        entry={edited ?? { part: '', role: 'code name', meaning: '', saidBy: '', sinceBuild: build }}
         onSave={async (entry) => {
-          rememberAuthor(entry.saidBy);
           const isRenamed = edited !== null && edited.part !== entry.part;
           if (await change({ put: [entry], drop: isRenamed ? [edited.part] : [] })) setEdited(null);
         }}
@@ -189,7 +185,6 @@ function EntryForm({
           </MenuItem>
         ))}
       </TextField>
-      <TextField {...field('saidBy', 'Said by', 120)} />
       <TextField {...field('sinceBuild', 'Since build', 90)} />
       <Button type="submit" variant="outlined" disabled={form.part.trim() === ''}>
         {onCancel ? 'Save' : 'Add'}

@@ -6,7 +6,6 @@ import { PathText } from '../../ui/path-text.tsx';
 import { Empty, Failure, Loading } from '../../ui/states.tsx';
 import { useProposalsQuery } from './api.ts';
 import { useChange } from './use-lexicon.ts';
-import { authorName } from '../../ui/person.ts';
 
 interface Props {
   titleId: number;
@@ -27,7 +26,7 @@ export function Proposals({ titleId, where }: Props): ReactNode {
     );
   const entryOf = (proposal: Proposal) => {
     const { part, role, meaning } = { ...proposal, ...edits.get(proposal.part) };
-    return { part, role, meaning, saidBy: authorName(), sinceBuild: where.build };
+    return { part, role, meaning, saidBy: '', sinceBuild: where.build };
   };
   const edit = (part: string, changes: Partial<Proposal>): void => {
     setEdits((before) => new Map(before).set(part, { ...before.get(part), ...changes }));

@@ -1,0 +1,39 @@
+import type { ChangeEvent } from '../../../contract/history.ts';
+import type { Pool } from '../../platform/database/pool.ts';
+import { Listeners } from '../../platform/http/listeners.ts';
+import { changesAfter, newestChange } from './change-log.ts';
+
+/** Titles go on one another's heels: a number may become visible after a greater one of another title. */
+const lookedBack = 200;
+const mostAtOnce = 1000;
+
+/** Tells of what anybody changes, as it happens. */
+export class ChangeEvents {
+  private readonly listeners: Listeners<ChangeEvent>;
+  private newest: number | null = null;
+  private told = new Set<number>();
+
+  constructor(pool: Pool) {
+    this.listeners = new Listeners(async (post) => {
+      if (this.newest === null) {
+        const newest = await newestChange(pool);
+        this.told = new Set((await changesAfter(pool, newest - lookedBack, mostAtOnce)).map(({ id }) => id));
+        this.newest = newest;
+        return;
+      }
+      for (const event of await changesAfter(pool, this.newest - lookedBack, mostAtOnce)) {
+        if (this.told.has(event.id)) continue;
+        this.told.add(event.id);
+        post(event);
+        this.newest = Math.max(this.newest, event.id);
+      }
+      for (const id of this.told) if (id < this.newest - 2 * lookedBack) this.told.delete(id);
+    });
+  }
+
+  /** @returns ends the listening */
+  listen(post: (event: ChangeEvent) => void): () => void {
+    if (this.listeners.isEmpty) this.newest = null;
+    return this.listeners.add(post);
+  }
+}

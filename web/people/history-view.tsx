@@ -1,0 +1,224 @@
+import { Box, Button, MenuItem, TextField, Typography } from '@mui/material';
+import { useSnackbar } from 'notistack';
+import { useState, type ReactNode } from 'react';
+import { useSearchParams } from 'react-router';
+import { changeSubjectSchema, type Change } from '../../contract/history.ts';
+import { plural } from '../../core/figures.ts';
+import { useTitlesQuery } from '../acquire/builds/api.ts';
+import { failureText } from '../ui/api.ts';
+import { momentText } from '../ui/dates.ts';
+import { Empty, Failure, Loading } from '../ui/states.tsx';
+import { WorkPage } from '../ui/work-page.tsx';
+import { useChangeItemsQuery, useChangesQuery, useUndoChangeMutation } from './api.ts';
+import { PersonName } from './person-name.tsx';
+
+const step = 100;
+const most = 200;
+
+/** What everybody changed in a title, the newest first; each change can be taken back. */
+export function HistoryView(): ReactNode {
+  const { data: titles } = useTitlesQuery();
+  const [parameters, setParameters] = useSearchParams();
+  const [limit, setLimit] = useState(step);
+  const title = titles?.find(({ name }) => name === parameters.get('title')) ?? titles?.[0];
+  const subject = changeSubjectSchema.safeParse(parameters.get('subject')).data ?? '';
+  const by = parameters.get('by') ?? '';
+  const { data, error, refetch } = useChangesQuery(
+    { title: title?.id ?? 0, subject, by, offset: 0, limit },
+    { skip: !title },
+  );
+  const choose = (name: string) => (value: string) => {
+    setLimit(step);
+    const next = new URLSearchParams(parameters);
+    if (value === '') next.delete(name);
+    else next.set(name, value);
+    setParameters(next);
+  };
+  if (titles?.length === 0)
+    return (
+      <WorkPage title="History">
+        <Empty title="Nothing was changed yet">
+          Bring in a build, and what people say of it stands here.
+        </Empty>
+      </WorkPage>
+    );
+  return (
+    <WorkPage
+      title="History"
+      lead="What people said and changed, the newest first. Each change can be taken back."
+    >
+      <Box sx={{ display: 'flex', gap: 1.5, flexWrap: 'wrap', mb: 2 }}>
+        {titles && titles.length > 1 && (
+          <Choice
+            label="Title"
+            value={title?.name ?? ''}
+            options={titles.map(({ name }) => name)}
+            onChange={choose('title')}
+          />
+        )}
+        <Choice
+          label="What"
+          value={subject}
+          options={changeSubjectSchema.options}
+          anything="everything"
+          onChange={choose('subject')}
+        />
+        <Choice
+          label="Who"
+          value={by}
+          options={data?.people ?? (by === '' ? [] : [by])}
+          anything="everybody"
+          onChange={choose('by')}
+        />
+        <Box sx={{ flex: 1 }} />
+        <PersonName />
+      </Box>
+      {error && <Failure text={failureText(error)} onRetry={() => void refetch()} />}
+      {!data && !error && <Loading what="the history" />}
+      {data?.total === 0 && (
+        <Empty title="Nothing was changed yet">
+          Marks, names, links and notes stand here once somebody makes them.
+        </Empty>
+      )}
+      {data && data.total > 0 && (
+        <>
+          <Typography role="status" variant="body2" color="text.secondary" sx={{ mb: 1 }}>
+            {plural(data.total, 'change')}
+          </Typography>
+          <Box component="ol" aria-label="Changes" sx={{ listStyle: 'none', m: 0, p: 0, maxWidth: 1160 }}>
+            {data.changes.map((change) => (
+              <ChangeLine key={change.id} change={change} />
+            ))}
+          </Box>
+          {data.total > data.changes.length && limit < most && (
+            <Button sx={{ mt: 1.5 }} onClick={() => setLimit(most)}>
+              Show more
+            </Button>
+          )}
+        </>
+      )}
+    </WorkPage>
+  );
+}
+
+function ChangeLine({ change }: { change: Change }): ReactNode {
+  const [undo, { isLoading }] = useUndoChangeMutation();
+  const { enqueueSnackbar } = useSnackbar();
+  const [isOpen, setOpen] = useState(false);
+  const { id, subject, channel, from, to, what, doneBy, doneAt, items, isUndone } = change;
+  const onUndo = async (): Promise<void> => {
+    const { data, error } = await undo({ id, subject });
+    if (!data) enqueueSnackbar(failureText(error), { variant: 'error' });
+    else if (data.conflicts.length > 0)
+      enqueueSnackbar(
+        `${plural(data.conflicts.length, 'thing')} changed again since then, and left as they are: ${data.conflicts.slice(0, 3).join(', ')}`,
+        { variant: 'warning' },
+      );
+    else enqueueSnackbar(`Took it back: ${what}`);
+  };
+  return (
+    <Box component="li" sx={{ borderTop: 1, borderColor: 'divider', py: 0.75 }}>
+      <Box sx={{ display: 'flex', gap: 2, alignItems: 'baseline', flexWrap: { xs: 'wrap', md: 'nowrap' } }}>
+        <Typography variant="body2" color="text.secondary" sx={{ width: 128, flexShrink: 0 }}>
+          {momentText(doneAt)}
+        </Typography>
+        <Typography variant="body2" sx={{ width: 130, flexShrink: 0, overflowWrap: 'anywhere' }}>
+          <strong>{doneBy || 'Somebody'}</strong>
+        </Typography>
+        <Typography
+          variant="body2"
+          sx={{
+            flex: 1,
+            minWidth: 0,
+            overflowWrap: 'anywhere',
+            textDecoration: isUndone ? 'line-through' : 'none',
+          }}
+        >
+          {what}
+        </Typography>
+        <Typography variant="body2" color="text.secondary" sx={{ flexShrink: 0 }}>
+          {[subject, channel, from !== '' && to !== '' ? `${from} to ${to}` : ''].filter(Boolean).join(', ')}
+        </Typography>
+        <Button
+          size="small"
+          aria-expanded={isOpen}
+          aria-label={`Details of: ${what}`}
+          onClick={() => setOpen(!isOpen)}
+        >
+          {plural(items, 'thing')}
+        </Button>
+        {isUndone ? (
+          <Typography variant="body2" color="text.secondary" sx={{ width: 64 }}>
+            undone
+          </Typography>
+        ) : (
+          <Button
+            size="small"
+            aria-label={`Undo: ${what}`}
+            disabled={isLoading}
+            onClick={() => void onUndo()}
+          >
+            Undo
+          </Button>
+        )}
+      </Box>
+      {isOpen && <Items id={id} total={items} />}
+    </Box>
+  );
+}
+
+function Items({ id, total }: { id: number; total: number }): ReactNode {
+  const { data, error } = useChangeItemsQuery(id);
+  if (error) return <Failure text={failureText(error)} />;
+  if (!data) return <Loading what="what it was" />;
+  return (
+    <Box component="dl" sx={{ m: 0, mt: 0.5, pl: { xs: 0, md: '144px' }, fontSize: '0.85rem' }}>
+      {data.map(({ item, before, after }) => (
+        <Box key={item} sx={{ mb: 0.75 }}>
+          <Box component="dt" className="path" sx={{ overflowWrap: 'anywhere' }}>
+            {item.replace('\n', ' → ')}
+          </Box>
+          <Box component="dd" sx={{ m: 0, overflowWrap: 'anywhere', color: 'text.secondary' }}>
+            {`before: ${before ?? 'nothing'}`}
+          </Box>
+          <Box component="dd" sx={{ m: 0, overflowWrap: 'anywhere' }}>{`after: ${after ?? 'nothing'}`}</Box>
+        </Box>
+      ))}
+      {total > data.length && <Typography variant="body2">{`… and ${total - data.length} more`}</Typography>}
+    </Box>
+  );
+}
+
+function Choice({
+  label,
+  value,
+  options,
+  anything,
+  onChange,
+}: {
+  label: string;
+  value: string;
+  options: readonly string[];
+  /** What no choice is called; without it, one has to be chosen. */
+  anything?: string;
+  onChange: (value: string) => void;
+}): ReactNode {
+  return (
+    <TextField
+      select
+      size="small"
+      label={label}
+      value={value}
+      sx={{ minWidth: 150 }}
+      onChange={({ target }) => onChange(target.value)}
+      slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
+    >
+      {anything !== undefined && <MenuItem value="">{anything}</MenuItem>}
+      {options.map((option) => (
+        <MenuItem key={option} value={option}>
+          {option}
+        </MenuItem>
+      ))}
+    </TextField>
+  );
+}
