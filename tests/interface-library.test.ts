@@ -95,7 +95,7 @@ describe('The interface of the library', () => {
     await page.getByRole('button', { name: 'Bookmarks (1)' }).click();
     await expectAccessible(page, 'the bookmarks');
     await page.getByRole('menuitem', { name: /^maps/ }).click();
-    await page.getByText('isle_first.json').waitFor();
+    await page.getByRole('link', { name: 'isle_first.json' }).first().waitFor();
   });
 
   it('proposes what names mean; accepted, the public name finds the files', async () => {
