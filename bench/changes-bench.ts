@@ -13,8 +13,8 @@ import type { Operation } from '../server/decode/operations.ts';
 import { ReaderPool } from '../server/decode/reader-pool.ts';
 import { ReaderProcesses } from '../server/decode/reader-processes.ts';
 import { hashOf } from '../server/store/hash.ts';
-import { PackWriter } from '../server/store/pack-writer.ts';
-import type { ContentPlace } from '../server/store/layout.ts';
+import { openStore } from '../server/store/content-store.ts';
+import type { LocalContent } from '../server/store/local-content.ts';
 import { makePictures, side, wavySheet } from './made-contents.ts';
 import { MillionServer } from './million-server.ts';
 import { insertUpdate, manyPaths } from './million-paths.ts';
@@ -110,21 +110,21 @@ async function timeEvidence(
   const folder = openDataFolder(data);
   const database = await shareDatabase(folder);
   const pool = openPool(database.address, 2);
-  const readers = new ReaderPool(new ReaderProcesses(folder.store, 0), { readers: 2, seconds: 120 });
+  const readers = new ReaderPool(new ReaderProcesses(0), { readers: 2, seconds: 120 });
   try {
     const { migrate } = await import('../server/platform/database/migrate.ts');
     const { readFileSync } = await import('node:fs');
     await migrate(pool);
-    const packs = new PackWriter(folder.store);
-    const store = async (bytes: Uint8Array): Promise<ContentPlace> => {
-      const [place] = await packs.append(pool, [{ hash: hashOf(bytes), bytes }]);
-      if (!place) throw new Error('nothing was stored');
-      return place;
+    const kept = openStore(pool, folder.store);
+    const store = async (bytes: Uint8Array): Promise<LocalContent> => {
+      const hash = hashOf(bytes);
+      await kept.putMany([{ hash, bytes }]);
+      return kept.getLocal(hash.toString('hex'));
     };
-    const job = (format: string, old: ContentPlace, now: ContentPlace): Comparison => ({
+    const job = (format: string, old: LocalContent, now: LocalContent): Comparison => ({
       type: 'compare',
-      old: { path: `a.${format}`, format, place: old },
-      content: { path: `a.${format}`, format, place: now },
+      old: { path: `a.${format}`, format, content: old },
+      content: { path: `a.${format}`, format, content: now },
     });
     const jobs: Comparison[] = [];
     for (let number = 0; number < distinctPairs; number++)
@@ -150,7 +150,7 @@ async function timeEvidence(
     const smallSheets = job('glb', await store(await wavySheet(8)), await store(await wavySheet(8, 0.1)));
     const shortWaves = job('wav', await store(longWave(0, 2)), await store(longWave(1, 2)));
     await timed([...jobs.slice(0, 4), smallSheets, smallSheets, shortWaves, shortWaves]);
-    await packs.seal(pool);
+    await kept.close();
     const rounds = Math.max(1, Math.round(count / distinctPairs));
     const all = Array.from({ length: rounds }, () => jobs).flat();
     const pictureSeconds = await timed(all);

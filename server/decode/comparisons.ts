@@ -3,10 +3,9 @@ import { comparersVersion } from '../../core/kinds/compare.ts';
 import { bulkLoad, type BulkTable } from '../platform/database/bulk-load.ts';
 import type { Pool } from '../platform/database/pool.ts';
 import { hex, select, selectOne, type Queryable, type Value } from '../platform/database/rows.ts';
-import { putContents } from '../store/put-contents.ts';
+import type { ContentStore } from '../store/content-store.ts';
 import type { CompareOutcome } from './operations.ts';
 import { hashOf } from '../store/hash.ts';
-import type { PackWriter } from '../store/pack-writer.ts';
 
 /** Two contents, each as what it was taken for. */
 export interface ContentPair {
@@ -137,7 +136,7 @@ export async function findCompared(
 /** Writes down what comparing found out, and stores the pictures. */
 export async function keepCompared(
   pool: Pool,
-  packs: PackWriter,
+  store: ContentStore,
   outcomes: readonly (ContentPair & { outcome: CompareOutcome })[],
 ): Promise<void> {
   const pictures = new Map<string, { hash: Buffer; bytes: Uint8Array }>();
@@ -163,5 +162,5 @@ export async function keepCompared(
   });
   // The rows first: what they name is not freed, not even by a job that frees contents at this moment.
   await bulkLoad(pool, comparisonsTable, rows);
-  await putContents(pool, packs, pictures);
+  await store.putMany(pictures.values());
 }

@@ -15,8 +15,8 @@ export class OnDemandReaders {
   private readonly showing: ReaderPool;
   private readonly comparing: ReaderPool;
 
-  constructor(store: string) {
-    this.processes = new ReaderProcesses(store, keepMs);
+  constructor() {
+    this.processes = new ReaderProcesses(keepMs);
     this.showing = new ReaderPool(this.processes, { readers: 2 });
     this.comparing = new ReaderPool(this.processes, { readers: 1, seconds: compareSeconds });
   }

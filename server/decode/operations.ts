@@ -4,13 +4,13 @@ import type { PlacementRecipe } from '../../contract/recipes.ts';
 import type { Mention } from '../../core/kinds/mentions.ts';
 import type { ImagePlace } from '../../core/kinds/picture/picture.ts';
 import type { Shown } from '../../core/kinds/show.ts';
-import type { ContentPlace } from '../store/layout.ts';
+import type { LocalContent } from '../store/local-content.ts';
 
 /** A content, and as what it is to be read. */
 export interface ContentToRead {
   path: string;
   format: string;
-  place: ContentPlace;
+  content: LocalContent;
   /** How a placement table is written, where it is one by a recipe. */
   recipe?: PlacementRecipe | undefined;
 }
@@ -70,7 +70,7 @@ export type Side = 'old' | 'new';
 export type ToReader =
   | { type: 'run'; id: number; operation: Operation }
   /** Answers `resolve`: where the file lies that the content names. */
-  | { type: 'resolved'; call: number; place: ContentPlace | null };
+  | { type: 'resolved'; call: number; content: LocalContent | null };
 
 export type FromReader =
   | { type: 'resolve'; call: number; id: number; reference: string; side: Side }

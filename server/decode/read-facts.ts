@@ -5,11 +5,9 @@ import type { Pool } from '../platform/database/pool.ts';
 import { parseColumn, select, type Value } from '../platform/database/rows.ts';
 import type { PlacementRecipe } from '../../contract/recipes.ts';
 import { role } from '../acquire/builds/spans.ts';
-import { putContents } from '../store/put-contents.ts';
+import type { ContentStore } from '../store/content-store.ts';
 import { hashOf } from '../store/hash.ts';
-import type { ContentPlace } from '../store/layout.ts';
-import { PackWriter } from '../store/pack-writer.ts';
-import { findContents } from '../store/read-content.ts';
+import type { LocalContent } from '../store/local-content.ts';
 import { failedOutcome, type FactsOutcome } from './operations.ts';
 import { ReaderPool } from './reader-pool.ts';
 import type { ReaderProcesses } from './reader-processes.ts';
@@ -43,7 +41,7 @@ const batchSize = 500;
 
 export interface FactsRequest {
   pool: Pool;
-  store: string;
+  store: ContentStore;
   jobId: number;
   /** Hash of the file that another one of the job's build names. */
   findFile: (from: string, reference: string) => Promise<string | null>;
@@ -66,34 +64,29 @@ export async function readFacts(request: FactsRequest): Promise<void> {
   if (unread.length === 0) return;
   onProgress(0, unread.length);
   const readers = new ReaderPool(processes, { readers: request.readers, signal });
-  const packs = new PackWriter(store);
   try {
     let done = 0;
     let saving: Promise<void> = Promise.resolve();
     for (let from = 0; from < unread.length; from += batchSize) {
       signal.throwIfAborted();
       const batch = unread.slice(from, from + batchSize);
-      const places = await findContents(
-        pool,
-        batch.map(({ hash }) => hash),
-      );
+      const contents = await store.ensureLocal(batch.map(({ hash }) => hash));
       const outcomes = await Promise.all(
         batch.map(async (item) => {
-          const outcome = await readOne(pool, readers, item, places, findFile, recipeFor);
+          const outcome = await readOne(store, readers, item, contents, findFile, recipeFor);
           onProgress(++done, unread.length);
           return { ...outcome, ...item };
         }),
       );
       // A batch is saved while the next one is read.
       await saving;
-      saving = keepFacts(pool, packs, outcomes);
+      saving = keepFacts(pool, store, outcomes);
       // It is awaited above or below; until then a failure must not count as nobody's.
       saving.catch(() => undefined);
     }
     await saving;
   } finally {
     readers.close();
-    await packs.seal(pool);
   }
 }
 
@@ -131,25 +124,25 @@ async function findStale(pool: Pool, jobId: number, findFile: FactsRequest['find
 }
 
 async function readOne(
-  pool: Pool,
+  store: ContentStore,
   readers: ReaderPool,
   { hash, format, path }: Unread,
-  places: ReadonlyMap<string, ContentPlace>,
+  contents: ReadonlyMap<string, LocalContent>,
   findFile: FactsRequest['findFile'],
   recipeFor: (path: string) => PlacementRecipe | undefined,
 ): Promise<FactsOutcome & { resources: Resources }> {
   const resources: Resources = [];
-  const place = places.get(hash);
-  if (!place) return { ...failedOutcome.facts('the store has lost it'), resources };
+  const content = contents.get(hash);
+  if (!content) return { ...failedOutcome.facts('the store has lost it'), resources };
   const outcome = await readers.run(
     {
       type: 'facts',
-      content: { path, format, place, recipe: format === 'recipe' ? recipeFor(path) : undefined },
+      content: { path, format, content, recipe: format === 'recipe' ? recipeFor(path) : undefined },
     },
     async (reference) => {
       const found = await findFile(path, reference);
       resources.push([reference, found]);
-      return found === null ? null : ((await findContents(pool, [found])).get(found) ?? null);
+      return found === null ? null : ((await store.ensureLocal([found])).get(found) ?? null);
     },
   );
   return { ...outcome, resources };
@@ -161,7 +154,7 @@ export type ReadContent = FactsOutcome & Unread & { resources: Resources };
 /** Writes down what was found out, and stores the previews. */
 export async function keepFacts(
   pool: Pool,
-  packs: PackWriter,
+  store: ContentStore,
   outcomes: readonly ReadContent[],
 ): Promise<void> {
   const previews = new Map<string, { hash: Buffer; bytes: Uint8Array }>();
@@ -184,6 +177,6 @@ export async function keepFacts(
       ];
     },
   );
-  await putContents(pool, packs, previews);
+  await store.putMany(previews.values());
   await bulkLoad(pool, factsTable, rows);
 }

@@ -1,12 +1,9 @@
 import { expect } from 'chai';
-import { mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { sign } from '../../demo/pictures.ts';
 import { TestHouse } from '../../tests/support/worvel.ts';
 import { hashOf } from '../store/hash.ts';
-import type { ContentPlace } from '../store/layout.ts';
-import { PackWriter } from '../store/pack-writer.ts';
+import { openStore } from '../store/content-store.ts';
+import type { LocalContent } from '../store/local-content.ts';
 import { failedOutcome } from './operations.ts';
 import { ReaderPool } from './reader-pool.ts';
 import { ReaderProcesses } from './reader-processes.ts';
@@ -25,11 +22,11 @@ async function largePicture(): Promise<Buffer> {
 
 describe('ReaderPool', () => {
   const house = new TestHouse();
-  let places: ContentPlace[];
+  let stored: LocalContent[];
   let pool: ReaderPool;
   before(async () => {
     await house.open();
-    const packs = new PackWriter(house.folder.store);
+    const store = openStore(house.pool, house.folder.store);
     // A JSON of this depth takes a good while to count; a picture takes none.
     const slow = Buffer.from(`[${'[1],'.repeat(6_000_000)}1]`);
     const contents = [
@@ -41,20 +38,20 @@ describe('ReaderPool', () => {
     ];
     const { migrate } = await import('../platform/database/migrate.ts');
     await migrate(house.pool);
-    places = [];
-    for (const bytes of contents)
-      places.push(...(await packs.append(house.pool, [{ hash: hashOf(bytes), bytes }])));
-    await packs.seal(house.pool);
+    const hashed = contents.map((bytes) => ({ hash: hashOf(bytes), bytes }));
+    await store.putMany(hashed);
+    await store.close();
+    stored = await Promise.all(hashed.map(({ hash }) => store.getLocal(hash.toString('hex'))));
   });
   after(() => house.close());
   afterEach(() => pool.close());
 
   const poolOf = (readers: number, seconds = 60): ReaderPool =>
-    new ReaderPool(new ReaderProcesses(house.folder.store, 0), { readers, seconds });
+    new ReaderPool(new ReaderProcesses(0), { readers, seconds });
   const read = (index: number, format: string, path: string) => {
-    const place = places[index];
-    if (!place) throw new Error('no such content');
-    return pool.run({ type: 'facts', content: { path, format, place } }, () => Promise.resolve(null));
+    const content = stored[index];
+    if (!content) throw new Error('no such content');
+    return pool.run({ type: 'facts', content: { path, format, content } }, () => Promise.resolve(null));
   };
 
   it('reads facts and previews, in order of asking, with as many readers as it was given', async () => {
@@ -82,7 +79,7 @@ describe('ReaderPool', () => {
   });
 
   it('ends a reader that takes too much memory, buffers and native code too', async () => {
-    pool = new ReaderPool(new ReaderProcesses(house.folder.store, 0, 400 * 1024 ** 2), { readers: 1 });
+    pool = new ReaderPool(new ReaderProcesses(0, 400 * 1024 ** 2), { readers: 1 });
     // 576 million bytes of pixels, of a small file.
     const [large, next] = await Promise.all([read(4, 'png', 'large.png'), read(2, 'json', 'b.json')]);
     expect(large.preview).to.equal(null);
@@ -92,7 +89,7 @@ describe('ReaderPool', () => {
 
   it('stops within a second, whatever a reader is in the middle of', async () => {
     const stop = new AbortController();
-    pool = new ReaderPool(new ReaderProcesses(house.folder.store, 0), { readers: 1, signal: stop.signal });
+    pool = new ReaderPool(new ReaderProcesses(0), { readers: 1, signal: stop.signal });
     const reading = read(3, 'svg', 'slow.svg').then(
       () => 'read',
       (reason: Error) => reason.message,
@@ -105,7 +102,7 @@ describe('ReaderPool', () => {
   });
 
   it('hands no key or address of its environment to what decodes strangers’ files', async () => {
-    const reader = new ReaderProcesses(house.folder.store, 0).take();
+    const reader = new ReaderProcesses(0).take();
     const { readFileSync } = await import('node:fs');
     await new Promise((resolve) => setTimeout(resolve, 300));
     const names = readFileSync(`/proc/${reader.pid ?? 0}/environ`, 'latin1').split('\0');
@@ -123,9 +120,14 @@ describe('ReaderPool', () => {
   });
 
   it('says that the store has lost a content', async () => {
-    const empty = mkdtempSync(join(tmpdir(), 'worvel-store-'));
-    pool = new ReaderPool(new ReaderProcesses(empty, 0), { readers: 1 });
-    expect((await read(0, 'png', 'a.png')).reason).to.match(/ENOENT|lost/);
-    rmSync(empty, { recursive: true });
+    pool = poolOf(1);
+    const [first] = stored;
+    if (!first) throw new Error('nothing stored');
+    const reading = (content: LocalContent) =>
+      pool.run({ type: 'facts', content: { path: 'a.png', format: 'png', content } }, () =>
+        Promise.resolve(null),
+      );
+    expect((await reading({ ...first, file: `${first.file}.gone` })).reason).to.include('ENOENT');
+    expect((await reading({ ...first, offset: 2 ** 40 })).reason).to.include('has lost the end');
   });
 });

@@ -1,4 +1,4 @@
-import type { ContentPlace } from '../store/layout.ts';
+import type { LocalContent } from '../store/local-content.ts';
 import {
   failedOutcome,
   type FromReader,
@@ -10,7 +10,7 @@ import {
 import type { ReaderProcess, ReaderProcesses } from './reader-processes.ts';
 
 /** Tells where a file lies that a content names, relative to it; null where it is not there. */
-export type Resolve = (reference: string, side: Side) => Promise<ContentPlace | null>;
+export type Resolve = (reference: string, side: Side) => Promise<LocalContent | null>;
 
 interface Task {
   id: number;
@@ -172,7 +172,7 @@ export class ReaderPool {
       task
         .resolve(message.reference, message.side)
         .catch(() => null)
-        .then((place) => reader.post({ type: 'resolved', call: message.call, place } satisfies ToReader))
+        .then((content) => reader.post({ type: 'resolved', call: message.call, content } satisfies ToReader))
         .catch(() => this.giveUp(slot, 'the reader broke down'));
       return;
     }

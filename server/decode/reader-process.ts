@@ -2,8 +2,7 @@ import { compareContents } from '../../core/kinds/compare.ts';
 import { isReadInParts, largestBytes, readContent, showContent } from '../../core/kinds/read.ts';
 import { PlainError, messageOf } from '../platform/plain-error.ts';
 import { startHash } from '../store/hash.ts';
-import type { ContentPlace } from '../store/layout.ts';
-import { ContentReader } from '../store/read-content.ts';
+import { LocalReader, type LocalContent } from '../store/local-content.ts';
 import {
   failedOutcome,
   type ContentToRead,
@@ -19,11 +18,10 @@ import { encodePreview, nodePlatform } from './platform.ts';
  * A process that reads, shows and compares contents, one at a time. It is killed from outside when it hangs or takes too
  * much memory, whatever it is in the middle of: native code too.
  */
-const [, , store] = process.argv;
-if (!process.send || store === undefined) throw new Error('reader-process: not started by a pool of readers');
+if (!process.send) throw new Error('reader-process: not started by a pool of readers');
 const post = (message: FromReader): void => void process.send?.(message);
-const contents = new ContentReader(store);
-const calls = new Map<number, (place: ContentPlace | null) => void>();
+const contents = new LocalReader();
+const calls = new Map<number, (place: LocalContent | null) => void>();
 let lastCall = 0;
 let work = Promise.resolve();
 
@@ -33,7 +31,7 @@ process.on('message', (message: ToReader) => {
     // One at a time: whoever hangs is then known to be the first that was sent.
     work = work.then(async () => post({ type: 'done', id, outcome: await carryOut(id, operation) }));
   } else {
-    calls.get(message.call)?.(message.place);
+    calls.get(message.call)?.(message.content);
     calls.delete(message.call);
   }
 });
@@ -75,15 +73,15 @@ async function carryOut(id: number, operation: Operation): Promise<Outcomes[keyo
 }
 
 /** @throws PlainError for what is too large to be read */
-function requestOf(id: number, { place, format, path, recipe }: ContentToRead, side: Side) {
-  const { size } = place;
+function requestOf(id: number, { content, format, path, recipe }: ContentToRead, side: Side) {
+  const { size } = content;
   const isInParts = isReadInParts(format);
   if (size > largestBytes && !isInParts)
     throw new PlainError('it is larger than 1 GiB: its facts are not read');
   return {
-    bytes: isInParts ? new Uint8Array(0) : contents.read(place),
+    bytes: isInParts ? new Uint8Array(0) : contents.read(content),
     size,
-    part: (start: number, end: number) => contents.read(place, start, end),
+    part: (start: number, end: number) => contents.read(content, start, end),
     path,
     platform: nodePlatform,
     recipe,
@@ -94,7 +92,7 @@ function requestOf(id: number, { place, format, path, recipe }: ContentToRead, s
   };
 }
 
-function askWhere(id: number, reference: string, side: Side): Promise<ContentPlace | null> {
+function askWhere(id: number, reference: string, side: Side): Promise<LocalContent | null> {
   const call = ++lastCall;
   return new Promise((resolve) => {
     calls.set(call, resolve);

@@ -22,14 +22,13 @@ export class ReaderProcess {
   private tasks = 0;
   private hasEnded = false;
 
-  constructor(store: string, memoryBytes: number) {
+  constructor(memoryBytes: number) {
     // It ends with the thread that started it, however that ends: it may be in the middle of native code that hears nothing.
     const limits = ['--pdeathsig', 'KILL', '--', 'prlimit', `--data=${memoryBytes}`, '--core=0', '--'];
     const program = [
       process.execPath,
       `--max-old-space-size=${heapMegabytes}`,
       join(applicationRoot, 'dist', 'node', 'reader-process.js'),
-      store,
     ];
     this.child = spawn('setpriv', [...limits, ...program], {
       stdio: ['ignore', 'ignore', 'ignore', 'ipc'],
@@ -102,7 +101,6 @@ export interface DecodeServices {
 
 /** Readers between their tasks: starting one takes as long as reading a hundred pictures. */
 export class ReaderProcesses {
-  private readonly store: string;
   private readonly keepMs: number;
   readonly memoryBytes: number;
   private idle: ReaderProcess[] = [];
@@ -112,8 +110,7 @@ export class ReaderProcesses {
    * @param keepMs how long readers without work are kept
    * @param memoryBytes what each of them may take
    */
-  constructor(store: string, keepMs: number, memoryBytes = readerBytes) {
-    this.store = store;
+  constructor(keepMs: number, memoryBytes = readerBytes) {
     this.keepMs = keepMs;
     this.memoryBytes = memoryBytes;
   }
@@ -121,7 +118,7 @@ export class ReaderProcesses {
   take(): ReaderProcess {
     if (this.timer) clearTimeout(this.timer);
     const kept = this.idle.pop();
-    return kept?.isAlive ? kept : new ReaderProcess(this.store, this.memoryBytes);
+    return kept?.isAlive ? kept : new ReaderProcess(this.memoryBytes);
   }
 
   /** @param reader one that has nothing left to do */

@@ -61,7 +61,7 @@ async function followDepot(look: Look): Promise<string[]> {
     if (settled.has(build.label)) continue;
     meter.begin('fetching', null, null);
     const { folder, fetched, kept } = await fetchDepotBuild(
-      { pool, store: context.folder.store, place },
+      { store: context.store, place },
       follower.url,
       build,
       signal,

@@ -7,7 +7,7 @@ import type { Pool } from '../platform/database/pool.ts';
 import { selectOne } from '../platform/database/rows.ts';
 import { NotFoundError, PlainError } from '../platform/plain-error.ts';
 import { pathDigest } from '../store/hash.ts';
-import { mendStore } from '../store/mend.ts';
+import type { ContentStore } from '../store/content-store.ts';
 import { defineJob, type JobContext } from '../jobs/define-job.ts';
 import { findBase } from './base-build.ts';
 import { Crew } from './crew.ts';
@@ -28,7 +28,7 @@ export interface IngestServices {
 
 export interface GatheredContents {
   pool: Pool;
-  store: string;
+  store: ContentStore;
   jobId: number;
   known: KnownBuild;
   readers: number;
@@ -62,10 +62,10 @@ export const indexJob = defineJob<null, IngestServices>({
   kind: 'index',
   params: z.null(),
   async run(context) {
-    const { pool, folder } = context;
+    const { pool, folder, store } = context;
     const startMs = Date.now();
     const job = await findJob(pool, context.jobId);
-    await mendStore(pool, folder.store);
+    await store.mend();
     const reading = await planReading(pool, folder, job);
     for (;;) {
       try {
@@ -127,7 +127,7 @@ async function indexOnce(run: Run): Promise<IntakeResult> {
 
 /** What a job has gathered, for those who find out about it; its progress is the job's own. */
 export function gathered(
-  { pool, folder, jobId, threads, signal, meter, count }: JobContext<unknown, unknown>,
+  { pool, store, jobId, threads, signal, meter, count }: JobContext<unknown, unknown>,
   known: KnownBuild,
 ): GatheredContents {
   return {
@@ -135,7 +135,7 @@ export function gathered(
     jobId,
     known,
     signal,
-    store: folder.store,
+    store,
     readers: threads,
     onProgress: (done, total) => {
       if (meter.phase !== 'reading facts') meter.begin('reading facts', total, null);

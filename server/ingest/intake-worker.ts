@@ -1,8 +1,8 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import { Choice } from '../../core/containers/choice.ts';
-import { openConnection, type Connection } from '../platform/database/pool.ts';
+import { openConnection, openPool, type Connection } from '../platform/database/pool.ts';
 import { messageOf } from '../platform/plain-error.ts';
-import { PackWriter } from '../store/pack-writer.ts';
+import { openStore, type ContentWriter } from '../store/content-store.ts';
 import { KnownBuild } from './known-build.ts';
 import {
   noCounts,
@@ -22,9 +22,11 @@ if (!port) throw new Error('intake-worker: not started as a worker thread');
 const data = workerData as IntakeWorkerData;
 const post = (message: FromIntakeWorker): void => port.postMessage(message);
 let opening = openConnection(data.address);
+const pool = openPool(data.address, 1);
+const store = openStore(pool, data.store);
 
 interface Job {
-  packs: PackWriter;
+  writer: ContentWriter;
   connection: Connection;
   recorder: Recorder;
   context: UnitContext;
@@ -46,8 +48,8 @@ async function connected(): Promise<Connection> {
 async function begin({ known, job: told }: Extract<ToIntakeWorker, { type: 'begin' }>): Promise<Job> {
   const { jobId, source, contentRoot, keys, unlocking } = told;
   const connection = await connected();
-  const packs = new PackWriter(data.store);
-  const recorder = new Recorder(connection, packs, { store: data.store, jobId }, new KnownBuild(known));
+  const writer = store.openWriter();
+  const recorder = new Recorder(connection, writer, jobId, new KnownBuild(known));
   const counts = { ...noCounts };
   let lastToldMs = 0;
   const checkpoint = async (): Promise<void> => {
@@ -58,7 +60,7 @@ async function begin({ known, job: told }: Extract<ToIntakeWorker, { type: 'begi
     await new Promise((resolve) => setImmediate(resolve));
   };
   return {
-    packs,
+    writer,
     connection,
     recorder,
     context: {
@@ -122,12 +124,12 @@ async function carryOut(message: ToIntakeWorker): Promise<void> {
       begun().recorder.addSource(message.unit, message.isWhole);
       return;
     case 'finish': {
-      const { recorder, packs, connection } = begun();
+      const { recorder, writer } = begun();
       await recorder.flush();
       job = null;
       // Facts can be read while the disk takes the packs.
       post({ type: 'finished' });
-      await packs.seal(connection);
+      await writer.seal();
       post({ type: 'sealed' });
     }
   }

@@ -1,4 +1,5 @@
-import { contentsTable } from '../store/put-contents.ts';
+import type { ContentWriter } from '../store/content-store.ts';
+import { contentsTable } from '../store/contents-table.ts';
 import { bulkLoad } from '../platform/database/bulk-load.ts';
 import type { SourceFile } from './messages.ts';
 import type { Connection } from '../platform/database/pool.ts';
@@ -9,7 +10,6 @@ import { unsettled } from './containers/file-signature.ts';
 import { assetsTable, pathsTable, problemsTable, sourcesTable } from './intake-tables.ts';
 import type { KnownBuild } from './known-build.ts';
 import { largeContentBytes } from '../store/layout.ts';
-import { keepLargeFile, syncLargeFile, type PackWriter } from '../store/pack-writer.ts';
 
 export interface FoundAsset {
   path: string;
@@ -56,8 +56,7 @@ const flushRows = 4000;
  */
 export class Recorder {
   private readonly connection: Connection;
-  private readonly packs: PackWriter;
-  private readonly store: string;
+  private readonly writer: ContentWriter;
   private readonly jobId: number;
   private readonly known: KnownBuild;
   private unitMemo = { path: '', digest: pathDigest('') };
@@ -70,16 +69,10 @@ export class Recorder {
   private large: LargeFile[] = [];
   private pendingBytes = 0;
 
-  constructor(
-    connection: Connection,
-    packs: PackWriter,
-    data: { store: string; jobId: number },
-    known: KnownBuild,
-  ) {
+  constructor(connection: Connection, writer: ContentWriter, jobId: number, known: KnownBuild) {
     this.connection = connection;
-    this.packs = packs;
-    this.store = data.store;
-    this.jobId = data.jobId;
+    this.writer = writer;
+    this.jobId = jobId;
     this.known = known;
   }
 
@@ -137,7 +130,7 @@ export class Recorder {
   /** @param file where the content was written to; null where the store is known to have it */
   async addLarge(asset: FoundAsset, hash: Buffer, file: string | null): Promise<void> {
     if (file !== null) {
-      keepLargeFile(this.store, file, hash.toString('hex'));
+      this.writer.keepFile(file, hash);
       this.large.push({ hash, size: asset.size ?? 0 });
     }
     await this.push({ ...asset, hash, target: null });
@@ -223,21 +216,12 @@ export class Recorder {
 
     const known = await this.stored([...small, ...large].map(({ hash }) => hash));
     const fresh = small.filter(({ hash }) => !known.has(hash.toString('latin1')));
-    const places = await this.packs.append(this.connection, fresh);
-    const rows: Value[][] = places.map((place) => [
-      Buffer.from(place.hash, 'hex'),
-      place.size,
-      place.packId,
-      place.packOffset,
-      this.jobId,
-    ]);
-    const seen = new Set<string>();
-    await Promise.all(large.map(({ hash }) => syncLargeFile(this.store, hash.toString('hex'))));
-    for (const file of large) {
-      const key = file.hash.toString('latin1');
-      if (!known.has(key) && !seen.has(key)) rows.push([file.hash, file.size, 0, 0, this.jobId]);
-      seen.add(key);
-    }
+    const newLarge = new Map(large.map((file) => [file.hash.toString('latin1'), file]));
+    for (const key of newLarge.keys()) if (known.has(key)) newLarge.delete(key);
+    const rows = [
+      ...(await this.writer.append(fresh, this.jobId)),
+      ...(await this.writer.sync([...newLarge.values()], this.jobId)),
+    ];
     const digests = new Map<string, Value[]>();
     const keep = (digest: Buffer, path: string): Buffer => {
       if (!this.known.hasPath(digest)) digests.set(digest.toString('latin1'), [digest, path]);

@@ -3,6 +3,7 @@ import type { IntakeResult } from '../../contract/builds.ts';
 import type { JobKind, JobReport } from '../../contract/work.ts';
 import type { DataFolder } from '../platform/data-folder.ts';
 import type { DatabaseAddress, Pool } from '../platform/database/pool.ts';
+import type { ContentStore } from '../store/content-store.ts';
 import type { ProgressMeter } from './progress-meter.ts';
 
 /** What a job came to. */
@@ -24,6 +25,8 @@ export interface JobContext<Params, Services> {
   pool: Pool;
   address: DatabaseAddress;
   folder: DataFolder;
+  /** Where contents are kept; what the job puts there is safe when it has ended. */
+  store: ContentStore;
   /** Who runs it: jobs that it makes and runs itself are theirs too. */
   owner: string;
   /** What the process keeps between jobs: threads, readers. */

@@ -4,6 +4,7 @@ import type { DataFolder } from '../platform/data-folder.ts';
 import { openPool, type DatabaseAddress, type Pool } from '../platform/database/pool.ts';
 import { parseColumn, selectOne } from '../platform/database/rows.ts';
 import { NotFoundError, messageOf } from '../platform/plain-error.ts';
+import { openStore } from '../store/content-store.ts';
 import type { JobContext, JobDefinition, JobResult } from './define-job.ts';
 import { JobLease } from './job-lease.ts';
 import { finishJob } from './queue.ts';
@@ -43,6 +44,7 @@ export async function runJob<Services>(
 ): Promise<JobResult> {
   const { jobId, owner, address, folder, services } = options;
   const pool = openPool(address, 4);
+  const store = openStore(pool, folder.store);
   const lease = new JobLease(pool, options);
   try {
     const row = await findRow(pool, jobId);
@@ -53,6 +55,7 @@ export async function runJob<Services>(
       owner,
       address,
       folder,
+      store,
       services,
       params,
       pool,
@@ -77,7 +80,7 @@ export async function runJob<Services>(
     return result;
   } finally {
     lease.close();
-    await pool.end();
+    await store.close().finally(() => pool.end());
   }
 }
 

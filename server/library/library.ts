@@ -114,7 +114,7 @@ export class Library {
     const sort = quick.has(name) ? 'quick' : 'deep';
     const known = this.threads.get(sort);
     if (known && !known.isLost) return known;
-    const thread = new LibraryThread(this.address, this.tables.store);
+    const thread = new LibraryThread(this.address, this.tables.storeFolder);
     this.threads.set(sort, thread);
     return thread;
   }
@@ -133,8 +133,8 @@ class LibraryThread {
   private readonly told = new Map<number, string>();
   private readonly questions = new OpenQuestions(() => void this.close());
 
-  constructor(address: DatabaseAddress, store: string) {
-    this.thread = startThread('library-thread', { workerData: { address, store } });
+  constructor(address: DatabaseAddress, folder: string) {
+    this.thread = startThread('library-thread', { workerData: { address, folder } });
     this.thread.on('message', (message: ThreadAnswer) => this.questions.settle(message));
     this.thread.on('error', (error) => this.lose(error.message));
     this.thread.on('exit', () => this.lose('its thread ended'));

@@ -10,7 +10,8 @@ import { formats } from '../../core/kinds/formats.ts';
 import { messageOf, NotFoundError, PlainError } from '../platform/plain-error.ts';
 import { readRecipes, recipeFinder } from './recipes/recipes.ts';
 import { hashAt } from './search/text-tables.ts';
-import { ContentReader, findContent } from '../store/read-content.ts';
+import { readLocal } from '../store/local-content.ts';
+import type { ContentStore } from '../store/content-store.ts';
 import type { BuildLibrary } from './build-library.ts';
 import type { Questions } from './questions.ts';
 
@@ -23,7 +24,7 @@ const sampleBytes = 1500;
 export async function answerScene(
   library: BuildLibrary,
   lexicon: Lexicon,
-  store: string,
+  store: ContentStore,
   { path }: Questions['scene']['ask'],
 ): Promise<MapScene> {
   const number = library.numberOf(path);
@@ -45,7 +46,7 @@ export async function answerScene(
 export async function answerTrial(
   library: BuildLibrary,
   lexicon: Lexicon,
-  store: string,
+  store: ContentStore,
   { recipe, path }: Questions['tryRecipe']['ask'],
 ): Promise<Trial> {
   const { index } = library.searchable;
@@ -126,16 +127,11 @@ async function targetsOf(
   );
 }
 
-async function bytesOf(library: BuildLibrary, store: string, number: number): Promise<Buffer> {
+async function bytesOf(library: BuildLibrary, store: ContentStore, number: number): Promise<Buffer> {
   const { tables, index } = library.searchable;
-  const place = await findContent(library.pool, hashAt(tables.hashes, library.spanOf(number)));
-  if (place.size > mostBytes) throw new PlainError(`${index.path(number)} is larger than 256 MiB.`);
-  const reader = new ContentReader(store);
-  try {
-    return reader.read(place);
-  } finally {
-    reader.close();
-  }
+  const content = await store.getLocal(hashAt(tables.hashes, library.spanOf(number)));
+  if (content.size > mostBytes) throw new PlainError(`${index.path(number)} is larger than 256 MiB.`);
+  return readLocal(content);
 }
 
 /** The beginning of a file: its text, or its bytes in rows of sixteen. */

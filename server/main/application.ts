@@ -5,6 +5,7 @@ import type { DatabaseAddress, Pool } from '../platform/database/pool.ts';
 import { SpanDesk } from '../changes/findings/span-desk.ts';
 import { Library } from '../library/library.ts';
 import { ChannelTables } from '../library/search/channel-tables.ts';
+import { openStore } from '../store/content-store.ts';
 import { Runner } from '../jobs/runner.ts';
 import { createApp } from './app.ts';
 import type { ServerContext } from './server-context.ts';
@@ -29,13 +30,14 @@ export function openApplication(
   { pool, address, folder }: { pool: Pool; address: DatabaseAddress; folder: DataFolder },
   { report, isForOneCommand = false }: ApplicationOptions,
 ): Application {
+  const store = openStore(pool, folder.store);
   const tables = new ChannelTables(pool, address, folder);
   const library = new Library(pool, address, tables);
-  const readers = new OnDemandReaders(folder.store);
+  const readers = new OnDemandReaders();
   const spans = new SpanDesk(address, library);
   const runner = new Runner(pool, { address, folder }, { report, onEnd: () => tables.forget() });
   const queue = isForOneCommand ? { look: () => undefined } : runner;
-  const context: ServerContext = { pool, folder, spans, queue, readers, tables, library };
+  const context: ServerContext = { pool, folder, store, spans, queue, readers, tables, library };
   return {
     ...context,
     runner,
@@ -43,6 +45,7 @@ export function openApplication(
     async close() {
       readers.close();
       await Promise.all([runner.close(), library.close(), spans.close()]);
+      await store.close();
     },
   };
 }

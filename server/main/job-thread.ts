@@ -17,7 +17,7 @@ const { address, folder } = workerData as JobThreadData;
 const { store, temporary } = folder;
 const services = jobServices(
   new CrewThreads({ address, store, temporary }, keepMs),
-  new ReaderProcesses(store, keepMs),
+  new ReaderProcesses(keepMs),
 );
 let stop = new AbortController();
 

@@ -3,6 +3,7 @@ import { PathIndex } from '../../core/search/path-index.ts';
 import { keepRecent } from '../../core/recent.ts';
 import { openPool, type DatabaseAddress } from '../platform/database/pool.ts';
 import { Lexicons } from '../library/names/lexicons.ts';
+import { openStore } from '../store/content-store.ts';
 import type { SearchTables } from '../library/search/search-tables.ts';
 import { answerOf } from '../platform/threads/thread-questions.ts';
 import { BuildLibrary } from '../library/build-library.ts';
@@ -16,8 +17,9 @@ import { answerMissing, answerReferences, answerUnnamed } from '../library/refer
 /** A thread that knows what is in builds: folders, names, links, families. Questions are answered one after the other. */
 const port = parentPort;
 if (!port) throw new Error('library-thread: not started as a worker thread');
-const { address, store } = workerData as { address: DatabaseAddress; store: string };
+const { address, folder } = workerData as { address: DatabaseAddress; folder: string };
 const pool = openPool(address, 2);
+const store = openStore(pool, folder);
 const lexicons = new Lexicons(pool);
 const keptBuilds = 3;
 

@@ -3,18 +3,19 @@ import { openPool } from '../platform/database/pool.ts';
 import { PlainError, messageOf } from '../platform/plain-error.ts';
 import { loadTables } from '../library/search/load-tables.ts';
 import { writeTables } from '../library/search/search-tables.ts';
+import { openStore } from '../store/content-store.ts';
 import type { SearchOutcome, SearchWork } from '../library/search/search-work.ts';
 import { writeTextTables } from '../library/search/text-tables.ts';
 
 /** A thread that makes the tables which a search of one channel looks at, and writes them to files. */
 const port = parentPort;
 if (!port) throw new Error('search-thread: not started as a worker thread');
-const { address, store, channelId, key, file, textFile } = workerData as SearchWork;
+const { address, storeFolder, channelId, key, file, textFile } = workerData as SearchWork;
 const pool = openPool(address, 1);
 const post = (outcome: SearchOutcome): void => port.postMessage(outcome);
 try {
   if (textFile === null) writeTables(file, key, await loadTables(pool, channelId));
-  else if (!(await writeTextTables(pool, store, file, textFile, key)))
+  else if (!(await writeTextTables(openStore(pool, storeFolder), file, textFile, key)))
     throw new PlainError('the builds have changed meanwhile');
   post({ error: null });
 } catch (error) {

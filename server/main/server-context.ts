@@ -4,12 +4,14 @@ import type { JobQueue } from '../jobs/queue.ts';
 import type { Library } from '../library/library.ts';
 import type { ChannelTables } from '../library/search/channel-tables.ts';
 import type { DataFolder } from '../platform/data-folder.ts';
+import type { ContentStore } from '../store/content-store.ts';
 import type { Pool } from '../platform/database/pool.ts';
 
 /** What every feature's routes are given; each names what it takes of it. */
 export interface ServerContext {
   pool: Pool;
   folder: DataFolder;
+  store: ContentStore;
   spans: SpanDesk;
   queue: JobQueue;
   readers: OnDemandReaders;

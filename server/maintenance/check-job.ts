@@ -1,17 +1,10 @@
-import { existsSync, readdirSync, statSync } from 'node:fs';
-import { join } from 'node:path';
 import { z } from 'zod';
 import { bytesText } from '../../core/figures.ts';
-import { FileSource, hashSource } from '../ingest/containers/byte-source.ts';
 import type { Pool } from '../platform/database/pool.ts';
 import { select, selectOne } from '../platform/database/rows.ts';
-import { hashOf } from '../store/hash.ts';
-import { placeFile, type ContentPlace } from '../store/layout.ts';
-import { forgetContent, mendStore } from '../store/mend.ts';
-import { ContentReader } from '../store/read-content.ts';
+import { forgetContent } from '../store/mend.ts';
 import { defineJob, type JobContext } from '../jobs/define-job.ts';
 
-const batchRows = 2000;
 const listedLines = 1000;
 
 /**
@@ -23,15 +16,15 @@ export const checkJob = defineJob({
   params: z.null(),
   exclusive: true,
   async run(context: JobContext<null, unknown>) {
-    const { pool, meter } = context;
-    const { store } = context.folder;
-    await mendStore(pool, store);
+    const { pool, meter, store, signal, count } = context;
+    await store.mend();
     const totals = await selectOne<{ count: number; bytes: number }>(
       pool,
       'SELECT COUNT(*) AS count, COALESCE(SUM(size), 0) AS bytes FROM contents',
     );
     meter.begin('checking contents', totals?.count ?? 0, Number(totals?.bytes ?? 0));
-    const broken = await readAll(context);
+    let [files, bytes] = [0, 0];
+    const broken = await store.check(signal, (size) => count(++files, (bytes += size)));
     for (const { hash } of broken) await forgetContent(pool, hash);
     const lines: string[] = [];
     for (const { hash, reason } of broken) lines.push(...(await nameContent(pool, hash, reason)));
@@ -42,7 +35,7 @@ export const checkJob = defineJob({
     }
     lines.sort();
     lines.push(...(await checkReferences(pool)));
-    const strays = await findStrays(pool, store);
+    const strays = await store.strays();
     const bad =
       broken.length + missing.filter((hash) => !broken.some((other) => other.hash.equals(hash))).length;
     const whole = `${(totals?.count ?? 0).toLocaleString('en')} contents were read, ${bytesText(Number(totals?.bytes ?? 0))}`;
@@ -60,64 +53,6 @@ export const checkJob = defineJob({
     };
   },
 });
-
-interface BrokenContent {
-  hash: Buffer;
-  reason: string;
-}
-
-async function readAll({ pool, folder, signal, count }: JobContext<null, unknown>): Promise<BrokenContent[]> {
-  const { store } = folder;
-  const broken: BrokenContent[] = [];
-  const reader = new ContentReader(store);
-  let at: { packId: number; packOffset: number; hash: Buffer } = {
-    packId: -1,
-    packOffset: 0,
-    hash: Buffer.alloc(32),
-  };
-  let files = 0;
-  let bytes = 0;
-  for (;;) {
-    signal.throwIfAborted();
-    const rows = await select<{ hash: Buffer; size: number; packId: number; packOffset: number }>(
-      pool,
-      `SELECT hash, size, pack_id AS packId, pack_offset AS packOffset FROM contents
-        WHERE (pack_id, pack_offset, hash) > (?, ?, ?) ORDER BY pack_id, pack_offset, hash LIMIT ?`,
-      [at.packId, at.packOffset, at.hash, batchRows],
-    );
-    const last = rows.at(-1);
-    if (!last) break;
-    at = last;
-    for (const row of rows) {
-      const reason = reasonOf(reader, store, { ...row, hash: row.hash.toString('hex') });
-      if (reason) broken.push({ hash: row.hash, reason });
-      count(++files, (bytes += row.size));
-    }
-    // The lease is renewed between batches.
-    await new Promise((resolve) => setImmediate(resolve));
-  }
-  reader.close();
-  return broken;
-}
-
-/** Why a content is not what was stored; null where it is. */
-function reasonOf(reader: ContentReader, store: string, place: ContentPlace): string | null {
-  try {
-    const hash = place.packId === 0 ? hashFile(placeFile(store, place)) : hashOf(reader.read(place));
-    return hash.toString('hex') === place.hash ? null : 'its bytes are not those that were stored';
-  } catch {
-    return existsSync(placeFile(store, place)) ? 'its end is missing' : 'the file that holds it is missing';
-  }
-}
-
-function hashFile(path: string): Buffer {
-  const source = new FileSource(path);
-  try {
-    return hashSource(source);
-  } finally {
-    source.close();
-  }
-}
 
 /** Contents that builds name and the store lacks. */
 async function findMissing(pool: Pool): Promise<Buffer[]> {
@@ -173,32 +108,4 @@ async function checkReferences(pool: Pool): Promise<string[]> {
          AND b.sequence = s.first_sequence WHERE b.id IS NULL`,
     )),
   ];
-}
-
-/** Files of the store that no row tells of: a crash leaves them. */
-async function findStrays(pool: Pool, store: string): Promise<{ count: number; bytes: number }> {
-  const packs = new Set((await select<{ id: number }>(pool, 'SELECT id FROM packs')).map(({ id }) => id));
-  const large = new Set(
-    (await select<{ hash: Buffer }>(pool, 'SELECT hash FROM contents WHERE pack_id = 0')).map(({ hash }) =>
-      hash.toString('hex'),
-    ),
-  );
-  const strays = { count: 0, bytes: 0 };
-  for (const name of filesBelow(join(store, 'packs')))
-    if (!packs.has(Number.parseInt(name.slice(name.lastIndexOf('/') + 1), 10))) noteStray(strays, name);
-  for (const name of filesBelow(join(store, 'large')))
-    if (!large.has(name.slice(name.lastIndexOf('/') + 1))) noteStray(strays, name);
-  return strays;
-}
-
-function noteStray(strays: { count: number; bytes: number }, path: string): void {
-  strays.count++;
-  strays.bytes += statSync(path).size;
-}
-
-function filesBelow(folder: string): string[] {
-  if (!existsSync(folder)) return [];
-  return readdirSync(folder, { withFileTypes: true, recursive: true }).flatMap((item) =>
-    item.isFile() ? [join(item.parentPath, item.name)] : [],
-  );
 }

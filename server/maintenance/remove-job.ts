@@ -3,7 +3,6 @@ import { bytesText } from '../../core/figures.ts';
 import { inTransaction, type Pool } from '../platform/database/pool.ts';
 import { change, select, selectOne } from '../platform/database/rows.ts';
 import { clearStaging } from '../ingest/staging.ts';
-import { mendStore } from '../store/mend.ts';
 import { defineJob, type JobContext } from '../jobs/define-job.ts';
 import { closeGap } from './close-gap.ts';
 import { freeContents } from './free-contents.ts';
@@ -13,11 +12,11 @@ export const removeJob = defineJob({
   kind: 'remove',
   params: z.null(),
   exclusive: true,
-  async run({ pool, folder, buildId, subject, meter, signal, count }: JobContext<null, unknown>) {
-    await mendStore(pool, folder.store);
+  async run({ pool, store, buildId, subject, meter, signal, count }: JobContext<null, unknown>) {
+    await store.mend();
     meter.begin('freeing space', null, null);
     if (buildId) await removeBuild(pool, buildId, subject);
-    const { contents, bytes } = await freeContents(pool, folder.store, signal, (done) => count(done, 0));
+    const { contents, bytes } = await freeContents(pool, store, signal, (done) => count(done, 0));
     return {
       report: {
         summary: `The build is gone. ${contents.toLocaleString('en')} contents that no other build holds were freed, ${bytesText(Math.max(0, bytes))}.`,

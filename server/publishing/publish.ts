@@ -15,7 +15,7 @@ import { NotFoundError, PlainError, messageOf } from '../platform/plain-error.ts
 import { isAlive, processMark } from '../platform/process-mark.ts';
 import { withLock } from '../platform/with-lock.ts';
 import { nodePlatform } from '../decode/platform.ts';
-import { findContent, readContent } from '../store/read-content.ts';
+import type { ContentStore } from '../store/content-store.ts';
 import { listEntries } from './entries.ts';
 import { entryPage, indexPage, type SiteAsset, type SiteEntry, type SiteTitle } from './site-pages.tsx';
 
@@ -28,7 +28,7 @@ const marker = 'worvel-site.json';
  */
 export async function publishTitle(
   database: Queryable,
-  store: string,
+  store: ContentStore,
   titleName: string,
   outFolder: string,
 ): Promise<{ edition: number; entries: number; folder: string }> {
@@ -99,7 +99,7 @@ function exchange(fresh: string, out: string): void {
 /** Writes all pages and files of an edition into a folder. */
 async function writeEdition(
   database: Queryable,
-  store: string,
+  store: ContentStore,
   title: Awaited<ReturnType<typeof listTitles>>[number],
   fresh: string,
 ): Promise<{ edition: number; entries: number }> {
@@ -136,13 +136,13 @@ async function writeEdition(
 
 async function writeAsset(
   database: Queryable,
-  store: string,
+  store: ContentStore,
   out: string,
   channelId: number,
   asset: Entry['assets'][number],
 ): Promise<SiteAsset> {
   if (asset.hash === null) return { asset, file: null, sha256: null, preview: null };
-  const content = await readContent(store, await findContent(database, asset.hash));
+  const content = await store.read(asset.hash);
   let bytes: Uint8Array = content;
   let name = asset.path.slice(asset.path.lastIndexOf('/') + 1);
   if (asset.format === 'gltf') {
@@ -157,7 +157,7 @@ async function writeAsset(
   let preview: string | null = null;
   if (previewHash !== null) {
     preview = `previews/${previewHash.slice(0, 32)}.webp`;
-    write(out, preview, await readContent(store, await findContent(database, previewHash)));
+    write(out, preview, await store.read(previewHash));
   }
   return { asset, file: encodeURI(file), sha256, preview };
 }
@@ -165,7 +165,7 @@ async function writeAsset(
 /** A model with its files becomes one file that stands alone. */
 async function packModel(
   database: Queryable,
-  store: string,
+  store: ContentStore,
   channelId: number,
   asset: Entry['assets'][number],
   bytes: Uint8Array,
@@ -178,7 +178,7 @@ async function packModel(
       platform: nodePlatform,
       async resolve(reference) {
         const hash = await findFile(asset.path, reference);
-        return hash ? readContent(store, await findContent(database, hash)) : null;
+        return hash ? store.read(hash) : null;
       },
     });
     return await new WebIO().registerExtensions(ALL_EXTENSIONS).writeBinary(document);

@@ -1,3 +1,4 @@
+import type { ContentStore } from '../store/content-store.ts';
 import type { DataFolder } from '../platform/data-folder.ts';
 import type { Pool } from '../platform/database/pool.ts';
 import { Hono } from 'hono';
@@ -20,7 +21,15 @@ import { publishTitle } from './publish.ts';
 
 const identifier = z.coerce.number().int();
 
-export function catalogueRoutes({ pool, folder }: { pool: Pool; folder: DataFolder }): Hono {
+export function catalogueRoutes({
+  pool,
+  folder,
+  store,
+}: {
+  pool: Pool;
+  folder: DataFolder;
+  store: ContentStore;
+}): Hono {
   const routes = new Hono();
 
   routes.get('/notes', async (context) => {
@@ -61,7 +70,7 @@ export function catalogueRoutes({ pool, folder }: { pool: Pool; folder: DataFold
     const title = (await listTitles(pool)).find((candidate) => candidate.id === id);
     if (!title) throw new NotFoundError(`There is no title ${id}.`);
     const out = join(folder.root, 'published', String(id));
-    return context.json(await publishTitle(pool, folder.store, title.name, out));
+    return context.json(await publishTitle(pool, store, title.name, out));
   });
   return routes;
 }

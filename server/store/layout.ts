@@ -22,6 +22,6 @@ export function largeFile(store: string, hash: string): string {
   return join(store, 'large', hash.slice(0, 2), hash);
 }
 
-export function placeFile(store: string, place: ContentPlace): string {
-  return place.packId === 0 ? largeFile(store, place.hash) : packFile(store, place.packId);
+export function placeFile(store: string, { packId, hash }: Pick<ContentPlace, 'packId' | 'hash'>): string {
+  return packId === 0 ? largeFile(store, hash) : packFile(store, packId);
 }

@@ -19,10 +19,10 @@ import {
 } from '../../../contract/ways-in.ts';
 import { checkEntryName } from '../../../core/containers/entry-name.ts';
 import { findPathClash } from '../../../core/containers/path-clash.ts';
-import type { Pool } from '../../platform/database/pool.ts';
 import { PlainError } from '../../platform/plain-error.ts';
 import { startHash } from '../../store/hash.ts';
-import { findContents, streamContent } from '../../store/read-content.ts';
+import type { ContentStore } from '../../store/content-store.ts';
+import { streamLocal } from '../../store/local-content.ts';
 import { addressBeside, ask, askJson, folderUrl, retrying } from './fetch-whole.ts';
 import { folderName } from './folder-name.ts';
 
@@ -48,7 +48,7 @@ export interface Fetched {
  * @throws PlainError with the file's path, where a content cannot be had or is not what the manifest says
  */
 export async function fetchDepotBuild(
-  { pool, store, place }: { pool: Pool; store: string; place: string },
+  { store, place }: { store: ContentStore; place: string },
   url: string,
   build: DepotBuild,
   signal: AbortSignal,
@@ -86,7 +86,7 @@ export async function fetchDepotBuild(
     const content = join(contents, file.blake3);
     const begun = done.bytes;
     const isHere = existsSync(content) && statSync(content).size === file.size;
-    const isKept = isHere || (await copyFromStore(pool, store, file.blake3, content));
+    const isKept = isHere || (await copyFromStore(store, file.blake3, content));
     if (!isKept) {
       await retrying(signal, () =>
         fetchContent(new URL(`contents/${file.blake3}`, base).href, file, content, signal, (bytes) => {
@@ -147,11 +147,11 @@ async function writeChecked(
 }
 
 /** A leaf of an earlier build lies in the store already. */
-async function copyFromStore(pool: Pool, store: string, hash: string, place: string): Promise<boolean> {
-  const content = (await findContents(pool, [hash])).get(hash);
+async function copyFromStore(store: ContentStore, hash: string, place: string): Promise<boolean> {
+  const content = (await store.ensureLocal([hash])).get(hash);
   if (!content) return false;
   await writeChecked(
-    streamContent(store, content),
+    streamLocal(content),
     place,
     { path: hash, size: content.size, blake3: hash },
     () => undefined,

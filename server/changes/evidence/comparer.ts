@@ -7,9 +7,8 @@ import { failedOutcome, type CompareOutcome, type ContentToRead } from '../../de
 import type { Resolve } from '../../decode/reader-pool.ts';
 import type { FindFile } from '../../library/references/find-file.ts';
 import type { Pool } from '../../platform/database/pool.ts';
-import type { ContentPlace } from '../../store/layout.ts';
-import { PackWriter } from '../../store/pack-writer.ts';
-import { findContents } from '../../store/read-content.ts';
+import type { ContentStore } from '../../store/content-store.ts';
+import type { LocalContent } from '../../store/local-content.ts';
 
 /** A pair with where its two sides lie: what they name is looked for there. */
 export interface PlacedPair extends ContentPair {
@@ -26,53 +25,53 @@ export type Compare = (
 
 /** Has pairs of contents of two builds compared. */
 export class Comparer {
-  private readonly pool: Pool;
+  private readonly store: ContentStore;
   private readonly compareContents: Compare;
   private readonly findOld: FindFile;
   private readonly findNew: FindFile;
   private readonly recipeFor: (path: string) => PlacementRecipe | undefined;
 
   constructor(
-    pool: Pool,
+    store: ContentStore,
     compareContents: Compare,
     [findOld, findNew]: readonly [FindFile, FindFile],
     recipeFor: (path: string) => PlacementRecipe | undefined,
   ) {
-    this.pool = pool;
+    this.store = store;
     this.compareContents = compareContents;
     this.findOld = findOld;
     this.findNew = findNew;
     this.recipeFor = recipeFor;
   }
 
-  /** @param places of both contents, where they are known */
-  async compare(pair: PlacedPair, places: ReadonlyMap<string, ContentPlace>): Promise<CompareOutcome> {
-    const [oldPlace, place] = [places.get(pair.oldHash), places.get(pair.hash)];
-    if (!oldPlace || !place) return failedOutcome.compare('the store has lost one of the two');
+  /** @param contents both, where the store has them */
+  async compare(pair: PlacedPair, contents: ReadonlyMap<string, LocalContent>): Promise<CompareOutcome> {
+    const [old, content] = [contents.get(pair.oldHash), contents.get(pair.hash)];
+    if (!old || !content) return failedOutcome.compare('the store has lost one of the two');
     const { path, format, oldPath, oldFormat } = pair;
     return this.compareContents(
-      this.contentOf(oldPath, oldFormat, oldPlace),
-      this.contentOf(path, format, place),
+      this.contentOf(oldPath, oldFormat, old),
+      this.contentOf(path, format, content),
       (reference, side) =>
         side === 'old'
-          ? this.placeOf(this.findOld(oldPath, reference))
-          : this.placeOf(this.findNew(path, reference)),
+          ? this.localOf(this.findOld(oldPath, reference))
+          : this.localOf(this.findNew(path, reference)),
     );
   }
 
-  private contentOf(path: string, format: string, place: ContentPlace): ContentToRead {
-    return { path, format, place, recipe: format === 'recipe' ? this.recipeFor(path) : undefined };
+  private contentOf(path: string, format: string, content: LocalContent): ContentToRead {
+    return { path, format, content, recipe: format === 'recipe' ? this.recipeFor(path) : undefined };
   }
 
-  private async placeOf(finding: Promise<string | null>): Promise<ContentPlace | null> {
+  private async localOf(finding: Promise<string | null>): Promise<LocalContent | null> {
     const hash = await finding;
-    return hash === null ? null : ((await findContents(this.pool, [hash])).get(hash) ?? null);
+    return hash === null ? null : ((await this.store.ensureLocal([hash])).get(hash) ?? null);
   }
 }
 
 export interface PairOnDemand {
   pool: Pool;
-  store: string;
+  store: ContentStore;
   readers: OnDemandReaders;
   /** Finds what files of the older and of the newer build name. */
   finders: readonly [FindFile, FindFile];
@@ -98,17 +97,16 @@ export async function compareOnDemand({
   const known = await findCompared(pool, pair);
   if (known) return known;
   const comparer = new Comparer(
-    pool,
+    store,
     (old, content, resolve) => readers.compare(old, content, resolve),
     finders,
     recipeFor,
   );
-  const outcome = await comparer.compare(pair, await findContents(pool, [pair.oldHash, pair.hash]));
-  const packs = new PackWriter(store);
+  const outcome = await comparer.compare(pair, await store.ensureLocal([pair.oldHash, pair.hash]));
   try {
-    await keepCompared(pool, packs, [{ ...pair, outcome }]);
+    await keepCompared(pool, store, [{ ...pair, outcome }]);
   } finally {
-    await packs.seal(pool);
+    await store.close();
   }
   return (await findCompared(pool, pair)) ?? { comparison: null, reason: outcome.reason, picture: null };
 }

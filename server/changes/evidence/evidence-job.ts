@@ -14,9 +14,6 @@ import { ReaderPool } from '../../decode/reader-pool.ts';
 import type { DecodeServices } from '../../decode/reader-processes.ts';
 import { fileFinder } from '../../library/references/find-file.ts';
 import { readRecipes, recipeFinder } from '../../library/recipes/recipes.ts';
-import { mendStore } from '../../store/mend.ts';
-import { PackWriter } from '../../store/pack-writer.ts';
-import { findContents } from '../../store/read-content.ts';
 import { defineJob, type JobContext } from '../../jobs/define-job.ts';
 import { addJob } from '../../jobs/queue.ts';
 import { Comparer, type PlacedPair } from './comparer.ts';
@@ -67,13 +64,13 @@ export const evidenceJob = defineJob({
   kind: 'evidence',
   params: paramsSchema,
   async run(context: Context) {
-    const { pool, params, folder, meter, signal } = context;
+    const { pool, params, store, meter, signal } = context;
     const [from, to] = [await findBuildOf(pool, params.fromId), await findBuildOf(pool, params.toId)];
     const title = await selectOne<{ id: number }>(pool, 'SELECT title_id AS id FROM channels WHERE id = ?', [
       to.channelId,
     ]);
     const titleId = title?.id ?? 0;
-    await mendStore(pool, folder.store);
+    await store.mend();
     meter.begin('pairing what is alike', 1, null);
     const { findings } = await findBetween(pool, from, to);
     signal.throwIfAborted();
@@ -126,15 +123,14 @@ async function compareAll(
   titleId: number,
   pairs: readonly PlacedPair[],
 ): Promise<{ compared: number; failed: string[] }> {
-  const { pool, folder, threads, signal, services } = context;
+  const { pool, store, threads, signal, services } = context;
   const known = await findJudged(pool, pairs);
   const left = pairs.filter((pair) => !known.has(pairKey(pair)));
   const [lost, failed]: [string[], string[]] = [[], []];
   context.meter.begin('comparing', left.length, null);
   const readers = new ReaderPool(services.processes, { readers: threads, seconds: compareSeconds, signal });
-  const packs = new PackWriter(folder.store);
   const comparer = new Comparer(
-    pool,
+    store,
     (old, content, resolve) => readers.run({ type: 'compare', old, content }, resolve),
     [fileFinder(pool, builds[0]), fileFinder(pool, builds[1])],
     recipeFinder((await readRecipes(pool, titleId)).recipes),
@@ -145,17 +141,15 @@ async function compareAll(
     for (let from = 0; from < left.length; from += batchSize) {
       signal.throwIfAborted();
       const batch = left.slice(from, from + batchSize);
-      const places = await findContents(
-        pool,
-        batch.flatMap(({ hash, oldHash }) => [hash, oldHash]),
-      );
-      const isStored = ({ hash, oldHash }: PlacedPair): boolean => places.has(hash) && places.has(oldHash);
+      const contents = await store.ensureLocal(batch.flatMap(({ hash, oldHash }) => [hash, oldHash]));
+      const isStored = ({ hash, oldHash }: PlacedPair): boolean =>
+        contents.has(hash) && contents.has(oldHash);
       // What the store has lost may be there again: nothing is written down of it.
       for (const { path } of batch.filter((pair) => !isStored(pair)))
         lost.push(`${path}: the store has lost its content`);
       const outcomes = await Promise.all(
         batch.filter(isStored).map(async (pair) => {
-          const outcome = await comparer.compare(pair, places);
+          const outcome = await comparer.compare(pair, contents);
           context.count(++done, 0);
           if (outcome.reason !== null) failed.push(`${pair.path}: ${outcome.reason}`);
           return { ...pair, outcome };
@@ -163,13 +157,12 @@ async function compareAll(
       );
       // A batch is saved while the next one is compared.
       await saving;
-      saving = keepCompared(pool, packs, outcomes);
+      saving = keepCompared(pool, store, outcomes);
       saving.catch(() => undefined);
     }
     await saving;
     return { compared: left.length - lost.length, failed: [...lost, ...failed] };
   } finally {
     readers.close();
-    await packs.seal(pool);
   }
 }

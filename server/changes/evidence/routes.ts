@@ -1,6 +1,6 @@
 import type { Library } from '../../library/library.ts';
 import { compareOnDemand } from './comparer.ts';
-import type { DataFolder } from '../../platform/data-folder.ts';
+import type { ContentStore } from '../../store/content-store.ts';
 import type { OnDemandReaders } from '../../decode/on-demand.ts';
 import type { Pool } from '../../platform/database/pool.ts';
 import { Hono } from 'hono';
@@ -14,12 +14,12 @@ import { readRecipes, recipeFinder } from '../../library/recipes/recipes.ts';
 /** Two states beside each other: of one thing, or of any two. */
 export function comparisonRoutes({
   pool,
-  folder,
+  store,
   readers,
   library,
 }: {
   pool: Pool;
-  folder: DataFolder;
+  store: ContentStore;
   readers: OnDemandReaders;
   library: Library;
 }): Hono {
@@ -45,7 +45,7 @@ export function comparisonRoutes({
           }
         : await compareOnDemand({
             pool,
-            store: folder.store,
+            store,
             readers,
             finders,
             pair: {

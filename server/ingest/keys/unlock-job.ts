@@ -18,7 +18,6 @@ import { lookAt } from '../walk.ts';
 import { writeUnlocked } from '../write-build.ts';
 import { NotFoundError } from '../../platform/plain-error.ts';
 import { pathDigest } from '../../store/hash.ts';
-import { mendStore } from '../../store/mend.ts';
 import { defineJob, type JobContext } from '../../jobs/define-job.ts';
 
 const listedLines = 1000;
@@ -42,7 +41,7 @@ export const unlockJob = defineJob<null, IngestServices>({
   kind: 'unlock',
   params: z.null(),
   async run(context) {
-    const { pool, folder } = context;
+    const { pool, folder, store } = context;
     const build = await findBuild(pool, context.jobId);
     const locked = await select<LockedRow>(
       pool,
@@ -53,7 +52,7 @@ export const unlockJob = defineJob<null, IngestServices>({
       [build.channelId, build.sequence, build.sequence, build.buildId],
     );
     if (locked.length === 0) return { report: { summary: 'Nothing is locked in this build.', lines: [] } };
-    await mendStore(pool, folder.store);
+    await store.mend();
     const plan = await planReading(pool, folder, build);
     if (plan.keys.length === 0) return { report: { summary: 'There is no key to try.', lines: [] } };
     return { report: await unlock(context, build, plan, locked) };

@@ -1,6 +1,6 @@
 import type { Library } from '../library.ts';
 import type { OnDemandReaders } from '../../decode/on-demand.ts';
-import type { DataFolder } from '../../platform/data-folder.ts';
+import type { ContentStore } from '../../store/content-store.ts';
 import type { Pool } from '../../platform/database/pool.ts';
 import { Hono, type Context } from 'hono';
 import { stream } from 'hono/streaming';
@@ -13,7 +13,8 @@ import { decodeText } from '../../../core/kinds/text/decode.ts';
 import { findBuild } from '../../acquire/builds/builds.ts';
 import { readQuery, readNumber, readRestOfPath } from '../../platform/http/read-request.ts';
 import { NotFoundError } from '../../platform/plain-error.ts';
-import { findContent, readContent, streamContent } from '../../store/read-content.ts';
+import { readLocal, streamLocal } from '../../store/local-content.ts';
+import { showAsset } from './show-asset.ts';
 import { findAsset, findAt } from './assets.ts';
 import { factsKey, findFacts } from './facts.ts';
 
@@ -32,12 +33,12 @@ const imageQuery = z.object({
 
 export function assetRoutes({
   pool,
-  folder,
+  store,
   readers,
   library,
 }: {
   pool: Pool;
-  folder: DataFolder;
+  store: ContentStore;
   readers: OnDemandReaders;
   library: Library;
 }): Hono {
@@ -55,9 +56,9 @@ export function assetRoutes({
   });
 
   routes.get('/text/:hash', async (context) => {
-    const place = await findContent(pool, hashSchema.parse(context.req.param('hash')));
-    const bytes = await readContent(folder.store, { ...place, size: Math.min(place.size, textLimitBytes) });
-    return context.json({ text: decodeText(bytes).text, truncated: place.size > textLimitBytes });
+    const content = await store.getLocal(hashSchema.parse(context.req.param('hash')));
+    const bytes = await readLocal({ ...content, size: Math.min(content.size, textLimitBytes) });
+    return context.json({ text: decodeText(bytes).text, truncated: content.size > textLimitBytes });
   });
 
   routes.get('/preview/:hash', async (context) => {
@@ -65,7 +66,7 @@ export function assetRoutes({
     const { format } = readQuery(context, contentQuery);
     const preview = (await findFacts(pool, [{ hash, format }])).get(factsKey(hash, format))?.previewHash;
     if (!preview) throw new NotFoundError('There is no preview of this content.');
-    const bytes = await readContent(folder.store, await findContent(pool, preview));
+    const bytes = await store.read(preview);
     // A preview hangs on the files that a model names too, so it is asked for again with its tag.
     const tag = `"${preview}"`;
     context.header('ETag', tag);
@@ -93,12 +94,13 @@ export function assetRoutes({
     context.header('ETag', tag);
     context.header('Cache-Control', isByHash ? 'private, max-age=31536000, immutable' : 'private, no-cache');
     if (context.req.header('if-none-match') === tag) return context.body(null, 304);
-    const place = await findContent(pool, hash);
+    const content = await store.getLocal(hash);
+    const { size } = content;
     const range = /^bytes=(\d+)-(\d*)$/.exec(context.req.header('range') ?? '');
     const start = range ? Number(range[1]) : 0;
-    const end = range?.[2] ? Math.min(Number(range[2]), place.size - 1) : place.size - 1;
-    if (range && (start >= place.size || start > end)) {
-      return context.body(null, 416, { 'Content-Range': `bytes */${place.size}` });
+    const end = range?.[2] ? Math.min(Number(range[2]), size - 1) : size - 1;
+    if (range && (start >= size || start > end)) {
+      return context.body(null, 416, { 'Content-Range': `bytes */${size}` });
     }
     context.header('Content-Type', formatOf(format).mediaType);
     context.header('Content-Length', String(end - start + 1));
@@ -107,10 +109,10 @@ export function assetRoutes({
     context.header('Content-Security-Policy', "sandbox; default-src 'none'");
     if (range) {
       context.status(206);
-      context.header('Content-Range', `bytes ${start}-${end}/${place.size}`);
+      context.header('Content-Range', `bytes ${start}-${end}/${size}`);
     }
     return stream(context, (out) =>
-      out.pipe(Readable.toWeb(streamContent(folder.store, place, start, end)) as ReadableStream),
+      out.pipe(Readable.toWeb(streamLocal(content, start, end)) as ReadableStream),
     );
   };
 
@@ -134,16 +136,11 @@ export function assetRoutes({
     const build = await findBuild(pool, readNumber(context, 'channel'), context.req.param('build'));
     const asset = await findAt(pool, build, path);
     if (!asset?.hash) throw new NotFoundError(`The build ${build.label} has no asset at ${path}.`);
-    const place = await findContent(pool, asset.hash);
     const image = readQuery(context, imageQuery);
-    const findFile = library.fileFinder(build);
-    const { mediaType, bytes } = await readers.show(
-      { path, format: asset.format, place },
+    const { mediaType, bytes } = await showAsset(
+      { store, readers, findFile: library.fileFinder(build) },
+      { path, format: asset.format, hash: asset.hash },
       image,
-      async (reference) => {
-        const file = await findFile(path, reference);
-        return file === null ? null : findContent(pool, file);
-      },
     );
     return context.body(new Uint8Array(bytes), 200, {
       'Content-Type': mediaType,

@@ -11,9 +11,8 @@ import { keepFacts, type ReadContent } from '../../decode/read-facts.ts';
 import { failedOutcome } from '../../decode/operations.ts';
 import { ReaderPool } from '../../decode/reader-pool.ts';
 import type { DecodeServices } from '../../decode/reader-processes.ts';
-import { mendStore } from '../../store/mend.ts';
-import { PackWriter } from '../../store/pack-writer.ts';
-import { ContentReader, findContents } from '../../store/read-content.ts';
+import type { ContentStore } from '../../store/content-store.ts';
+import { LocalReader } from '../../store/local-content.ts';
 import { defineJob, type JobContext } from '../../jobs/define-job.ts';
 import { addJob } from '../../jobs/queue.ts';
 import { readRecipes, recipeFinder, recipeFormats } from './recipes.ts';
@@ -47,9 +46,9 @@ export const recipesJob = defineJob({
   kind: 'recipes',
   params: z.object({ titleId: z.number() }),
   async run(context: Context) {
-    const { pool, folder, params, meter, signal } = context;
+    const { pool, store, params, meter, signal } = context;
     const { titleId } = params;
-    await mendStore(pool, folder.store);
+    await store.mend();
     const { recipes } = await readRecipes(pool, titleId);
     const channels = await select<{ id: number }>(pool, 'SELECT id FROM channels WHERE title_id = ?', [
       titleId,
@@ -60,7 +59,7 @@ export const recipesJob = defineJob({
     for (const { id } of channels)
       for (const range of digestRanges()) {
         signal.throwIfAborted();
-        await labelRange(pool, folder.store, id, range, recipes, tables);
+        await labelRange(pool, store, id, range, recipes, tables);
         context.count(++done, 0);
       }
     const lines = await readTables(context, tables);
@@ -76,7 +75,7 @@ export const recipesJob = defineJob({
 
 async function labelRange(
   pool: Pool,
-  store: string,
+  store: ContentStore,
   channelId: number,
   [low, high]: readonly [Buffer, Buffer],
   recipes: readonly PlacementRecipe[],
@@ -100,16 +99,13 @@ async function labelRange(
     } else if (row.format === 'recipe') none.push(row);
   }
   // What is a table no more is what its bytes say.
-  const places = await findContents(
-    pool,
-    none.map(({ hash }) => hash.toString('hex')),
-  );
-  const reader = new ContentReader(store);
+  const contents = await store.ensureLocal(none.map(({ hash }) => hash.toString('hex')));
+  const reader = new LocalReader();
   for (const row of none) {
-    const place = places.get(row.hash.toString('hex'));
-    if (!place) continue;
+    const content = contents.get(row.hash.toString('hex'));
+    if (!content) continue;
     const { format, byExtension } = identify(
-      reader.read(place, 0, Math.min(place.size, headLength)),
+      reader.read(content, 0, Math.min(content.size, headLength)),
       row.path,
     );
     relabelled.push({ row, format, byExtension });
@@ -153,34 +149,31 @@ async function readTables(
   context: Context,
   tables: ReadonlyMap<string, { path: string; recipe: PlacementRecipe }>,
 ): Promise<string[]> {
-  const { pool, folder, threads, signal, services } = context;
+  const { pool, store, threads, signal, services } = context;
   const readers = new ReaderPool(services.processes, { readers: threads, signal });
-  const packs = new PackWriter(folder.store);
   const lines: string[] = [];
   try {
     context.meter.begin('reading facts', tables.size, null);
-    const places = await findContents(pool, [...tables.keys()]);
+    const contents = await store.ensureLocal([...tables.keys()]);
     let done = 0;
     const read = await Promise.all(
       [...tables].map(async ([hash, { path, recipe }]): Promise<ReadContent> => {
-        const place = places.get(hash);
-        const content = { hash, format: 'recipe', path, resources: [] };
-        const outcome = place
+        const content = contents.get(hash);
+        const outcome = content
           ? await readers.run(
-              { type: 'facts', content: { path, format: 'recipe', place, recipe } },
+              { type: 'facts', content: { path, format: 'recipe', content, recipe } },
               async () => null,
             )
           : failedOutcome.facts('the store has lost it');
         context.count(++done, 0);
         if (outcome.reason !== null) lines.push(`${path}: ${outcome.reason}`);
-        return { ...outcome, ...content };
+        return { ...outcome, hash, format: 'recipe', path, resources: [] };
       }),
     );
     signal.throwIfAborted();
-    await keepFacts(pool, packs, read);
+    await keepFacts(pool, store, read);
     return lines;
   } finally {
     readers.close();
-    await packs.seal(pool);
   }
 }

@@ -59,7 +59,7 @@ export class ChannelTables {
   }
 
   /** Where contents are kept. */
-  get store(): string {
+  get storeFolder(): string {
     return this.folder.store;
   }
 
@@ -189,8 +189,8 @@ export class ChannelTables {
     return join(this.place, `channel-${channelId}.tables`);
   }
 
-  private runThread(work: Omit<SearchWork, 'address' | 'store'>): Promise<void> {
-    const data: SearchWork = { ...work, address: this.address, store: this.folder.store };
+  private runThread(work: Omit<SearchWork, 'address' | 'storeFolder'>): Promise<void> {
+    const data: SearchWork = { ...work, address: this.address, storeFolder: this.folder.store };
     return new Promise((resolve, reject) => {
       const thread = startThread('search-thread', { workerData: data });
       thread.on('message', ({ error }: SearchOutcome) =>

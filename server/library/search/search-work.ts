@@ -3,7 +3,7 @@ import type { DatabaseAddress } from '../../platform/database/pool.ts';
 /** What the thread is to do that makes a channel's tables. */
 export interface SearchWork {
   address: DatabaseAddress;
-  store: string;
+  storeFolder: string;
   channelId: number;
   key: string;
   /** File of the paths with their states. */

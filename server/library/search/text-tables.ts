@@ -2,8 +2,8 @@ import { formats } from '../../../core/kinds/formats.ts';
 import { decodeText } from '../../../core/kinds/text/decode.ts';
 import { PathIndex, type Term } from '../../../core/search/path-index.ts';
 import { makePathTables } from '../../../core/search/path-tables.ts';
-import type { Pool } from '../../platform/database/pool.ts';
-import { ContentReader, findContents } from '../../store/read-content.ts';
+import type { ContentStore } from '../../store/content-store.ts';
+import { LocalReader } from '../../store/local-content.ts';
 import { readArrays, writeArrays, type Numbers } from './array-file.ts';
 
 /** Longer texts are looked through to here. */
@@ -17,8 +17,7 @@ const mostBytes = 256 * 1024 * 1024;
  * @returns whether these are there
  */
 export async function writeTextTables(
-  pool: Pool,
-  store: string,
+  store: ContentStore,
   tables: string,
   file: string,
   key: string,
@@ -31,16 +30,16 @@ export async function writeTextTables(
   const wanted = new Set<string>();
   for (let span = 0; span < format.length; span++)
     if (isText[format[span] ?? 0]) wanted.add(hashAt(hashes, span));
-  const reader = new ContentReader(store);
+  const reader = new LocalReader();
   const texts: string[] = [];
   const found: string[] = [];
   let bytes = 0;
   const all = [...wanted];
   for (let from = 0; from < all.length && bytes < mostBytes; from += 1000)
-    for (const [hash, place] of await findContents(pool, all.slice(from, from + 1000))) {
-      const size = Math.min(place.size, longestBytes);
+    for (const [hash, content] of await store.ensureLocal(all.slice(from, from + 1000))) {
+      const size = Math.min(content.size, longestBytes);
       bytes += size;
-      texts.push(decodeText(reader.read({ ...place, size })).text.toLowerCase());
+      texts.push(decodeText(reader.read(content, 0, size)).text.toLowerCase());
       found.push(hash);
     }
   reader.close();

@@ -1,0 +1,154 @@
+import { rmSync } from 'node:fs';
+import { bulkLoad } from '../platform/database/bulk-load.ts';
+import type { Pool } from '../platform/database/pool.ts';
+import { change, select, type Value } from '../platform/database/rows.ts';
+import { NotFoundError } from '../platform/plain-error.ts';
+import { checkContents } from './check.ts';
+import type { BrokenContent, ContentStore, ContentWriter, NewContent } from './content-store.ts';
+import { contentsTable } from './contents-table.ts';
+import { findDerivative, noteDerivative, type Derivation } from './derivatives.ts';
+import { hashOf } from './hash.ts';
+import { largeFile, placeFile } from './layout.ts';
+import { readLocal, type LocalContent } from './local-content.ts';
+import { mendStore } from './mend.ts';
+import { PackWriter, keepLargeFile, syncLargeFile } from './pack-writer.ts';
+import { findStrays } from './strays.ts';
+import { tidyPacks } from './tidy.ts';
+
+interface PlaceRow {
+  hash: Buffer;
+  size: number;
+  packId: number;
+  packOffset: number;
+}
+
+/** Contents in packs and files of one folder, which all machines that work on it see. */
+export class PackStore implements ContentStore {
+  private readonly pool: Pool;
+  private readonly folder: string;
+  private readonly packs: PackWriter;
+  private putting: Promise<void> = Promise.resolve();
+
+  constructor(pool: Pool, folder: string) {
+    this.pool = pool;
+    this.folder = folder;
+    this.packs = new PackWriter(folder);
+  }
+
+  async ensureLocal(hashes: readonly string[]): Promise<Map<string, LocalContent>> {
+    const contents = new Map<string, LocalContent>();
+    for (let from = 0; from < hashes.length; from += 1000) {
+      const rows = await select<PlaceRow>(
+        this.pool,
+        'SELECT hash, size, pack_id AS packId, pack_offset AS packOffset FROM contents WHERE hash IN (?)',
+        [hashes.slice(from, from + 1000).map((hash) => Buffer.from(hash, 'hex'))],
+      );
+      for (const { hash: digest, size, packId, packOffset } of rows) {
+        const hash = digest.toString('hex');
+        const file = placeFile(this.folder, { hash, packId });
+        contents.set(hash, { hash, size, file, offset: packOffset });
+      }
+    }
+    return contents;
+  }
+
+  async getLocal(hash: string): Promise<LocalContent> {
+    const content = (await this.ensureLocal([hash])).get(hash);
+    if (!content) throw new NotFoundError(`The store holds no content ${hash}.`);
+    return content;
+  }
+
+  async read(hash: string): Promise<Buffer> {
+    return readLocal(await this.getLocal(hash));
+  }
+
+  /** One after the other: a pack has one end. */
+  putMany(contents: Iterable<NewContent>): Promise<void> {
+    const list = [...contents];
+    const putting = this.putting.then(() => this.put(list));
+    this.putting = putting.catch(() => undefined);
+    return putting;
+  }
+
+  private async put(contents: readonly NewContent[]): Promise<void> {
+    const byHash = new Map(contents.map((content) => [content.hash.toString('hex'), content]));
+    const known = await this.ensureLocal([...byHash.keys()]);
+    const fresh = [...byHash].filter(([hash]) => !known.has(hash)).map(([, content]) => content);
+    if (fresh.length === 0) return;
+    await bulkLoad(this.pool, contentsTable, await appendTo(this.packs, this.pool, fresh, 0));
+  }
+
+  async delete(hashes: readonly Buffer[]): Promise<number> {
+    if (hashes.length === 0) return 0;
+    const large = await select<{ hash: Buffer; size: number }>(
+      this.pool,
+      'SELECT hash, size FROM contents WHERE hash IN (?) AND pack_id = 0',
+      [hashes],
+    );
+    await change(this.pool, 'DELETE FROM contents WHERE hash IN (?)', [hashes]);
+    for (const { hash } of large) rmSync(largeFile(this.folder, hash.toString('hex')), { force: true });
+    return large.reduce((sum, { size }) => sum + size, 0);
+  }
+
+  tidy(signal: AbortSignal): Promise<number> {
+    return tidyPacks(this.pool, this.folder, signal);
+  }
+
+  mend(): Promise<void> {
+    return mendStore(this.pool, this.folder);
+  }
+
+  check(signal: AbortSignal, onChecked: (bytes: number) => void): Promise<BrokenContent[]> {
+    return checkContents(this.pool, this.folder, signal, onChecked);
+  }
+
+  strays(): Promise<{ count: number; bytes: number }> {
+    return findStrays(this.pool, this.folder);
+  }
+
+  async getDerivative(derivation: Derivation): Promise<LocalContent | null> {
+    const hash = await findDerivative(this.pool, derivation);
+    return hash === null ? null : ((await this.ensureLocal([hash])).get(hash) ?? null);
+  }
+
+  async putDerivative(derivation: Derivation, bytes: Uint8Array): Promise<void> {
+    const hash = hashOf(bytes);
+    // The row first: what it names is not freed, not even by a job that frees contents at this moment.
+    await noteDerivative(this.pool, derivation, hash);
+    await this.putMany([{ hash, bytes }]);
+  }
+
+  openWriter(): ContentWriter {
+    const packs = new PackWriter(this.folder);
+    return {
+      append: (contents, jobId) => appendTo(packs, this.pool, contents, jobId),
+      keepFile: (path, hash) => keepLargeFile(this.folder, path, hash.toString('hex')),
+      sync: async (contents, jobId) => {
+        await Promise.all(contents.map(({ hash }) => syncLargeFile(this.folder, hash.toString('hex'))));
+        return contents.map(({ hash, size }) => [hash, size, 0, 0, jobId]);
+      },
+      seal: () => packs.seal(this.pool),
+    };
+  }
+
+  async close(): Promise<void> {
+    await this.putting;
+    await this.packs.seal(this.pool);
+  }
+}
+
+async function appendTo(
+  packs: PackWriter,
+  pool: Pool,
+  contents: readonly NewContent[],
+  jobId: number,
+): Promise<Value[][]> {
+  const places = await packs.append(pool, contents);
+  return places.map(({ hash, size, packId, packOffset }) => [
+    Buffer.from(hash, 'hex'),
+    size,
+    packId,
+    packOffset,
+    jobId,
+  ]);
+}
