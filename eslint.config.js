@@ -22,7 +22,19 @@ const rooms = {
     ...['publishing', 'maintenance', 'main'],
   ],
   web: [
-    ...['ui', 'viewer', 'jobs', 'acquire', 'people', 'library', 'changes', 'hauls', 'publishing', 'maintenance', 'app'],
+    ...[
+      'ui',
+      'viewer',
+      'jobs',
+      'acquire',
+      'people',
+      'library',
+      'changes',
+      'hauls',
+      'publishing',
+      'maintenance',
+      'app',
+    ],
   ],
 };
 const kinds = ['picture', 'model', 'sound', 'map', 'text', 'font', 'film'];
@@ -51,7 +63,7 @@ export default tseslint.config(
   },
   ...Object.entries(closed).map(([room, others]) => ({
     files: [`${room}/**/*.ts`, `${room}/**/*.tsx`],
-    ignores: ['**/*.test.ts'],
+    ignores: ['**/*.test.ts', '**/*.test.tsx'],
     rules: {
       'no-restricted-imports': [
         'error',
@@ -97,7 +109,7 @@ export default tseslint.config(
   ),
   ...kinds.map((kind) => ({
     files: [`core/kinds/${kind}/**/*.ts`],
-    ignores: ['**/*.test.ts'],
+    ignores: ['**/*.test.ts', '**/*.test.tsx'],
     rules: {
       'no-restricted-imports': [
         'error',
@@ -114,7 +126,7 @@ export default tseslint.config(
     },
   })),
   {
-    files: ['**/*.test.ts'],
+    files: ['**/*.test.ts', '**/*.test.tsx'],
     rules: {
       '@typescript-eslint/no-unused-expressions': 'off',
       '@typescript-eslint/no-non-null-assertion': 'off',
