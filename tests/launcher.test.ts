@@ -80,7 +80,7 @@ describe('The demo', () => {
     let output = '';
     child.stdout?.on('data', (piece: Buffer) => (output += piece.toString('utf8')));
     for (
-      const end = Date.now() + 60_000;
+      const end = Date.now() + 150_000;
       Date.now() < end && !output.includes('Worvel is at');
       await sleep(50)
     )

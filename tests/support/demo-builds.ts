@@ -14,7 +14,7 @@ export async function putDemoBuild(label: Label, folder: string): Promise<void> 
     made = make(label);
     written.set(label, made);
   }
-  cpSync(await made, folder, { recursive: true, preserveTimestamps: true });
+  cpSync(await made, folder, { recursive: true, preserveTimestamps: true, verbatimSymlinks: true });
 }
 
 async function make(label: Label): Promise<string> {

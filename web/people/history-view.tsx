@@ -119,7 +119,7 @@ function ChangeLine({ change }: { change: Change }): ReactNode {
   return (
     <Box component="li" sx={{ borderTop: 1, borderColor: 'divider', py: 0.75 }}>
       <Box sx={{ display: 'flex', gap: 2, alignItems: 'baseline', flexWrap: { xs: 'wrap', md: 'nowrap' } }}>
-        <Typography variant="body2" color="text.secondary" sx={{ width: 128, flexShrink: 0 }}>
+        <Typography variant="body2" color="text.secondary" sx={{ width: 176, flexShrink: 0 }}>
           {momentText(doneAt)}
         </Typography>
         <Typography variant="body2" sx={{ width: 130, flexShrink: 0, overflowWrap: 'anywhere' }}>
@@ -172,7 +172,7 @@ function Items({ id, total }: { id: number; total: number }): ReactNode {
   if (error) return <Failure text={failureText(error)} />;
   if (!data) return <Loading what="what it was" />;
   return (
-    <Box component="dl" sx={{ m: 0, mt: 0.5, pl: { xs: 0, md: '144px' }, fontSize: '0.85rem' }}>
+    <Box component="dl" sx={{ m: 0, mt: 0.5, pl: { xs: 0, md: '192px' }, fontSize: '0.85rem' }}>
       {data.map(({ item, before, after }) => (
         <Box key={item} sx={{ mb: 0.75 }}>
           <Box component="dt" className="path" sx={{ overflowWrap: 'anywhere' }}>
