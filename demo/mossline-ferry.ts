@@ -33,9 +33,40 @@ const entryTime = new Date(2026, 0, 1);
  * bytes at every run.
  */
 export async function writeBuild(label: BuildLabel, folder: string): Promise<void> {
+  rmSync(folder, { recursive: true, force: true });
+  for (const [path, bytes] of await filesOf(label)) {
+    const file = join(folder, path);
+    mkdirSync(dirname(file), { recursive: true });
+    writeFileSync(file, bytes);
+    utimesSync(file, entryTime, entryTime);
+  }
+  symlinkSync('maps/isle_first.json', join(folder, 'start_map.json'));
+}
+
+/** All files of a build, those in its archives too, as the generator made them before it packed them. */
+export async function leavesOfBuild(label: BuildLabel): Promise<ReadonlyMap<string, Uint8Array>> {
+  const leaves: Files = new Map();
+  const add = (prefix: string, files: Files): void => {
+    for (const [path, bytes] of files) {
+      const inner = packed.get(bytes);
+      if (inner) add(`${prefix}${path}!/`, inner);
+      else leaves.set(prefix + path, bytes);
+    }
+  };
+  add('', await filesOf(label));
+  return leaves;
+}
+
+/** What the update from 0.1 to 0.2 packed anew, and nothing else: the same pixels in other bytes. */
+export const repackedPaths = /^data\/pictures\.zip!\/ground\/\w+_nrm\.png$/;
+
+/** What lies in archives that were made here, by the archives' bytes. */
+const packed = new WeakMap<Uint8Array, Files>();
+
+/** The files of a build as they lie in its folder. */
+async function filesOf(label: BuildLabel): Promise<Files> {
   const newer = label !== '0.1';
   const isWinter = label === '0.3';
-  rmSync(folder, { recursive: true, force: true });
   const loose: Files = new Map();
   const put = (files: Files, path: string, bytes: Uint8Array | string): void => {
     files.set(path, typeof bytes === 'string' ? new TextEncoder().encode(bytes) : bytes);
@@ -242,13 +273,7 @@ export async function writeBuild(label: BuildLabel, folder: string): Promise<voi
   const whole = await sign('cut', 200, [90, 40, 40], 'png');
   put(loose, 'interface/signs/sg_cut.png', whole.subarray(0, Math.floor(whole.length * 0.6)));
 
-  for (const [path, bytes] of loose) {
-    const file = join(folder, path);
-    mkdirSync(dirname(file), { recursive: true });
-    writeFileSync(file, bytes);
-    utimesSync(file, entryTime, entryTime);
-  }
-  symlinkSync('maps/isle_first.json', join(folder, 'start_map.json'));
+  return loose;
 }
 
 /** Salts from a seed, so that the archive has the same bytes at every run. */
@@ -273,5 +298,7 @@ function zip(files: Files): Uint8Array {
     const isPacked = /\.(zip|png|jpg|webp|ogg|flac)$/.test(path);
     tree[path] = [bytes, { level: isPacked ? 0 : 6, mtime: entryTime, os: 3 }];
   }
-  return zipSync(tree);
+  const bytes = zipSync(tree);
+  packed.set(bytes, files);
+  return bytes;
 }

@@ -138,6 +138,7 @@ describe('Containers, against Debian’s programs', () => {
   const house = new TestHouse();
   before(async () => {
     await house.open();
+    await house.serve(house.port);
     makeTree(house.path('tree'));
     mkdirSync(house.path('source'));
     for (const { pack: make, file } of packings) {

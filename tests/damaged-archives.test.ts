@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { closeSync, mkdirSync, openSync, readdirSync, writeFileSync, writeSync } from 'node:fs';
+import { mkdirSync, readFileSync, readdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { zipSync } from 'fflate';
 import { pack } from 'tar-stream';
@@ -7,12 +7,14 @@ import { writeDamaged } from '../bench/damage.ts';
 import { leavesOf, problemsOf, run } from './support/leaves.ts';
 import { TestHouse } from './support/worvel.ts';
 
-const mebibyte = 1024 ** 2;
 
 describe('Archives that are not as they should be', () => {
   const house = new TestHouse();
   const text = (words: string): Uint8Array => new TextEncoder().encode(words);
-  before(() => house.open());
+  before(async () => {
+    await house.open();
+    await house.serve(house.port);
+  });
   after(() => house.close());
 
   describe('cut short or with bits turned over', () => {
@@ -49,15 +51,18 @@ describe('Archives that are not as they should be', () => {
 
   it('bombs: in gzip, 7z, TAR under xz, nested and overlapping', async () => {
     mkdirSync(house.path('bombs'));
-    const zeros = house.path('zeros');
-    const file = openSync(zeros, 'w');
-    for (let at = 0; at < 1100; at++) writeSync(file, Buffer.alloc(mebibyte));
-    closeSync(file);
-    run('sh', ['-c', 'gzip -1 < zeros > bombs/a.bin.gz'], house.root);
+    // Packed in pieces that are put one after the other: as formats allow, and ten times as fast to make.
+    const shell = (script: string): Buffer => run('sh', ['-c', script], house.root);
+    shell('truncate -s 1100M zeros && truncate -s 100M piece && truncate -s 150M nest');
+    shell('gzip -1 -n < piece > piece.gz && for i in $(seq 11); do cat piece.gz; done > bombs/a.bin.gz');
     run('7zz', ['a', '-mx1', 'bombs/b.7z', 'zeros'], house.root);
-    run('sh', ['-c', 'tar -cf - zeros | xz -0 > bombs/c.tar.xz'], house.root);
+    shell('tar -cf - zeros | head -c 512 | xz -0 > bombs/c.tar.xz');
+    shell('xz -0 -k piece && for i in $(seq 11); do cat piece.xz; done >> bombs/c.tar.xz');
+    shell('head -c 1024 /dev/zero | xz -0 >> bombs/c.tar.xz');
+    expect(shell('xz -dc bombs/c.tar.xz | tar -tvf - | cut -c 1-60').toString()).to.include('1153433600');
     // Ten times 150 MiB, each by itself below the limit.
-    const packed = Buffer.from(zipSync({ zeros: [new Uint8Array(150 * mebibyte), { level: 1 }] }));
+    shell('zip -q -1 nest.zip nest');
+    const packed = readFileSync(house.path('nest.zip'));
     const many: Record<string, Uint8Array> = {};
     for (let index = 0; index < 10; index++) many[`${index}.zip`] = packed;
     writeFileSync(house.path('bombs', 'd.zip'), zipSync(many, { level: 6 }));

@@ -265,7 +265,7 @@ describe('The history of what people say', () => {
     expect((await list('&subject=notes')).total).to.equal(1);
     expect((await list('&by=nobody')).total).to.equal(0);
     const id = changes[1]?.id ?? 0;
-    const items = await (await send('GET', `changes/${id}/items`)).json();
+    const items: unknown = await (await send('GET', `changes/${id}/items`)).json();
     expect(items).to.have.length(1);
     expect(undoOutcomeSchema.parse(await (await send('POST', `changes/${id}/undo`)).json()).changed).to.equal(
       1,

@@ -18,6 +18,7 @@ describe('Hostile archives', () => {
   let bytes = 0;
   before(async () => {
     await house.open();
+    await house.serve(house.port);
     const source = house.path('source');
     mkdirSync(source);
     writeFileSync(house.path('secret.txt'), secret);

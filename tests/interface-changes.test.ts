@@ -15,6 +15,7 @@ describe('The interface of what changed', () => {
   let errors: string[];
   before(async () => {
     await house.open();
+    url = await house.serve(house.port);
     await house.indexDemo();
     const { code, errors: said } = await house.run(
       'diff',
@@ -27,7 +28,6 @@ describe('The interface of what changed', () => {
       '--evidence',
     );
     expect(code, said).to.equal(0);
-    url = await house.serve(house.port);
     browser = await openBrowser();
     ({ page, errors } = await openPage(browser));
   });

@@ -16,8 +16,8 @@ describe('The interface of the library', () => {
   let errors: string[];
   before(async () => {
     await house.open();
-    await house.indexDemo();
     url = await house.serve(testPort(7));
+    await house.indexDemo();
     browser = await openBrowser();
     ({ page, errors } = await openPage(browser, { permissions: ['clipboard-read', 'clipboard-write'] }));
   });

@@ -55,8 +55,8 @@ describe('The library', () => {
     put('text/en/say.json', '{"a": "The heron sleeps."}');
     put('text/de/say.json', '{"a": "Der Reiher schläft."}');
     put('maps/one.csv', 'what,x,y,z\nlum_pier,100,200,300\nlost_thing,1,2,3\nlum_pier,a,2,3\n');
-    await house.index(house.path('game'), 'Shelved', '1');
     url = await house.serve(house.port);
+    await house.index(house.path('game'), 'Shelved', '1');
   });
   after(() => house.close());
 

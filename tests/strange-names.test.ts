@@ -24,8 +24,10 @@ const names = [
 /** Names that real trees hold: every one has to come through the tables, the search, the diff and the server as it is. */
 describe('Strange names', () => {
   const house = new TestHouse();
+  let url: string;
   before(async () => {
     await house.open();
+    url = await house.serve(testPort(9));
     mkdirSync(house.path('names'));
     for (const name of names) writeFileSync(house.path('names', name), `content of ${name}`);
     mkdirSync(join(house.path('names'), long, '..'), { recursive: true });
@@ -65,7 +67,6 @@ describe('Strange names', () => {
   });
 
   it('are served by their address', async () => {
-    const url = await house.serve(testPort(9));
     for (const path of [...names, long, 'packed.zip!/Schilf 葦/🪷.txt']) {
       const asset = await fetch(`${url}/api/asset?channel=1&build=1&path=${encodeURIComponent(path)}`);
       expect(((await asset.json()) as { path?: string }).path, path).to.equal(path);

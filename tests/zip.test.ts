@@ -22,6 +22,7 @@ describe('ZIP archives', () => {
   };
   before(async () => {
     await house.open();
+    await house.serve(house.port);
     for (const [path, bytes] of Object.entries(files)) {
       mkdirSync(dirname(house.path('in', path)), { recursive: true });
       writeFileSync(house.path('in', path), bytes);

@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { formats } from '../kinds/formats.ts';
+import { formatOf } from '../kinds/formats.ts';
 import { makePathTables } from '../search/path-tables.ts';
 import type { StateTables } from '../search/search.ts';
 import { FolderTree, countsByKind } from './folder-tree.ts';
@@ -19,7 +19,7 @@ function treeOf(
     oldest: 1,
     first: Uint32Array.from(spans, ([first]) => first),
     last: Uint32Array.from(spans, ([, last]) => last),
-    format: Uint8Array.from(spans, ([, , format]) => formats.findIndex(({ name }) => name === format)),
+    format: Uint16Array.from(spans, ([, , format]) => formatOf(format).id),
     figures: {
       size: Float64Array.from(spans, ([, , , size]) => size),
       bones: Float64Array.from(spans, ([, , format]) => (format === 'glb' ? 4 : NaN)),

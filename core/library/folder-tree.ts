@@ -1,5 +1,5 @@
 import { kindSchema, type Kind } from '../../contract/kinds.ts';
-import { formats } from '../kinds/formats.ts';
+import { byFormatId } from '../kinds/formats.ts';
 import { changeOf, type StateTables } from '../search/search.ts';
 
 /** What lies in a folder or a container and all below it. */
@@ -26,7 +26,7 @@ export interface TreeFolder extends FolderCounts {
 }
 
 const kinds: readonly Kind[] = kindSchema.options;
-const kindOfFormat = formats.map(({ kind }) => kinds.indexOf(kind));
+const kindOfFormat = byFormatId(({ kind }) => kinds.indexOf(kind));
 const slash = 47;
 const exclamation = 33;
 

@@ -1,6 +1,6 @@
 import { expect } from 'chai';
 import { seeded } from '../../demo/seeded.ts';
-import { formats } from '../kinds/formats.ts';
+import { formatOf } from '../kinds/formats.ts';
 import { PathIndex } from './path-index.ts';
 import { makePathTables } from './path-tables.ts';
 import { QueryError, parseQuery } from './query.ts';
@@ -76,7 +76,7 @@ describe('parseQuery', () => {
 });
 
 describe('search', () => {
-  const number = (name: string): number => formats.findIndex((format) => format.name === name);
+  const number = (name: string): number => formatOf(name).id;
   const statesOf = (
     rows: readonly { spans: [first: number, last: number, format: string, size: number][] }[],
   ): StateTables => {
@@ -87,7 +87,7 @@ describe('search', () => {
       oldest: 1,
       first: Uint32Array.from(spans, ([first]) => first),
       last: Uint32Array.from(spans, ([, last]) => last),
-      format: Uint8Array.from(spans, ([, , format]) => number(format)),
+      format: Uint16Array.from(spans, ([, , format]) => number(format)),
       figures: {
         size: Float64Array.from(spans, ([, , , size]) => size),
         triangles: Float64Array.from(spans, ([, , format, size]) => (format === 'glb' ? size / 10 : NaN)),

@@ -1,4 +1,4 @@
-import { formats } from '../kinds/formats.ts';
+import { byFormatId } from '../kinds/formats.ts';
 import type { Lexicon } from '../names/lexicon.ts';
 import { lexiconReason, type Terms } from './expand.ts';
 import { termOf, type PathIndex } from './path-index.ts';
@@ -12,8 +12,8 @@ export interface StateTables {
   last: Uint32Array;
   /** Place of the oldest build: nothing is new in it. */
   oldest: number;
-  /** Number of the format in the table of formats. */
-  format: Uint8Array;
+  /** Id of the format. */
+  format: Uint16Array;
   /** Figures by field; NaN where a content has none. Sizes are always there. */
   figures: Partial<Record<RangeField, Float64Array>>;
 }
@@ -148,7 +148,7 @@ function filterOf(states: StateTables, { ranges, choices }: Query): (span: numbe
   const tests: ((span: number) => boolean)[] = [];
   for (const { field, values, isExcluded } of choices) {
     if (field !== 'kind') continue;
-    const isWanted = formats.map(({ kind }) => values.includes(kind) !== isExcluded);
+    const isWanted = byFormatId(({ kind }) => values.includes(kind) !== isExcluded);
     tests.push((span) => isWanted[states.format[span] ?? 0] ?? false);
   }
   for (const { field, low, high, isExcluded } of ranges) {

@@ -1,5 +1,6 @@
 import type { Mention } from '../../core/kinds/mentions.ts';
-import { formats } from '../../core/kinds/formats.ts';
+import type { Kind } from '../../contract/kinds.ts';
+import { formatWithId } from '../../core/kinds/formats.ts';
 import { FolderTree } from '../../core/library/folder-tree.ts';
 import {
   Families,
@@ -70,8 +71,8 @@ export class BuildLibrary {
     return (this.stemsMade ??= new StemIndex(this.searchable.index));
   }
 
-  kindOf(span: number): (typeof formats)[number]['kind'] {
-    return (formats[this.searchable.tables.states.format[span] ?? 0] ?? formats[0]).kind;
+  kindOf(span: number): Kind {
+    return formatWithId(this.searchable.tables.states.format[span] ?? 0).kind;
   }
 
   private censusMade: { lexicon: Lexicon; census: PartCensus } | null = null;

@@ -6,7 +6,7 @@ import { placementsOf } from '../../core/kinds/map/placements.ts';
 import { placementsByRecipe } from '../../core/kinds/map/recipe.ts';
 import type { Lexicon } from '../../core/names/lexicon.ts';
 import { resolve } from '../../core/references/resolve.ts';
-import { formats } from '../../core/kinds/formats.ts';
+import { formatWithId } from '../../core/kinds/formats.ts';
 import { messageOf, NotFoundError, PlainError } from '../platform/plain-error.ts';
 import { readRecipes, recipeFinder } from './recipes/recipes.ts';
 import { hashAt } from './search/text-tables.ts';
@@ -29,7 +29,8 @@ export async function answerScene(
 ): Promise<MapScene> {
   const number = library.numberOf(path);
   if (number < 0) throw new NotFoundError(`There is no map at ${path}.`);
-  const format = formats[library.searchable.tables.states.format[library.spanOf(number)] ?? 0]?.name;
+  const { states } = library.searchable.tables;
+  const format = formatWithId(states.format[library.spanOf(number)] ?? 0).name;
   const bytes = await bytesOf(library, store, number);
   let placements: Placement[] = [];
   if (format === 'recipe') {

@@ -34,9 +34,9 @@ function enterPage(): void {
     const before = globals();
     GlobalRegistrator.register({ url: 'http://127.0.0.1/', width: 1280, height: 800 });
     const added = new Map(
-      [...globals()].filter(([name, { value, get }]) => {
+      [...globals()].filter(([name, now]) => {
         const old = before.get(name);
-        return !old || old.value !== value || old.get !== get;
+        return !old || old.value !== now.value || Boolean(old.get) !== Boolean(now.get);
       }),
     );
     window = { added, before };

@@ -1,34 +1,48 @@
 import type { Raster } from '../reading.ts';
 
-/** A picture at another size whatever its shape: each pixel the mean of the area that it stands for. */
+/**
+ * A picture at another size whatever its shape: each pixel the mean of the area that it stands for, pixels at its edges by the
+ * part of them that lies within. What is mirrored before or after comes out the same.
+ */
 export function stretch({ width, height, rgba }: Raster, toWidth: number, toHeight: number): Raster {
   const result = new Uint8Array(toWidth * toHeight * 4);
+  const columns = Array.from({ length: toWidth }, (_, x) => areaOf(x, toWidth, width));
   for (let y = 0; y < toHeight; y++) {
-    const [top, bottom] = span(y, toHeight, height);
+    const { first: top, weights: rowWeights } = areaOf(y, toHeight, height);
     for (let x = 0; x < toWidth; x++) {
-      const [left, right] = span(x, toWidth, width);
-      const count = (bottom - top) * (right - left);
+      const { first: left, weights } = columns[x] ?? { first: 0, weights: [] };
       let [red, green, blue, alpha] = [0, 0, 0, 0];
-      for (let row = top; row < bottom; row++)
-        for (let at = (row * width + left) * 4; at < (row * width + right) * 4; at += 4) {
-          red += rgba[at] ?? 0;
-          green += rgba[at + 1] ?? 0;
-          blue += rgba[at + 2] ?? 0;
-          alpha += rgba[at + 3] ?? 0;
+      for (let row = 0; row < rowWeights.length; row++) {
+        const rowWeight = rowWeights[row] ?? 0;
+        let at = ((top + row) * width + left) * 4;
+        for (let column = 0; column < weights.length; column++, at += 4) {
+          const weight = rowWeight * (weights[column] ?? 0);
+          red += (rgba[at] ?? 0) * weight;
+          green += (rgba[at + 1] ?? 0) * weight;
+          blue += (rgba[at + 2] ?? 0) * weight;
+          alpha += (rgba[at + 3] ?? 0) * weight;
         }
+      }
       const to = (y * toWidth + x) * 4;
-      result[to] = red / count;
-      result[to + 1] = green / count;
-      result[to + 2] = blue / count;
-      result[to + 3] = alpha / count;
+      result[to] = Math.round(red);
+      result[to + 1] = Math.round(green);
+      result[to + 2] = Math.round(blue);
+      result[to + 3] = Math.round(alpha);
     }
   }
   return { width: toWidth, height: toHeight, rgba: result };
 }
 
-function span(part: number, parts: number, size: number): [number, number] {
-  const from = Math.min(size - 1, Math.floor((part * size) / parts));
-  return [from, Math.max(from + 1, Math.floor(((part + 1) * size) / parts))];
+/** Which pixels of `size` one of `parts` stands for, and how much each counts; together 1. */
+function areaOf(part: number, parts: number, size: number): { first: number; weights: number[] } {
+  const begin = (part * size) / parts;
+  const end = ((part + 1) * size) / parts;
+  const first = Math.min(size - 1, Math.floor(begin + 1e-9));
+  const last = Math.max(first, Math.min(size, Math.ceil(end - 1e-9)) - 1);
+  const weights: number[] = [];
+  for (let at = first; at <= last; at++)
+    weights.push((Math.min(end, at + 1) - Math.max(begin, at)) / (end - begin));
+  return { first, weights };
 }
 
 /** A part of a picture. */

@@ -3,15 +3,15 @@ import { closeSync, openSync, renameSync, writeSync } from 'node:fs';
 import { open, type FileHandle } from 'node:fs/promises';
 import { z } from 'zod';
 
-export type Numbers = Uint8Array | Uint32Array | Float64Array;
-const makers = { Uint8Array, Uint32Array, Float64Array };
+export type Numbers = Uint8Array | Uint16Array | Uint32Array | Float64Array;
+const makers = { Uint8Array, Uint16Array, Uint32Array, Float64Array };
 
 const headSchema = z.object({
   key: z.string(),
   parts: z.array(
     z.object({
       name: z.string(),
-      sort: z.enum(['Uint8Array', 'Uint32Array', 'Float64Array']),
+      sort: z.enum(['Uint8Array', 'Uint16Array', 'Uint32Array', 'Float64Array']),
       at: z.number(),
       length: z.number(),
     }),

@@ -1,6 +1,5 @@
 import { existsSync, mkdirSync, readdirSync, rmSync, statSync } from 'node:fs';
 import { join } from 'node:path';
-import { formats } from '../../../core/kinds/formats.ts';
 import { readersVersion } from '../../../core/kinds/read.ts';
 import { PathIndex } from '../../../core/search/path-index.ts';
 import { keepRecent } from '../../../core/recent.ts';
@@ -35,6 +34,8 @@ export interface Searchable {
 /** Tables of so many channels are kept in memory; those of others are read from their files again. */
 const keptChannels = 3;
 const freshMs = 200;
+/** Of the form that the tables have in files. */
+const tablesVersion = 2;
 
 /**
  * What searches of channels look at: tables that a thread makes when builds have changed, and that lie in files from then
@@ -156,7 +157,7 @@ export class ChannelTables {
         `${id} ${sequence} ${indexedAt?.toISOString() ?? ''} ${changes}`,
     );
     return {
-      key: digestOf([readersVersion, formats.length, ...state].join('\n')).toString('hex'),
+      key: digestOf([readersVersion, tablesVersion, ...state].join('\n')).toString('hex'),
       titleId: first.titleId,
       namesRevision: first.namesRevision,
       sequences: new Map(builds.map(({ sequence, label }) => [label, sequence])),

@@ -1,6 +1,6 @@
 import type { ListedAsset } from '../../../contract/assets.ts';
 import type { Kind } from '../../../contract/kinds.ts';
-import { formats } from '../../../core/kinds/formats.ts';
+import { byFormatId, formatWithId, formats } from '../../../core/kinds/formats.ts';
 import type { Lexicon } from '../../../core/names/lexicon.ts';
 import { termsOf } from '../../../core/search/expand.ts';
 import { termOf } from '../../../core/search/path-index.ts';
@@ -166,10 +166,13 @@ function keyOf(
   number: number,
   span: number,
 ): number {
-  if (by === 'kind') return states.format[span] ?? 0;
+  if (by === 'kind') return kindOrder[states.format[span] ?? 0] ?? 0;
   if (by === 'first seen') return states.first[states.spanAt[number] ?? 0] ?? 0;
   return states.figures[by]?.[span] ?? NaN;
 }
+
+/** Formats of a kind stand together, as the table of formats has them. */
+const kindOrder = byFormatId((format) => formats.findIndex(({ id }) => id === format.id));
 
 function contentFilter(
   { tables }: Searchable,
@@ -181,7 +184,7 @@ function contentFilter(
     isExcluded,
     holding: texts?.holding(termOf(text)) ?? new Set<string>(),
   }));
-  const kinds = formats.map(({ kind }): Kind => kind);
+  const kinds = byFormatId(({ kind }): Kind => kind);
   return (span) => {
     const kind = kinds[tables.states.format[span] ?? 0];
     if (kind !== 'text' && kind !== 'map') return false;
@@ -199,7 +202,7 @@ export function listedAsset(
   sequence: number | null,
 ): ListedAsset {
   const { states, hashes, previews } = tables;
-  const format = formats[states.format[span] ?? 0] ?? formats[0];
+  const format = formatWithId(states.format[span] ?? 0);
   const size = states.figures.size?.[span] ?? NaN;
   const hash = hashAt(hashes, span);
   const figures: ListedAsset['figures'] = {};

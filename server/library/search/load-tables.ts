@@ -1,4 +1,4 @@
-import { formats } from '../../../core/kinds/formats.ts';
+import { formatOf, formats } from '../../../core/kinds/formats.ts';
 import { makePathTables } from '../../../core/search/path-tables.ts';
 import type { RangeField } from '../../../core/search/query.ts';
 import { role } from '../../acquire/builds/spans.ts';
@@ -66,13 +66,11 @@ class SpanColumns {
   private readonly paths: string[] = [];
   /** First row of each path. */
   private readonly begins: number[] = [];
-  private readonly numberOfFormat = new Map<string, number>(
-    formats.map(({ name }, number) => [name, number]),
-  );
+  private readonly idOfFormat = new Map<string, number>(formats.map(({ name, id }) => [name, id]));
   private count = 0;
   private first = new Uint32Array(1024);
   private last = new Uint32Array(1024);
-  private format = new Uint8Array(1024);
+  private format = new Uint16Array(1024);
   private previews = new Uint8Array(1024);
   private hashes = new Uint8Array(32 * 1024);
   private readonly figures = new Map<RangeField, Float64Array>([['size', new Float64Array(1024)]]);
@@ -86,7 +84,7 @@ class SpanColumns {
     const at = this.count++;
     this.first[at] = row.first;
     this.last[at] = row.last;
-    this.format[at] = this.numberOfFormat.get(row.format) ?? 0;
+    this.format[at] = this.idOfFormat.get(row.format) ?? formatOf('binary').id;
     this.previews[at] = row.hasPreview;
     if (row.hash) this.hashes.set(row.hash, at * 32);
     this.put('size', at, row.size ?? NaN);
@@ -117,7 +115,7 @@ class SpanColumns {
         oldest: 0,
         first: rows.map((row) => this.first[row] ?? 0),
         last: rows.map((row) => this.last[row] ?? 0),
-        format: Uint8Array.from(rows, (row) => this.format[row] ?? 0),
+        format: Uint16Array.from(rows, (row) => this.format[row] ?? 0),
         figures: Object.fromEntries(
           [...this.figures].map(([field, column]) => [
             field,
@@ -138,7 +136,7 @@ class SpanColumns {
 
   private grow(): void {
     const length = this.first.length * 2;
-    const longer = <Column extends Uint8Array | Uint32Array | Float64Array>(
+    const longer = <Column extends Uint8Array | Uint16Array | Uint32Array | Float64Array>(
       column: Column,
       made: Column,
     ): Column => {
@@ -147,7 +145,7 @@ class SpanColumns {
     };
     this.first = longer(this.first, new Uint32Array(length));
     this.last = longer(this.last, new Uint32Array(length));
-    this.format = longer(this.format, new Uint8Array(length));
+    this.format = longer(this.format, new Uint16Array(length));
     this.previews = longer(this.previews, new Uint8Array(length));
     this.hashes = longer(this.hashes, new Uint8Array(length * 32));
     for (const [field, column] of this.figures)

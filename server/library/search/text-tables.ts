@@ -1,4 +1,4 @@
-import { formats } from '../../../core/kinds/formats.ts';
+import { byFormatId } from '../../../core/kinds/formats.ts';
 import { decodeText } from '../../../core/kinds/text/decode.ts';
 import { PathIndex, type Term } from '../../../core/search/path-index.ts';
 import { makePathTables } from '../../../core/search/path-tables.ts';
@@ -26,7 +26,7 @@ export async function writeTextTables(
   const format = parts?.get('states.format');
   const hashes = parts?.get('hashes');
   if (!format || !(hashes instanceof Uint8Array)) return false;
-  const isText = formats.map(({ kind }) => kind === 'text' || kind === 'map');
+  const isText = byFormatId(({ kind }) => kind === 'text' || kind === 'map');
   const wanted = new Set<string>();
   for (let span = 0; span < format.length; span++)
     if (isText[format[span] ?? 0]) wanted.add(hashAt(hashes, span));

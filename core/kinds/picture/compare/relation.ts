@@ -2,8 +2,9 @@ import type { Raster } from '../../reading.ts';
 import { cut, stretch } from '../stretch.ts';
 import { brightnessOf } from './structural-similarity.ts';
 
-/** Pictures are laid over one another at this size to see what one has of the other. */
-const side = 64;
+/** Pictures are laid over one another at this size to see what one has of the other; small ones at their own. */
+const mostSide = 64;
+const leastSide = 8;
 
 /** How one picture was made of another; null where it was not. */
 export type Relation =
@@ -19,10 +20,11 @@ export function relationOf(old: Raster, now: Raster): Relation | null {
     const borders = bordersOf(old, now);
     if (borders) return borders;
   }
+  const side = Math.max(leastSide, Math.min(mostSide, old.width, old.height, now.width, now.height));
   const a = stretch(old, side, side);
   const b = stretch(now, side, side);
   const plain = correlation(brightnessOf(a), brightnessOf(b));
-  const turned = turnedLikeness(brightnessOf(a), brightnessOf(b));
+  const turned = turnedLikeness(brightnessOf(a), brightnessOf(b), side);
   // What is its own mirror image is not told to be mirrored.
   if (
     turned &&
@@ -40,24 +42,25 @@ export function relationOf(old: Raster, now: Raster): Relation | null {
   return gain === null ? null : { sort: 'recoloured', gain };
 }
 
-const turns: readonly { how: string; from: (x: number, y: number) => [number, number] }[] = [
-  { how: 'left to right', from: (x, y) => [side - 1 - x, y] },
-  { how: 'top to bottom', from: (x, y) => [x, side - 1 - y] },
-  { how: 'turned by 180°', from: (x, y) => [side - 1 - x, side - 1 - y] },
-  { how: 'turned by 90°', from: (x, y) => [y, side - 1 - x] },
-  { how: 'turned by 270°', from: (x, y) => [side - 1 - y, x] },
+const turns: readonly { how: string; from: (x: number, y: number, last: number) => [number, number] }[] = [
+  { how: 'left to right', from: (x, y, last) => [last - x, y] },
+  { how: 'top to bottom', from: (x, y, last) => [x, last - y] },
+  { how: 'turned by 180°', from: (x, y, last) => [last - x, last - y] },
+  { how: 'turned by 90°', from: (x, y, last) => [y, last - x] },
+  { how: 'turned by 270°', from: (x, y, last) => [last - y, x] },
 ];
 
 function turnedLikeness(
   old: Uint8Array,
   now: Uint8Array,
+  side: number,
 ): { how: string; likeness: number; values: Uint8Array } | null {
   let best: { how: string; likeness: number; values: Uint8Array } | null = null;
   for (const { how, from } of turns) {
     const values = new Uint8Array(side * side);
     for (let y = 0; y < side; y++)
       for (let x = 0; x < side; x++) {
-        const [oldX, oldY] = from(x, y);
+        const [oldX, oldY] = from(x, y, side - 1);
         values[y * side + x] = old[oldY * side + oldX] ?? 0;
       }
     const likeness = correlation(values, now);
@@ -101,7 +104,8 @@ function bordersOf(old: Raster, now: Raster): Relation | null {
   if (Math.abs(content.width - innerContent.width) + Math.abs(content.height - innerContent.height) > 2)
     return null;
   const there = cut(outer, { x, y, width: inner.width, height: inner.height });
-  if (meanStep(stretch(there, side, side).rgba, stretch(inner, side, side).rgba) > 3) return null;
+  if (meanStep(stretch(there, mostSide, mostSide).rgba, stretch(inner, mostSide, mostSide).rgba) > 3)
+    return null;
   return {
     sort: 'bordered',
     wider,
@@ -148,7 +152,7 @@ function contentBox({ width, height, rgba }: Raster): {
  * much brighter that makes it. Null where they do not.
  */
 function recolouredGain(old: Raster, now: Raster): number | null {
-  const pixels = side * side;
+  const pixels = old.width * old.height;
   // Sums of the normal equations of least squares: of [red, green, blue, 1] with itself, and with each newer channel.
   const normal = Array.from({ length: 4 }, () => new Float64Array(7));
   const row = new Float64Array(7);
