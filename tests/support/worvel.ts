@@ -108,7 +108,10 @@ export class TestHouse {
   }
 
   start(args: readonly string[], environment: NodeJS.ProcessEnv = {}): ChildProcess {
-    const child = spawn(process.execPath, [program, ...args, '--data', this.data], {
+    // Before what stands for words of a query.
+    const end = args.includes('--') ? args.indexOf('--') : args.length;
+    const options = [...args.slice(0, end), '--data', this.data, ...args.slice(end)];
+    const child = spawn(process.execPath, [program, ...options], {
       stdio: ['pipe', 'pipe', 'pipe'],
       env: {
         ...process.env,
