@@ -77,9 +77,22 @@ describe('The server', () => {
     expect(answer.status).to.equal(206);
     expect(answer.headers.get('content-range')).to.equal('bytes 1-6/25');
     expect(await answer.text()).to.equal('script');
-    expect(
-      (await fetch(`${url}/api/content/${asset.hash}`, { headers: { range: 'bytes=99-' } })).status,
-    ).to.equal(416);
+    const part = (range: string): Promise<Response> =>
+      fetch(`${url}/api/content/${asset.hash}`, { headers: { range } });
+    expect((await part('bytes=99-')).status).to.equal(416);
+    // The forms of RFC 9110, 14.1.2: from a place on, the last so many, and longer than there is.
+    for (const [range, said] of [
+      ['bytes=20-', 'bytes 20-24/25'],
+      ['bytes=-4', 'bytes 21-24/25'],
+      ['bytes=3-9999', 'bytes 3-24/25'],
+      ['bytes=0-1,2-5', 'bytes 0-5/25'],
+    ] as const) {
+      const { status, headers } = await part(range);
+      expect([status, headers.get('content-range')], range).to.deep.equal([206, said]);
+    }
+    // What is no range, and what is several that do not join, is answered with all.
+    for (const range of ['bytes=0-1,10-12', 'lines=1-2', 'bytes', 'bytes=b-a'])
+      expect((await part(range)).status, range).to.be.oneOf([200, 416]);
   });
 
   it('says which part of a request does not fit', async () => {

@@ -3,7 +3,7 @@ import { countsByKind, type FolderCounts as TreeCounts } from '../../core/librar
 import type { Lexicon } from '../../core/names/lexicon.ts';
 import { termsOf } from '../../core/search/expand.ts';
 import { eachHit } from '../../core/search/search.ts';
-import { keepRecent } from '../../core/recent.ts';
+import { LRUCache } from 'lru-cache';
 import {
   findAll,
   listedAsset,
@@ -64,8 +64,7 @@ async function textsOf(file: string | null, key: string): Promise<TextTables | n
 }
 
 /** All hits of the searches that were asked last: who scrolls asks for one page after the other. */
-const searched = new Map<string, AllHits>();
-const keptSearches = 3;
+const searched = new LRUCache<string, AllHits>({ max: 3 });
 
 async function hitsOf(
   { searchable, builds }: BuildLibrary,
@@ -77,7 +76,7 @@ async function hitsOf(
   const key = JSON.stringify([searchable.key, builds.titleId, builds.namesRevision, query, sequence, order]);
   const hits =
     searched.get(key) ?? findAll(searchable, lexicon, await textsOf(textFile, searchable.key), request);
-  keepRecent(searched, key, hits, keptSearches);
+  searched.set(key, hits);
   return hits;
 }
 

@@ -1,6 +1,6 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import { PathIndex } from '../../core/search/path-index.ts';
-import { keepRecent } from '../../core/recent.ts';
+import { LRUCache } from 'lru-cache';
 import { openPool, type DatabaseAddress } from '../platform/database/pool.ts';
 import { Lexicons } from '../library/names/lexicons.ts';
 import { openStore } from '../store/content-store.ts';
@@ -29,7 +29,7 @@ interface Opened {
   tables: SearchTables;
 }
 const opened = new Map<number, Opened>();
-const libraries = new Map<string, BuildLibrary>();
+const libraries = new LRUCache<string, BuildLibrary>({ max: keptBuilds });
 
 let work = Promise.resolve();
 port.on('message', (message: ToLibrary) => {
@@ -53,7 +53,7 @@ function libraryOf({
   const name = `${channelId} ${key} ${sequence}`;
   const library = libraries.get(name) ?? new BuildLibrary(pool, channelId, tables, builds, sequence);
   library.builds = builds;
-  keepRecent(libraries, name, library, keptBuilds);
+  libraries.set(name, library);
   return library;
 }
 

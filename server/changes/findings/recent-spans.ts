@@ -1,4 +1,4 @@
-import { keepRecent } from '../../../core/recent.ts';
+import { LRUCache } from 'lru-cache';
 import { listTitles, type PlacedBuild } from '../../acquire/builds/builds.ts';
 import { spanEvidence, spanState } from '../evidence/span-evidence.ts';
 import { addEvidenceJob, openEvidenceJob } from '../evidence/evidence-job.ts';
@@ -12,11 +12,11 @@ const keptSpans = 6;
 
 /** Values that were asked for last, made once each. */
 class Recent<Value> {
-  private readonly values = new Map<string, Promise<Value>>();
+  private readonly values = new LRUCache<string, Promise<Value>>({ max: keptSpans });
 
   async of(key: string, make: () => Promise<Value>): Promise<Value> {
     const value = this.values.get(key) ?? make();
-    keepRecent(this.values, key, value, keptSpans);
+    this.values.set(key, value);
     try {
       return await value;
     } catch (error) {

@@ -1,7 +1,7 @@
 import type { FindingsPage } from '../../../contract/findings.ts';
 import type { PassState } from '../../../contract/pass.ts';
 import type { PlainFinding } from '../../../core/findings/find.ts';
-import { keepRecent } from '../../../core/recent.ts';
+import { LRUCache } from 'lru-cache';
 import type { SpanView } from './span-view.ts';
 
 const keptLists = 8;
@@ -15,7 +15,7 @@ class ViewIndex {
   readonly placeOf: ReadonlyMap<string, number>;
   private readonly view: SpanView;
   private readonly counts = new Map<boolean, FindingsPage['kinds']>();
-  private readonly lists = new Map<string, PlainFinding[]>();
+  private readonly lists = new LRUCache<string, PlainFinding[]>({ max: keptLists });
 
   constructor(view: SpanView) {
     this.view = view;
@@ -49,7 +49,7 @@ class ViewIndex {
   /** A list that was asked for not long ago, made once. */
   listed(key: string, make: () => PlainFinding[]): PlainFinding[] {
     const list = this.lists.get(key) ?? make();
-    keepRecent(this.lists, key, list, keptLists);
+    this.lists.set(key, list);
     return list;
   }
 

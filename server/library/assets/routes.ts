@@ -5,6 +5,7 @@ import type { Pool } from '../../platform/database/pool.ts';
 import { Hono, type Context } from 'hono';
 import { stream } from 'hono/streaming';
 import { Readable } from 'node:stream';
+import parseRange from 'range-parser';
 import { z } from 'zod';
 import { hashSchema } from '../../../contract/kinds.ts';
 import { formatOf, formats } from '../../../core/kinds/formats.ts';
@@ -20,6 +21,8 @@ import { factsKey, findFacts } from './facts.ts';
 
 const where = z.object({ channel: z.coerce.number().int(), build: z.string() });
 const whereAndPath = where.extend({ path: z.string().default('') });
+/** What the parser of ranges says of what it cannot give. */
+const [unsatisfiable, malformed] = [-1, -2];
 const textLimitBytes = 1024 * 1024;
 const contentQuery = z.object({ format: z.enum(formats.map(({ name }) => name)).default('binary') });
 
@@ -96,12 +99,13 @@ export function assetRoutes({
     if (context.req.header('if-none-match') === tag) return context.body(null, 304);
     const content = await store.getLocal(hash);
     const { size } = content;
-    const range = /^bytes=(\d+)-(\d*)$/.exec(context.req.header('range') ?? '');
-    const start = range ? Number(range[1]) : 0;
-    const end = range?.[2] ? Math.min(Number(range[2]), size - 1) : size - 1;
-    if (range && (start >= size || start > end)) {
-      return context.body(null, 416, { 'Content-Range': `bytes */${size}` });
-    }
+    const asked = context.req.header('range');
+    const ranges = asked === undefined ? malformed : parseRange(size, asked, { combine: true });
+    if (ranges === unsatisfiable) return context.body(null, 416, { 'Content-Range': `bytes */${size}` });
+    // One range is given as it was asked for; of several, or of what is no range of bytes, all (RFC 9110, 14.2).
+    const range =
+      typeof ranges === 'object' && ranges.type === 'bytes' && ranges.length === 1 ? ranges[0] : null;
+    const { start, end } = range ?? { start: 0, end: size - 1 };
     context.header('Content-Type', formatOf(format).mediaType);
     context.header('Content-Length', String(end - start + 1));
     context.header('Accept-Ranges', 'bytes');

@@ -2,7 +2,7 @@ import { existsSync, mkdirSync, readdirSync, rmSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { readersVersion } from '../../../core/kinds/read.ts';
 import { PathIndex } from '../../../core/search/path-index.ts';
-import { keepRecent } from '../../../core/recent.ts';
+import { LRUCache } from 'lru-cache';
 import type { DataFolder } from '../../platform/data-folder.ts';
 import type { DatabaseAddress, Pool } from '../../platform/database/pool.ts';
 import { select } from '../../platform/database/rows.ts';
@@ -46,7 +46,7 @@ export class ChannelTables {
   private readonly address: DatabaseAddress;
   private readonly folder: DataFolder;
   private readonly place: string;
-  private readonly ready = new Map<number, Searchable>();
+  private readonly ready = new LRUCache<number, Searchable>({ max: keptChannels });
   private readonly asked = new Map<number, { at: number; builds: Promise<ChannelBuilds> }>();
   private readonly making = new Map<string, Promise<Searchable>>();
   private readonly texts = new Map<string, Promise<string>>();
@@ -97,7 +97,7 @@ export class ChannelTables {
     this.making.set(name, making);
     try {
       const made = await making;
-      keepRecent(this.ready, channelId, made, keptChannels);
+      this.ready.set(channelId, made);
       return made;
     } finally {
       this.making.delete(name);
