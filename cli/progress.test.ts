@@ -44,7 +44,7 @@ describe('Progress on the command line', () => {
     const write = process.stderr.write.bind(process.stderr);
     const { isTTY } = process.stderr;
     process.stderr.isTTY = false;
-    process.stderr.write = ((text: string) => written.push(text) > 0) as typeof process.stderr.write;
+    process.stderr.write = (text: string | Uint8Array) => written.push(String(text)) > 0;
     try {
       showProgress(progress({ phase: 'finding files' }));
       showProgress(progress({ phase: 'finding files', files: 13 }));

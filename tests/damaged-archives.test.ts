@@ -7,7 +7,6 @@ import { writeDamaged } from '../bench/damage.ts';
 import { leavesOf, problemsOf, run } from './support/leaves.ts';
 import { TestHouse } from './support/worvel.ts';
 
-
 describe('Archives that are not as they should be', () => {
   const house = new TestHouse();
   const text = (words: string): Uint8Array => new TextEncoder().encode(words);

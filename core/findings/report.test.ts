@@ -51,7 +51,7 @@ describe('A report', () => {
     const text = writeReport(
       newsOf({
         evidence: 'running' as News['evidence'],
-        summary: { ...noCounts, added: 2, changed: 1500, unchanged: 3, leftOut: 7 } as News['summary'],
+        summary: { ...noCounts, added: 2, changed: 1500, unchanged: 3, leftOut: 7 },
       }),
       'md',
     );

@@ -36,7 +36,7 @@ function enterPage(): void {
     const added = new Map(
       [...globals()].filter(([name, now]) => {
         const old = before.get(name);
-        return !old || old.value !== now.value || Boolean(old.get) !== Boolean(now.get);
+        return !old || old.value !== now.value || 'get' in old !== 'get' in now;
       }),
     );
     window = { added, before };
