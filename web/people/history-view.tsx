@@ -10,6 +10,7 @@ import { momentText } from '../ui/dates.ts';
 import { Empty, Failure, Loading } from '../ui/states.tsx';
 import { WorkPage } from '../ui/work-page.tsx';
 import { useChangeItemsQuery, useChangesQuery, useUndoChangeMutation } from './api.ts';
+import { stateText } from './state-text.ts';
 import { PersonName } from './person-name.tsx';
 
 const step = 100;
@@ -128,7 +129,7 @@ function ChangeLine({ change }: { change: Change }): ReactNode {
         <Typography
           variant="body2"
           sx={{
-            flex: 1,
+            flex: { xs: '1 0 100%', md: 1 },
             minWidth: 0,
             overflowWrap: 'anywhere',
             textDecoration: isUndone ? 'line-through' : 'none',
@@ -179,9 +180,9 @@ function Items({ id, total }: { id: number; total: number }): ReactNode {
             {item.replace('\n', ' → ')}
           </Box>
           <Box component="dd" sx={{ m: 0, overflowWrap: 'anywhere', color: 'text.secondary' }}>
-            {`before: ${before ?? 'nothing'}`}
+            {`before: ${stateText(before)}`}
           </Box>
-          <Box component="dd" sx={{ m: 0, overflowWrap: 'anywhere' }}>{`after: ${after ?? 'nothing'}`}</Box>
+          <Box component="dd" sx={{ m: 0, overflowWrap: 'anywhere' }}>{`after: ${stateText(after)}`}</Box>
         </Box>
       ))}
       {total > data.length && <Typography variant="body2">{`… and ${total - data.length} more`}</Typography>}

@@ -73,7 +73,7 @@ describe('People', () => {
     expect(view.getAllByRole('button', { name: /^Undo/ })).to.have.length(1);
     await page.user.click(view.getByRole('button', { name: 'Details of: “gru” is heron' }));
     await view.findByText('before: nothing');
-    await view.findByText('after: {"meaning":"heron"}');
+    await view.findByText('after: meaning: heron');
     await page.user.click(view.getByRole('button', { name: 'Undo: “gru” is heron' }));
     await view.findByText('Took it back: “gru” is heron');
     await page.until(() => expect(view.queryAllByRole('button', { name: /^Undo/ })).to.have.length(0));
