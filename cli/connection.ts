@@ -4,7 +4,9 @@ import { PlainError } from '../server/platform/plain-error.ts';
 import { absolutePath } from '../server/platform/data-folder.ts';
 import { applicationRoot } from '../server/platform/application-root.ts';
 import { readFileSync } from 'node:fs';
+import { userInfo } from 'node:os';
 import { join } from 'node:path';
+import { personCookie } from '../server/people/person-cookie.ts';
 import { followJob, sendRequest } from './server-client.ts';
 
 export interface Question {
@@ -54,6 +56,7 @@ export async function withApplication<T>(
         async getText(path, { body, method } = {}) {
           const answer = await application.app.request(`/api/${path}`, {
             method: method ?? (body === undefined ? 'GET' : 'POST'),
+            headers: { cookie: personCookie(userInfo().username) },
             ...(body === undefined ? {} : { body: JSON.stringify(body) }),
           });
           return textOf({ status: answer.status, body: await answer.text() });

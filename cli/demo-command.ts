@@ -10,10 +10,10 @@ import { lexiconChangeSchema } from '../contract/names.ts';
 import { firstEntries, firstNotes } from '../demo/first-entries.ts';
 import { createJob } from '../server/acquire/builds/index-jobs.ts';
 import { Runner } from '../server/jobs/runner.ts';
-import { findChannel, listTitles } from '../server/acquire/builds/builds.ts';
+import { findChannel, findTitleOf, listTitles } from '../server/acquire/builds/builds.ts';
 import { createEntry, listEntries } from '../server/publishing/entries.ts';
 import { saveNote } from '../server/publishing/notes.ts';
-import { change, selectOne } from '../server/platform/database/rows.ts';
+import { change } from '../server/platform/database/rows.ts';
 import { changeLexicon } from '../server/library/names/lexicons.ts';
 import { readRecipes, saveRecipes } from '../server/library/recipes/recipes.ts';
 import { addRecipesJob } from '../server/library/recipes/recipes-job.ts';
@@ -86,11 +86,7 @@ async function indexDemo(session: Session): Promise<void> {
   if ((await listEntries(session.pool, [channelId])).length > 0 || (known?.rights ?? '') !== '') return;
   await change(session.pool, 'UPDATE titles SET rights = ? WHERE name = ?', [rights, title]);
   for (const { path, body } of firstNotes) await saveNote(session.pool, channelId, path, body, 0, demoTeam);
-  const { titleId } = (await selectOne<{ titleId: number }>(
-    session.pool,
-    'SELECT title_id AS titleId FROM channels WHERE id = ?',
-    [channelId],
-  )) ?? { titleId: 0 };
+  const titleId = await findTitleOf(session.pool, channelId);
   await changeLexicon(session.pool, titleId, lexiconChangeSchema.parse({ put: firstLexicon }), {
     by: demoTeam,
     seen: null,

@@ -1,7 +1,9 @@
 import { request } from 'node:http';
+import { userInfo } from 'node:os';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { failureSchema } from '../contract/failure.ts';
 import { jobSchema, type Job, type Progress } from '../contract/work.ts';
+import { personCookie } from '../server/people/person-cookie.ts';
 import { PlainError } from '../server/platform/plain-error.ts';
 import type { Question } from './connection.ts';
 
@@ -15,7 +17,8 @@ export function sendRequest(
   { body, method }: Question = {},
 ): Promise<{ status: number; body: string }> {
   return new Promise((resolve, reject) => {
-    request(url, { method: method ?? (body === undefined ? 'GET' : 'POST') }, (answer) => {
+    const headers = { cookie: personCookie(userInfo().username) };
+    request(url, { method: method ?? (body === undefined ? 'GET' : 'POST'), headers }, (answer) => {
       const pieces: Buffer[] = [];
       answer.on('data', (piece: Buffer) => pieces.push(piece));
       answer.on('end', () =>

@@ -65,13 +65,19 @@ export const undoOutcomeSchema = z.object({
 });
 export type UndoOutcome = z.infer<typeof undoOutcomeSchema>;
 
-/** What is told to every open window when something was changed; marks have an event of their own. */
-export const changeEventSchema = changeSchema
-  .pick({ id: true, subject: true, what: true, doneBy: true })
-  .extend({
-    title: z.number().int(),
-  });
+/**
+ * What is told to every open window: first how far things are, then each change as it is made; marks have an event of their
+ * own. Who was away, and finds things further than they have heard of, loads again what they show.
+ */
+export const changeEventSchema = z.object({
+  newest: z.number().int(),
+  change: changeSchema
+    .pick({ id: true, subject: true, what: true, doneBy: true })
+    .extend({ title: z.number().int() })
+    .nullable(),
+});
 export type ChangeEvent = z.infer<typeof changeEventSchema>;
+export type ToldChange = NonNullable<ChangeEvent['change']>;
 
 /** Who somebody is: a name that they gave, or a guest with a number. */
 export const personSchema = z.object({ name: z.string().trim().min(1, 'the name is empty').max(120) });

@@ -57,7 +57,7 @@ export const passOutcomeSchema = z.object({
 });
 export type PassOutcome = z.infer<typeof passOutcomeSchema>;
 
-export const undoRequestSchema = spanSchema.extend({ batch: z.number().int() });
+export const undoRequestSchema = z.object({ batch: z.number().int() });
 
 /** What is told to everybody who looks at a span when something in it changed. */
 export const passEventSchema = z.object({

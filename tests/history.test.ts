@@ -1,6 +1,11 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
-import { changePageSchema, undoOutcomeSchema, type ChangePage } from '../contract/history.ts';
+import {
+  changeEventSchema,
+  changePageSchema,
+  undoOutcomeSchema,
+  type ChangePage,
+} from '../contract/history.ts';
 import { findChannel } from '../server/acquire/builds/builds.ts';
 import { keptSetting } from '../server/acquire/builds/title-settings.ts';
 import { correctFamilies, keptFamilies } from '../server/library/families/corrections.ts';
@@ -23,6 +28,7 @@ import { findNote, keptNotes, saveNote } from '../server/publishing/notes.ts';
 import { lexiconChangeSchema } from '../contract/names.ts';
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { pathDigest } from '../server/store/hash.ts';
+import { EventReader } from './support/event-reader.ts';
 import { TestHouse } from './support/worvel.ts';
 
 const title = 'History';
@@ -264,6 +270,19 @@ describe('The history of what people say', () => {
     ]);
     expect((await list('&subject=notes')).total).to.equal(1);
     expect((await list('&by=nobody')).total).to.equal(0);
+    // A window is told first how far things are, then what others change.
+    const events = await EventReader.open(`${url}/api/events`);
+    const newest = changes[0]?.id ?? 0;
+    expect((await events.next('changes')).data).to.deep.equal({ newest, change: null });
+    await send('PUT', 'notes', { channel: channelId, path: 'b.txt', body: 'too', revision: 0 });
+    const told = changeEventSchema.parse((await events.next('changes')).data);
+    expect(told.change).to.include({
+      subject: 'notes',
+      what: 'wrote the note on b.txt',
+      doneBy: 'Zoë, the second',
+    });
+    await events.close();
+    await send('POST', `changes/${told.change?.id ?? 0}/undo`);
     const id = changes[1]?.id ?? 0;
     const items: unknown = await (await send('GET', `changes/${id}/items`)).json();
     expect(items).to.have.length(1);
@@ -273,7 +292,15 @@ describe('The history of what people say', () => {
     expect((await send('POST', `changes/${id}/undo`)).status).to.equal(409);
     expect((await send('POST', 'changes/x/undo')).status).to.equal(404);
     expect((await send('GET', 'changes?title=x')).status).to.equal(400);
-    expect((await list()).changes.map(({ isUndone }) => isUndone)).to.deep.equal([false, false, true]);
+    expect(
+      (await list()).changes.map(({ isUndone, what }) => `${what}${isUndone ? ', undone' : ''}`),
+    ).to.deep.equal([
+      'took back: “lum” is lantern',
+      'took back: wrote the note on b.txt',
+      'wrote the note on b.txt, undone',
+      'wrote the note on a.txt',
+      '“lum” is lantern, undone',
+    ]);
     // A window that has not seen what somebody else did is told.
     const other = await send('POST', `titles/${titleId}/lexicon`, lexicon, { cookie: 'worvel_person=Bo' });
     expect(other.status).to.equal(200);

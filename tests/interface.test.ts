@@ -368,7 +368,7 @@ describe('The interface', () => {
         'new',
       ].map((view) => `${place}/${view}?${span}`),
       asset('data/models.zip!/birds/gru_white.glb'),
-      ...['/work', '/work/ways-in', '/work/keyring', '/work/store', '/keys'],
+      ...['/work', '/work/ways-in', '/work/keyring', '/work/store', '/work/history', '/keys'],
     ];
     const wide: string[] = [];
     for (const width of [1280, 1024, 390]) {

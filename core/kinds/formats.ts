@@ -1,7 +1,7 @@
 import type { Kind } from '../../contract/kinds.ts';
 
 export interface Format {
-  /** Stands for the format in tables that outlast the program: once given, it is never another one’s. */
+  /** Stands for the format in tables that outlast the program, in 16 bits: once given, it is never another one’s. */
   id: number;
   name: string;
   kind: Kind;
@@ -103,9 +103,6 @@ export const formats = [
 ] as const satisfies readonly Format[];
 
 export type FormatName = (typeof formats)[number]['name'];
-
-/** What tables with 16 bits for a format hold at the most. */
-export const highestFormatId = 65_535;
 
 const byId: ReadonlyMap<number, Format> = new Map(formats.map((format) => [format.id, format]));
 const byName: ReadonlyMap<string, Format> = new Map(formats.map((format) => [format.name, format]));

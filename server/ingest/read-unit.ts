@@ -12,7 +12,7 @@ import { FileSource, hashSource, type ByteSource } from './containers/byte-sourc
 import { isPlacedFormat } from './containers/placed-listers.ts';
 import { LockedError } from './containers/locked-error.ts';
 import { codeOf, messageOf } from '../platform/plain-error.ts';
-import { largeContentBytes } from '../store/layout.ts';
+import { largeContentBytes } from '../store/large-content.ts';
 import { leaveOut } from './entry-finding.ts';
 import type { SourceFile } from './messages.ts';
 import { readSolid } from './read-solid.ts';

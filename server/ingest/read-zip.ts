@@ -18,7 +18,7 @@ import {
 } from './containers/zip.ts';
 import { hashSource } from './containers/byte-source.ts';
 import { hashOf, startHash } from '../store/hash.ts';
-import { largeContentBytes } from '../store/layout.ts';
+import { largeContentBytes } from '../store/large-content.ts';
 import { EntryFinder } from './entry-finding.ts';
 import type { FoundAsset } from './recorder.ts';
 import { nestedInMemoryBytes, spill } from './spill.ts';

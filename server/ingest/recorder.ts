@@ -9,7 +9,7 @@ import { role, type Role } from '../acquire/builds/spans.ts';
 import { unsettled } from './containers/file-signature.ts';
 import { assetsTable, pathsTable, problemsTable, sourcesTable } from './intake-tables.ts';
 import type { KnownBuild } from './known-build.ts';
-import { largeContentBytes } from '../store/layout.ts';
+import { largeContentBytes } from '../store/large-content.ts';
 
 export interface FoundAsset {
   path: string;

@@ -5,7 +5,7 @@ import type { UnpackingBudget } from '../../core/containers/unpacking-budget.ts'
 import { FileSource, MemorySource } from './containers/byte-source.ts';
 import { startHash } from '../store/hash.ts';
 import { ownerName } from '../platform/process-mark.ts';
-import { temporaryName } from '../store/mend.ts';
+import { temporaryName } from '../store/temporary-name.ts';
 import type { FoundAsset } from './recorder.ts';
 import type { OpenContainer } from './unit-context.ts';
 

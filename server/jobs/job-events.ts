@@ -6,8 +6,8 @@ import { listJobs } from './jobs.ts';
 /** Tells of jobs as they change: all of them first, then those that changed. */
 export class JobEvents {
   private readonly listeners: Listeners<JobsEvent>;
-  /** As they were seen last, by number. */
-  private seen = new Map<number, { job: Job; text: string }>();
+  /** As they were seen last, by number; null as long as nobody has looked. */
+  private seen: ReadonlyMap<number, { job: Job; text: string }> | null = null;
 
   constructor(pool: Pool) {
     this.listeners = new Listeners(async (post) => {
@@ -19,22 +19,19 @@ export class JobEvents {
 
   /** @returns ends the listening */
   listen(post: (event: JobsEvent) => void): () => void {
-    if (this.listeners.isEmpty) this.seen = new Map();
+    if (this.listeners.isEmpty) this.seen = null;
     // Who comes later is told what the others know already; what is new comes to all.
-    else post({ isAll: true, jobs: [...this.seen.values()].map(({ job }) => job), gone: [] });
-    let isFirst = this.listeners.isEmpty;
-    return this.listeners.add((event) => {
-      post(isFirst ? { ...event, isAll: true } : event);
-      isFirst = false;
-    });
+    else if (this.seen) post({ isAll: true, jobs: [...this.seen.values()].map(({ job }) => job), gone: [] });
+    return this.listeners.add(post);
   }
 
   private changed(jobs: readonly Job[]): JobsEvent | null {
-    const isAll = this.seen.size === 0;
+    const { seen } = this;
     const now = new Map(jobs.map((job) => [job.id, { job, text: JSON.stringify(job) }]));
-    const changed = jobs.filter(({ id }) => now.get(id)?.text !== this.seen.get(id)?.text);
-    const gone = [...this.seen.keys()].filter((id) => !now.has(id));
     this.seen = now;
-    return isAll || changed.length + gone.length > 0 ? { isAll, jobs: changed, gone } : null;
+    if (!seen) return { isAll: true, jobs: [...jobs], gone: [] };
+    const changed = jobs.filter(({ id }) => now.get(id)?.text !== seen.get(id)?.text);
+    const gone = [...seen.keys()].filter((id) => !now.has(id));
+    return changed.length + gone.length > 0 ? { isAll: false, jobs: changed, gone } : null;
   }
 }

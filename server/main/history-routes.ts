@@ -1,15 +1,13 @@
 import type { Hono } from 'hono';
 import { keptSetting } from '../acquire/builds/title-settings.ts';
-import { findBuildOf } from '../acquire/builds/builds.ts';
 import { undoBatch } from '../changes/pass/change-states.ts';
 import { keptFamilies } from '../library/families/corrections.ts';
 import { keptLexicon } from '../library/names/lexicons.ts';
 import { keptLinks } from '../library/references/accepted-links.ts';
 import type { ChannelTables } from '../library/search/channel-tables.ts';
-import { scopeOf, undoChange, type KeptItems } from '../people/history/kept-items.ts';
+import { undoChange, type KeptItems } from '../people/history/kept-items.ts';
 import { peopleRoutes, type Undo } from '../people/routes.ts';
 import type { Pool } from '../platform/database/pool.ts';
-import { NotFoundError } from '../platform/plain-error.ts';
 import { keptEntries } from '../publishing/entries.ts';
 import { keptNotes } from '../publishing/notes.ts';
 
@@ -24,11 +22,7 @@ export function historyRoutes({ pool, tables }: { pool: Pool; tables: ChannelTab
       return outcome;
     };
   const undoMarks: Undo = async (changeId, by) => {
-    const { fromBuild, toBuild } = await scopeOf(pool, changeId);
-    if (fromBuild === undefined || toBuild === undefined)
-      throw new NotFoundError(`The change ${changeId} is of no span.`);
-    const [from, to] = await Promise.all([findBuildOf(pool, fromBuild), findBuildOf(pool, toBuild)]);
-    const { batch, changed, conflicts } = await undoBatch(pool, from, to, changeId, by);
+    const { batch, changed, conflicts } = await undoBatch(pool, changeId, by);
     return { change: batch, changed, conflicts: conflicts.map(({ path }) => path) };
   };
   return peopleRoutes({

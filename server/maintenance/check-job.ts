@@ -2,7 +2,6 @@ import { z } from 'zod';
 import { bytesText } from '../../core/figures.ts';
 import type { Pool } from '../platform/database/pool.ts';
 import { select, selectOne } from '../platform/database/rows.ts';
-import { forgetContent } from '../store/mend.ts';
 import { defineJob, type JobContext } from '../jobs/define-job.ts';
 
 const listedLines = 1000;
@@ -25,7 +24,7 @@ export const checkJob = defineJob({
     meter.begin('checking contents', totals?.count ?? 0, Number(totals?.bytes ?? 0));
     let [files, bytes] = [0, 0];
     const broken = await store.check(signal, (size) => count(++files, (bytes += size)));
-    for (const { hash } of broken) await forgetContent(pool, hash);
+    await store.forget(broken.map(({ hash }) => hash));
     const lines: string[] = [];
     for (const { hash, reason } of broken) lines.push(...(await nameContent(pool, hash, reason)));
     const missing = await findMissing(pool);

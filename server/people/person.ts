@@ -1,16 +1,16 @@
 import type { Context } from 'hono';
 import { getCookie, setCookie } from 'hono/cookie';
 import { personSchema } from '../../contract/history.ts';
+import { personCookieName } from './person-cookie.ts';
 import type { Author } from './history/change-log.ts';
 
-const cookie = 'worvel_person';
 const yearSeconds = 365 * 24 * 3600;
 /** The newest change that a window has seen: nothing newer is overwritten for it. */
 export const seenHeader = 'x-worvel-seen';
 
 /** Who sends a request: the name that they gave, or an empty one where they never said. */
 export function personOf(context: Context): string {
-  return personSchema.safeParse({ name: getCookie(context, cookie) }).data?.name ?? '';
+  return personSchema.safeParse({ name: getCookie(context, personCookieName) }).data?.name ?? '';
 }
 
 /** Who sends a request, and what they have seen. The one place that says who did something. */
@@ -24,5 +24,10 @@ export function authorOf(context: Context): Author {
 
 /** Remembers in this browser who sends requests. */
 export function rememberPerson(context: Context, name: string): void {
-  setCookie(context, cookie, name, { path: '/', httpOnly: true, sameSite: 'Strict', maxAge: yearSeconds });
+  setCookie(context, personCookieName, name, {
+    path: '/',
+    httpOnly: true,
+    sameSite: 'Strict',
+    maxAge: yearSeconds,
+  });
 }

@@ -35,6 +35,8 @@ export interface ContentStore {
   tidy(signal: AbortSignal): Promise<number>;
   /** Forgets what a crash or a power cut has lost, so that it is stored again when it is met again. */
   mend(): Promise<void>;
+  /** Forgets contents that are broken: they are stored again when they are met again. */
+  forget(hashes: readonly Buffer[]): Promise<void>;
   /** Reads every content, and finds those that are not as they were stored. @param onChecked after each, with its size */
   check(signal: AbortSignal, onChecked: (bytes: number) => void): Promise<BrokenContent[]>;
   /** What lies there and belongs to nothing: a crash leaves it. */

@@ -9,8 +9,6 @@ export interface ContentPlace {
   packOffset: number;
 }
 
-/** Contents above this have a file of their own; below it they are appended to a pack. */
-export const largeContentBytes = 4 * 1024 * 1024;
 /** A pack is sealed when it has grown past this. */
 export const packBytes = 256 * 1024 * 1024;
 

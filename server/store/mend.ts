@@ -40,11 +40,6 @@ async function isSilent(database: Queryable, owner: string): Promise<boolean> {
   return leases.length === 0;
 }
 
-/** A temporary file is named after the process that writes it. */
-export function temporaryName(owner: string, name: string): string {
-  return `${owner.replace('/', '~')}~${name}`;
-}
-
 /** Takes away what processes of this machine were writing when they were killed. */
 function removeLeftovers(folder: string): void {
   if (!existsSync(folder)) return;

@@ -1,5 +1,6 @@
 import { expect } from 'chai';
-import { existsSync, openSync, closeSync, writeFileSync, writeSync } from 'node:fs';
+import { existsSync, openSync, closeSync, readdirSync, writeFileSync, writeSync } from 'node:fs';
+import { join } from 'node:path';
 import { text } from 'node:stream/consumers';
 import { TestHouse } from '../../tests/support/worvel.ts';
 import { migrate } from '../platform/database/migrate.ts';
@@ -71,6 +72,18 @@ describe('The content store', () => {
     expect(await store.delete([large.hash])).to.equal(5000);
     expect(existsSync(file)).to.equal(false);
     expect(await store.delete([])).to.equal(0);
+  });
+
+  it('puts a large content into a file of its own, once, and leaves nothing beside it', async () => {
+    const bytes = Buffer.alloc(5 * 1024 * 1024, 'a large picture');
+    const large = { hash: hashOf(bytes), bytes };
+    await Promise.all([store.putMany([large, content('small beside it')]), store.putMany([large])]);
+    const { file, offset } = await store.getLocal(hex(large));
+    expect([offset, file.endsWith(hex(large))]).to.deep.equal([0, true]);
+    expect((await store.read(hex(large))).equals(bytes)).to.equal(true);
+    expect((await store.read(hex(content('small beside it')))).toString()).to.equal('small beside it');
+    expect(readdirSync(join(house.folder.store, 'temporary'))).to.deep.equal([]);
+    expect(await store.strays()).to.deep.equal({ count: 0, bytes: 0 });
   });
 
   it('writes a pack anew when a good part of it is dead, and loses nothing that lives', async () => {

@@ -1,4 +1,7 @@
+import { randomUUID } from 'node:crypto';
 import { rmSync } from 'node:fs';
+import { mkdir, rm, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
 import { bulkLoad } from '../platform/database/bulk-load.ts';
 import type { Pool } from '../platform/database/pool.ts';
 import { change, select, type Value } from '../platform/database/rows.ts';
@@ -10,7 +13,10 @@ import { findDerivative, noteDerivative, type Derivation } from './derivatives.t
 import { hashOf } from './hash.ts';
 import { largeFile, placeFile } from './layout.ts';
 import { readLocal, type LocalContent } from './local-content.ts';
-import { mendStore } from './mend.ts';
+import { forgetContent, mendStore } from './mend.ts';
+import { temporaryName } from './temporary-name.ts';
+import { largeContentBytes } from './large-content.ts';
+import { ownerName } from '../platform/process-mark.ts';
 import { PackWriter, keepLargeFile, syncLargeFile } from './pack-writer.ts';
 import { findStrays } from './strays.ts';
 import { tidyPacks } from './tidy.ts';
@@ -75,7 +81,30 @@ export class PackStore implements ContentStore {
     const known = await this.ensureLocal([...byHash.keys()]);
     const fresh = [...byHash].filter(([hash]) => !known.has(hash)).map(([, content]) => content);
     if (fresh.length === 0) return;
-    await bulkLoad(this.pool, contentsTable, await appendTo(this.packs, this.pool, fresh, 0));
+    const isLarge = ({ bytes }: NewContent): boolean => bytes.length > largeContentBytes;
+    const small = fresh.filter((content) => !isLarge(content));
+    const rows = await appendTo(this.packs, this.pool, small, 0);
+    for (const content of fresh.filter(isLarge)) rows.push(await this.putFile(content));
+    await bulkLoad(this.pool, contentsTable, rows);
+  }
+
+  /** Written beside first: it is whole, or not there. @returns its row */
+  private async putFile({ hash, bytes }: NewContent): Promise<Value[]> {
+    const folder = join(this.folder, 'temporary');
+    await mkdir(folder, { recursive: true });
+    const fresh = join(folder, temporaryName(ownerName(), randomUUID()));
+    try {
+      await writeFile(fresh, bytes, { mode: 0o600 });
+      keepLargeFile(this.folder, fresh, hash.toString('hex'));
+    } finally {
+      await rm(fresh, { force: true });
+    }
+    await syncLargeFile(this.folder, hash.toString('hex'));
+    return [hash, bytes.length, 0, 0, 0];
+  }
+
+  async forget(hashes: readonly Buffer[]): Promise<void> {
+    for (const hash of hashes) await forgetContent(this.pool, hash);
   }
 
   async delete(hashes: readonly Buffer[]): Promise<number> {
@@ -131,9 +160,10 @@ export class PackStore implements ContentStore {
     };
   }
 
-  async close(): Promise<void> {
-    await this.putting;
-    await this.packs.seal(this.pool);
+  close(): Promise<void> {
+    const closing = this.putting.then(() => this.packs.seal(this.pool));
+    this.putting = closing.catch(() => undefined);
+    return closing;
   }
 }
 

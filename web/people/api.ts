@@ -69,6 +69,7 @@ const shownIn: Record<ChangeSubject, Tag[]> = {
   notes: ['findings'],
   entries: ['assets'],
 };
+const shownAnywhere = [...new Set(Object.values(shownIn).flat())];
 /** Where they are written: what somebody is writing is not replaced under their hands, and is refused when they save it. */
 const writtenIn: Partial<Record<ChangeSubject, Tag[]>> = {
   'noise rules': ['noise'],
@@ -94,8 +95,15 @@ export function useChangeEvents(): void {
   useEffect(
     () =>
       eventStream().listen('changes', (data) => {
-        const { id, subject, what, doneBy } = changeEventSchema.parse(data);
-        dispatch(changesSeen(id));
+        const { newest, change } = changeEventSchema.parse(data);
+        const { seen } = store.getState().history;
+        dispatch(changesSeen(newest));
+        // Things went on while the stream was closed: nobody will tell them one by one any more.
+        if (!change) {
+          if (seen > 0 && newest > seen) dispatch(api.util.invalidateTags(['history', ...shownAnywhere]));
+          return;
+        }
+        const { subject, what, doneBy } = change;
         if (doneBy === personName()) {
           dispatch(api.util.invalidateTags(['history']));
           return;

@@ -1,40 +1,36 @@
 import { Box, Button, MenuItem, TextField, Typography } from '@mui/material';
 import { useSnackbar } from 'notistack';
 import { useState, type ReactNode } from 'react';
-import { useSearchParams } from 'react-router';
 import { changeSubjectSchema, type Change } from '../../contract/history.ts';
 import { plural } from '../../core/figures.ts';
 import { useTitlesQuery } from '../acquire/builds/api.ts';
 import { failureText } from '../ui/api.ts';
 import { momentText } from '../ui/dates.ts';
 import { Empty, Failure, Loading } from '../ui/states.tsx';
+import { useAddress } from '../ui/use-address.ts';
 import { WorkPage } from '../ui/work-page.tsx';
 import { useChangeItemsQuery, useChangesQuery, useUndoChangeMutation } from './api.ts';
 import { stateText } from './state-text.ts';
 import { PersonName } from './person-name.tsx';
 
-const step = 100;
-const most = 200;
+const pageSize = 100;
 
 /** What everybody changed in a title, the newest first; each change can be taken back. */
 export function HistoryView(): ReactNode {
   const { data: titles } = useTitlesQuery();
-  const [parameters, setParameters] = useSearchParams();
-  const [limit, setLimit] = useState(step);
+  const [parameters, set] = useAddress();
   const title = titles?.find(({ name }) => name === parameters.get('title')) ?? titles?.[0];
   const subject = changeSubjectSchema.safeParse(parameters.get('subject')).data ?? '';
   const by = parameters.get('by') ?? '';
+  const page = Math.max(0, Math.floor(Number(parameters.get('page') ?? 0)) || 0);
   const { data, error, refetch } = useChangesQuery(
-    { title: title?.id ?? 0, subject, by, offset: 0, limit },
+    { title: title?.id ?? 0, subject, by, offset: page * pageSize, limit: pageSize },
     { skip: !title },
   );
-  const choose = (name: string) => (value: string) => {
-    setLimit(step);
-    const next = new URLSearchParams(parameters);
-    if (value === '') next.delete(name);
-    else next.set(name, value);
-    setParameters(next);
-  };
+  const choose = (name: string) => (value: string) =>
+    set({ [name]: value, page: undefined }, { replace: false });
+  const turnTo = (next: number): void =>
+    set({ page: next === 0 ? undefined : String(next) }, { replace: false });
   if (titles?.length === 0)
     return (
       <WorkPage title="History">
@@ -84,17 +80,24 @@ export function HistoryView(): ReactNode {
       {data && data.total > 0 && (
         <>
           <Typography role="status" variant="body2" color="text.secondary" sx={{ mb: 1 }}>
-            {plural(data.total, 'change')}
+            {data.total > pageSize
+              ? `${(page * pageSize + 1).toLocaleString('en')} to ${(page * pageSize + data.changes.length).toLocaleString('en')} of ${plural(data.total, 'change')}`
+              : plural(data.total, 'change')}
           </Typography>
           <Box component="ol" aria-label="Changes" sx={{ listStyle: 'none', m: 0, p: 0, maxWidth: 1160 }}>
             {data.changes.map((change) => (
               <ChangeLine key={change.id} change={change} />
             ))}
           </Box>
-          {data.total > data.changes.length && limit < most && (
-            <Button sx={{ mt: 1.5 }} onClick={() => setLimit(most)}>
-              Show more
-            </Button>
+          {data.total > pageSize && (
+            <Box component="nav" aria-label="Pages of the history" sx={{ display: 'flex', gap: 1, mt: 1.5 }}>
+              <Button disabled={page === 0} onClick={() => turnTo(page - 1)}>
+                Newer
+              </Button>
+              <Button disabled={(page + 1) * pageSize >= data.total} onClick={() => turnTo(page + 1)}>
+                Older
+              </Button>
+            </Box>
           )}
         </>
       )}

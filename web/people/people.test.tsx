@@ -88,6 +88,80 @@ describe('People', () => {
     expect([asked.get('title'), asked.get('subject'), asked.get('by')]).to.deep.equal(['7', 'notes', 'Ada']);
   });
 
+  it('is gone through to its end, page by page, as the address says', async () => {
+    const all = Array.from({ length: 230 }, (_, at) => change(230 - at, {}));
+    const usual = page.answer;
+    page.answer = (request) => {
+      if (!request.path.startsWith('/changes?')) return usual(request);
+      const query = new URLSearchParams(request.path.slice(9));
+      const [offset, limit] = [Number(query.get('offset')), Number(query.get('limit'))];
+      return { body: { total: 230, changes: all.slice(offset, offset + limit), people: ['Ada'] } };
+    };
+    const view = await open(({ HistoryView }) => <HistoryView />, '?page=1');
+    await view.findByText('101 to 200 of 230 changes');
+    await view.findByText('change 130');
+    await page.user.click(view.getByRole('button', { name: 'Older' }));
+    await view.findByText('201 to 230 of 230 changes');
+    await view.findByText('change 1');
+    expect(view.getByRole('button', { name: 'Older' }).hasAttribute('disabled')).to.equal(true);
+    await page.user.click(view.getByRole('button', { name: 'Newer' }));
+    await page.user.click(await view.findByRole('button', { name: 'Newer' }));
+    await view.findByText('1 to 100 of 230 changes');
+  });
+
+  it('loads again what it shows where things went on while nobody looked', async () => {
+    const [{ useChangeEvents }, { store, changesSeen }, { Provider }, { SnackbarProvider }, { eventStream }] =
+      await Promise.all([
+        import('./api.ts'),
+        import('../ui/store.ts'),
+        import('react-redux'),
+        import('notistack'),
+        import('../ui/event-stream.ts'),
+      ]);
+    const heard: ((data: unknown) => void)[] = [];
+    const stream = eventStream();
+    const { listen } = Object.getPrototypeOf(stream) as Pick<typeof stream, 'listen'>;
+    stream.listen = (name, listener) => {
+      if (name === 'changes') heard.push(listener);
+      return () => undefined;
+    };
+    const { HistoryView } = await import('./history-view.tsx');
+    const { MemoryRouter } = await import('react-router');
+    function Part(): ReactNode {
+      useChangeEvents();
+      return <HistoryView />;
+    }
+    try {
+      const view = page.render(
+        <Provider store={store}>
+          <SnackbarProvider>
+            <MemoryRouter>
+              <Part />
+            </MemoryRouter>
+          </SnackbarProvider>
+        </Provider>,
+      );
+      await view.findByText('“gru” is heron');
+      const asked = (): number => page.sent.filter(({ path }) => path.startsWith('/changes?')).length;
+      const post = (data: unknown): Promise<void> =>
+        page.act(() => heard.forEach((listener) => listener(data)));
+      store.dispatch(changesSeen(500));
+      await post({ newest: 500, change: null });
+      expect(asked()).to.equal(1);
+      await post({ newest: 507, change: null });
+      await page.until(() => expect(asked()).to.equal(2));
+      expect(store.getState().history.seen).to.equal(507);
+      await post({
+        newest: 508,
+        change: { id: 508, subject: 'lexicon', what: '“lum” is lantern', doneBy: 'Bo', title: 7 },
+      });
+      await view.findByText('Bo: “lum” is lantern');
+      await page.until(() => expect(asked()).to.equal(3));
+    } finally {
+      stream.listen = listen;
+    }
+  });
+
   it('says so where nothing was changed', async () => {
     changes = [];
     const view = await open(({ HistoryView }) => <HistoryView />);
@@ -135,14 +209,14 @@ describe('People', () => {
       import('../ui/api.ts'),
       import('../ui/store.ts'),
     ]);
-    store.dispatch(changesSeen(31));
-    store.dispatch(changesSeen(12));
+    store.dispatch(changesSeen(9031));
+    store.dispatch(changesSeen(9012));
     const probe = api.injectEndpoints({
       endpoints: (build) => ({ seenProbe: build.query<unknown, void>({ query: () => '/titles' }) }),
     });
     const asked = store.dispatch(probe.endpoints.seenProbe.initiate());
     await asked;
-    expect(page.sent.at(-1)?.headers.get('x-worvel-seen')).to.equal('31');
+    expect(page.sent.at(-1)?.headers.get('x-worvel-seen')).to.equal('9031');
     asked.unsubscribe();
   });
 });

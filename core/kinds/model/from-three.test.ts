@@ -163,8 +163,8 @@ describe('documentFromThree', () => {
   });
 
   it('has loaders name their textures and load none, and puts all back as it was', () => {
-    // eslint-disable-next-line @typescript-eslint/unbound-method
-    const before = THREE.TextureLoader.prototype.load;
+    const load = (): unknown => Object.getOwnPropertyDescriptor(THREE.TextureLoader.prototype, 'load')?.value;
+    const before = load();
     const texture = withoutLoading(() => new THREE.TextureLoader().load('.\\skins\\wood.png'));
     expect(texture.userData.file).to.equal('skins/wood.png');
     expect(() =>
@@ -172,8 +172,8 @@ describe('documentFromThree', () => {
         throw new Error('broken');
       }),
     ).to.throw('broken');
-    // eslint-disable-next-line @typescript-eslint/unbound-method
-    expect(THREE.TextureLoader.prototype.load).to.equal(before);
+    expect(before).to.be.a('function');
+    expect(load()).to.equal(before);
   });
 
   it('keeps points and lines as what they are, and passes over what has no positions', () => {

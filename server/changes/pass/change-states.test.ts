@@ -96,7 +96,7 @@ describe('Marks of several people at once', () => {
     await mark('ada', ['a.png', 'b.png'], { mark: 'kept', addLabels: ['door'] });
     const before = await listStates(house.pool, ...span);
     const { batch } = await mark('ada', ['a.png', 'c.png'], { mark: 'aside', assignee: 'ben' }, 1e9);
-    await undoBatch(house.pool, ...span, batch, 'ada');
+    await undoBatch(house.pool, batch, 'ada');
     const after = await listStates(house.pool, ...span);
     for (const path of ['a.png', 'b.png'])
       expect(after.get(path)).to.include({

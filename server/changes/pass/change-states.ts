@@ -9,7 +9,9 @@ import {
 import type { Build } from '../../../contract/builds.ts';
 import { plural } from '../../../core/figures.ts';
 import { inLockedTransaction, type Pool, type PoolConnection } from '../../platform/database/pool.ts';
-import { findTitleOf } from '../../acquire/builds/builds.ts';
+import { findBuildOf, findTitleOf } from '../../acquire/builds/builds.ts';
+import { scopeOf } from '../../people/history/kept-items.ts';
+import { NotFoundError } from '../../platform/plain-error.ts';
 import { addChange, addItems, itemsOf, markUndone } from '../../people/history/change-log.ts';
 import { change, select } from '../../platform/database/rows.ts';
 import { pathDigest } from '../../store/hash.ts';
@@ -58,13 +60,11 @@ export async function changeStates(
 }
 
 /** Takes a batch back. What was changed again since then stays. @throws ConflictError where it was undone already */
-export async function undoBatch(
-  pool: Pool,
-  from: Build,
-  to: Build,
-  batchId: number,
-  by: string,
-): Promise<PassOutcome> {
+export async function undoBatch(pool: Pool, batchId: number, by: string): Promise<PassOutcome> {
+  const { fromBuild, toBuild, what } = await scopeOf(pool, batchId);
+  if (fromBuild === undefined || toBuild === undefined)
+    throw new NotFoundError(`The change ${batchId} is of no span.`);
+  const [from, to] = await Promise.all([findBuildOf(pool, fromBuild), findBuildOf(pool, toBuild)]);
   return inLockedTransaction(pool, lockOf(from, to), async (connection) => {
     await markUndone(connection, batchId, 'marks');
     const rows = await itemsOf(connection, batchId);
@@ -91,7 +91,7 @@ export async function undoBatch(
       }
     }
     if (next.length === 0) return { batch: 0, changed: 0, conflicts };
-    const batch = await addBatch(connection, from, to, by, `undid ${plural(next.length, 'mark')}`);
+    const batch = await addBatch(connection, from, to, by, `took back: ${what}`);
     await writeStates(connection, from, to, batch, by, next);
     return { batch, changed: next.length, conflicts };
   });

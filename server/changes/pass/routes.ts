@@ -47,9 +47,8 @@ export function passRoutes({ pool, spans }: { pool: Pool; spans: SpanDesk }): Ho
   });
 
   routes.post('/pass/undo', async (context) => {
-    const request = await readBody(context, undoRequestSchema);
-    const [from, to] = await buildsOf(request);
-    return context.json(await undoBatch(pool, from, to, request.batch, personOf(context)));
+    const { batch } = await readBody(context, undoRequestSchema);
+    return context.json(await undoBatch(pool, batch, personOf(context)));
   });
 
   routes.get('/pass/remarks', async (context) => {

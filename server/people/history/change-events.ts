@@ -19,13 +19,14 @@ export class ChangeEvents {
         const newest = await newestChange(pool);
         this.told = new Set((await changesAfter(pool, newest - lookedBack, mostAtOnce)).map(({ id }) => id));
         this.newest = newest;
+        post({ newest, change: null });
         return;
       }
-      for (const event of await changesAfter(pool, this.newest - lookedBack, mostAtOnce)) {
-        if (this.told.has(event.id)) continue;
-        this.told.add(event.id);
-        post(event);
-        this.newest = Math.max(this.newest, event.id);
+      for (const change of await changesAfter(pool, this.newest - lookedBack, mostAtOnce)) {
+        if (this.told.has(change.id)) continue;
+        this.told.add(change.id);
+        this.newest = Math.max(this.newest, change.id);
+        post({ newest: this.newest, change });
       }
       for (const id of this.told) if (id < this.newest - 2 * lookedBack) this.told.delete(id);
     });
@@ -34,6 +35,7 @@ export class ChangeEvents {
   /** @returns ends the listening */
   listen(post: (event: ChangeEvent) => void): () => void {
     if (this.listeners.isEmpty) this.newest = null;
+    else if (this.newest !== null) post({ newest: this.newest, change: null });
     return this.listeners.add(post);
   }
 }

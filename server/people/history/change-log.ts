@@ -1,10 +1,10 @@
 import type {
   Change,
-  ChangeEvent,
   ChangeItem,
   ChangePage,
   ChangeQuery,
   ChangeSubject,
+  ToldChange,
 } from '../../../contract/history.ts';
 import { change, select, selectOne, type Queryable, type Value } from '../../platform/database/rows.ts';
 import { digestOf } from '../../store/hash.ts';
@@ -130,8 +130,8 @@ export async function newestChange(database: Queryable): Promise<number> {
 }
 
 /** What was changed after a change, the oldest first; without marks, which are told by span. */
-export async function changesAfter(database: Queryable, id: number, most: number): Promise<ChangeEvent[]> {
-  return select<ChangeEvent>(
+export async function changesAfter(database: Queryable, id: number, most: number): Promise<ToldChange[]> {
+  return select<ToldChange>(
     database,
     `SELECT id, title_id AS title, subject, what, done_by AS doneBy FROM changes
       WHERE id > ? AND subject <> 'marks' ORDER BY id LIMIT ?`,

@@ -1,5 +1,4 @@
 import type { ChangeSubject, UndoOutcome } from '../../../contract/history.ts';
-import { plural } from '../../../core/figures.ts';
 import { inLockedTransaction, type Pool, type PoolConnection } from '../../platform/database/pool.ts';
 import { selectOne } from '../../platform/database/rows.ts';
 import { NotFoundError } from '../../platform/plain-error.ts';
@@ -20,12 +19,7 @@ export interface KeptItems {
   /** The present states of items, locked; what nothing is said of is left out. */
   read(connection: PoolConnection, scope: Scope, items: readonly string[]): Promise<Map<string, string>>;
   /** Writes states: null takes away what was said. */
-  write(
-    connection: PoolConnection,
-    scope: Scope,
-    states: ReadonlyMap<string, string | null>,
-    author: string,
-  ): Promise<void>;
+  write(connection: PoolConnection, scope: Scope, states: ReadonlyMap<string, string | null>): Promise<void>;
 }
 
 /**
@@ -81,7 +75,7 @@ export async function changeItemsIn(
     items.map(({ item }) => item),
     author,
   );
-  await kept.write(connection, scope, new Map(items.map(({ item, after }) => [item, after])), author.by);
+  await kept.write(connection, scope, new Map(items.map(({ item, after }) => [item, after])));
   const id = await addChange(connection, kept.subject, scope, author.by, what);
   await addItems(connection, id, items);
   return id;
@@ -109,14 +103,8 @@ export async function undoChange(
     const untouched = logged.filter(({ item, after }) => (present.get(item) ?? null) === after);
     const conflicts = logged.filter((item) => !untouched.includes(item)).map(({ item }) => item);
     if (untouched.length === 0) return { change: 0, changed: 0, conflicts };
-    await kept.write(connection, scope, new Map(untouched.map(({ item, before }) => [item, before])), by);
-    const id = await addChange(
-      connection,
-      kept.subject,
-      scope,
-      by,
-      `undid ${plural(untouched.length, 'change')}`,
-    );
+    await kept.write(connection, scope, new Map(untouched.map(({ item, before }) => [item, before])));
+    const id = await addChange(connection, kept.subject, scope, by, `took back: ${scope.what}`);
     await addItems(
       connection,
       id,
@@ -127,16 +115,20 @@ export async function undoChange(
 }
 
 /** @throws NotFoundError */
-export async function scopeOf(pool: Pool, changeId: number): Promise<Scope & { subject: ChangeSubject }> {
+export async function scopeOf(
+  pool: Pool,
+  changeId: number,
+): Promise<Scope & { subject: ChangeSubject; what: string }> {
   const row = await selectOne<{
     titleId: number;
     channelId: number | null;
     fromBuild: number | null;
     toBuild: number | null;
     subject: ChangeSubject;
+    what: string;
   }>(
     pool,
-    `SELECT title_id AS titleId, channel_id AS channelId, from_build AS fromBuild, to_build AS toBuild, subject
+    `SELECT title_id AS titleId, channel_id AS channelId, from_build AS fromBuild, to_build AS toBuild, subject, what
        FROM changes WHERE id = ?`,
     [changeId],
   );

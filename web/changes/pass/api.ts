@@ -31,7 +31,7 @@ const passApi = api.injectEndpoints({
       query: (body) => ({ url: '/pass', method: 'PUT', body }),
       transformResponse: through(passOutcomeSchema),
     }),
-    undoPass: build.mutation<PassOutcome, SpanKey & { batch: number }>({
+    undoPass: build.mutation<PassOutcome, { batch: number }>({
       query: (body) => ({ url: '/pass/undo', method: 'POST', body }),
       transformResponse: through(passOutcomeSchema),
     }),
@@ -129,9 +129,7 @@ export function usePass(span: SpanKey, revision: number): Pass {
         enqueueSnackbar('There is nothing to take back.');
         return;
       }
-      const { data, error } = await dispatch(
-        passApi.endpoints.undoPass.initiate({ ...last.span, batch: last.batch }),
-      );
+      const { data, error } = await dispatch(passApi.endpoints.undoPass.initiate({ batch: last.batch }));
       if (!data) enqueueSnackbar(failureText(error), { variant: 'error' });
       else {
         settle(data, last.span);
