@@ -43,7 +43,8 @@ describe('The interface of what changed', () => {
   };
   const compare = (path: string, more = ''): Promise<void> =>
     go(`/compare?${span}&path=${encodeURIComponent(path)}${more}`);
-  const option = (name: string, on = page) => on.getByRole('option').filter({ hasText: name });
+  const options = (on = page) => on.getByRole('listbox', { name: 'Findings' }).getByRole('option');
+  const option = (name: string, on = page) => options(on).filter({ hasText: name });
 
   it('tells the news of an update, ranked, each with what made it so', async () => {
     await go(`/news?${span}`);
@@ -63,8 +64,7 @@ describe('The interface of what changed', () => {
     await go(`/findings?${span}&view=table`);
     const filters = page.getByRole('region', { name: 'Filters' });
     await filters.getByText('42 shown, 33 folded away').waitFor();
-    await page.getByLabel('Noise').click();
-    await page.getByRole('option', { name: '8: Repacked' }).click();
+    await page.getByLabel('Noise').selectOption({ label: '8: Repacked' });
     await filters.getByText('8 shown').waitFor();
     await page.getByRole('button', { name: 'One folder moved' }).click();
     await page.getByText('ui/icons → interface/signs').waitFor();
@@ -92,8 +92,8 @@ describe('The interface of what changed', () => {
 
   it('is gone through with keys: choose several, mark them, take it back, label and remark', async () => {
     await go(`/findings?${span}&kind=map`);
-    await page.getByRole('option').first().waitFor();
-    const count = await page.getByRole('option').count();
+    await options().first().waitFor();
+    const count = await options().count();
     await page.keyboard.press(' ');
     await page.keyboard.press('Shift+ArrowRight');
     await page.getByText('the 2 selected').waitFor();
@@ -107,8 +107,7 @@ describe('The interface of what changed', () => {
     await typeInto(page.getByLabel('Label for these'), 'isles');
     await page.getByRole('button', { name: 'Label', exact: true }).click();
     await page.getByText(`${count} findings changed`).waitFor();
-    await page.getByLabel('Label', { exact: true }).click();
-    await page.getByRole('option', { name: 'isles' }).click();
+    await page.getByLabel('Label', { exact: true }).selectOption({ label: 'isles' });
     await page.getByText(`${count} shown`).waitFor();
     await typeInto(page.getByLabel('Remark'), 'Was this there in spring?');
     await typeInto(page.getByLabel('Your name'), 'Ada');

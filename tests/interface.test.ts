@@ -126,15 +126,14 @@ describe('The interface', () => {
     const second = await selectedName();
     expect(second).not.to.equal(first);
     await page.keyboard.press('k');
-    await page.getByRole('option').nth(1).getByText('kept').waitFor();
+    await options().nth(1).getByText('kept').waitFor();
     await page.keyboard.press('s');
-    await page.getByRole('option').nth(2).getByText('set aside').waitFor();
+    await options().nth(2).getByText('set aside').waitFor();
     await page.keyboard.press('Home');
     expect(await selectedName()).to.equal(first);
     await page.keyboard.press('End');
     await page.getByText('42 of 42').waitFor();
-    await page.getByLabel('Marks').click();
-    await page.getByRole('option', { name: 'kept 1' }).click();
+    await page.getByLabel('Marks').selectOption({ label: 'kept 1' });
     await page.getByText('1 shown').waitFor();
     expect(await selectedName()).to.equal(second);
     await page.getByRole('listbox', { name: 'Findings' }).focus();

@@ -70,11 +70,11 @@ describe('ReaderPool', () => {
   });
 
   it('ends a reader in the middle of native code, within the time it has', async () => {
-    pool = poolOf(1, 1);
+    pool = poolOf(1, 4);
     const beganMs = Date.now();
     const [drawn, next] = await Promise.all([read(3, 'svg', 'slow.svg'), read(2, 'json', 'b.json')]);
-    expect(drawn.reason).to.equal('reading took more than 1 seconds and was stopped');
-    expect(Date.now() - beganMs).to.be.below(8000);
+    expect(drawn.reason).to.equal('reading took more than 4 seconds and was stopped');
+    expect(Date.now() - beganMs).to.be.below(20_000);
     expect(next.facts).to.include({ kind: 'text' });
   });
 

@@ -1,9 +1,10 @@
 import DarkModeOutlinedIcon from '@mui/icons-material/DarkModeOutlined';
 import LightModeOutlinedIcon from '@mui/icons-material/LightModeOutlined';
-import { Box, IconButton, MenuItem, Select, Tooltip, Typography, useTheme } from '@mui/material';
+import { Box, IconButton, NativeSelect, Typography, useTheme } from '@mui/material';
 import { useEffect, type ReactNode } from 'react';
 import { Link, NavLink, useLocation, useNavigate } from 'react-router';
 import type { Title } from '../../contract/builds.ts';
+import { Tip } from '../ui/tip.tsx';
 import { isForShortcut } from '../ui/shortcuts.ts';
 import { channelGroups, groupOf, workGroup } from './views.tsx';
 import { modeChosen, useAppDispatch, useAppSelector } from '../ui/store.ts';
@@ -189,21 +190,19 @@ function PlaceChoice({
   if (options.length === 0) return null;
   const isAlone = options.every(({ channel }) => channel.name === 'main');
   return (
-    <Select
-      variant="standard"
+    <NativeSelect
       disableUnderline
       value={place ? viewPath(place, 'findings') : ''}
-      displayEmpty
       inputProps={{ 'aria-label': 'Title and channel' }}
       onChange={({ target }) => void navigate(target.value)}
       sx={{ fontFamily: serif, fontStyle: 'italic' }}
     >
       {options.map((option) => (
-        <MenuItem key={option.channel.id} value={viewPath(option, 'findings')}>
+        <option key={option.channel.id} value={viewPath(option, 'findings')}>
           {isAlone ? option.title.name : `${option.title.name}, ${option.channel.name}`}
-        </MenuItem>
+        </option>
       ))}
-    </Select>
+    </NativeSelect>
   );
 }
 
@@ -212,7 +211,7 @@ function ModeButton(): ReactNode {
   const dispatch = useAppDispatch();
   const next = palette.mode === 'light' ? 'dark' : 'light';
   return (
-    <Tooltip title={next === 'dark' ? 'Night' : 'Day'}>
+    <Tip title={next === 'dark' ? 'Night' : 'Day'}>
       <IconButton
         aria-label={`Use the ${next} look`}
         color="inherit"
@@ -224,7 +223,7 @@ function ModeButton(): ReactNode {
           <LightModeOutlinedIcon fontSize="small" />
         )}
       </IconButton>
-    </Tooltip>
+    </Tip>
   );
 }
 

@@ -1,11 +1,12 @@
 import AddIcon from '@mui/icons-material/Add';
-import { Box, Button, Tooltip, Typography } from '@mui/material';
+import { Box, Button, Typography } from '@mui/material';
 import { visuallyHidden } from '@mui/utils';
 import dayjs from 'dayjs';
 import { useLayoutEffect, useRef, useState, type ReactNode } from 'react';
 import { Link, useLocation, useNavigate, useSearchParams } from 'react-router';
 import type { Build } from '../../../contract/builds.ts';
 import { bytesText, plural } from '../../../core/figures.ts';
+import { Tip } from '../../ui/tip.tsx';
 import { dayText, momentText } from '../../ui/dates.ts';
 import { mono, serif } from '../../ui/theme.ts';
 import { spanOf, spanQuery, usePlace, viewPath, type Span } from '../../ui/use-span.ts';
@@ -143,7 +144,7 @@ function BuildMark({
   const role = build === span.to ? 'newer end' : build === span.from ? 'older end' : null;
   const title = `${build.label}, ${hasHours ? momentText(build.releasedAt) : dayText(build.releasedAt)}: ${plural(build.files, 'file')}, ${bytesText(build.bytes)}`;
   return (
-    <Tooltip title={title} describeChild>
+    <Tip title={title} describeChild>
       <Box
         component="button"
         type="button"
@@ -210,7 +211,7 @@ function BuildMark({
         </Box>
         {role && <span style={visuallyHidden}>{`, ${role} of the span`}</span>}
       </Box>
-    </Tooltip>
+    </Tip>
   );
 }
 

@@ -1,4 +1,4 @@
-import { Box, Chip, LinearProgress, MenuItem, Select } from '@mui/material';
+import { Box, Chip, LinearProgress, NativeSelect } from '@mui/material';
 import type { ReactNode } from 'react';
 import type { FindingsPage, FindingsQuery } from '../../../contract/findings.ts';
 import { kindSchema, statusSchema } from '../../../contract/kinds.ts';
@@ -247,19 +247,17 @@ function Choice({
   onChange: (value: string) => void;
 }): ReactNode {
   return (
-    <Select
-      variant="standard"
+    <NativeSelect
       value={value}
-      displayEmpty
       inputProps={{ 'aria-label': label }}
       onChange={({ target }) => onChange(target.value)}
       sx={{ fontSize: '0.9rem', maxWidth: 190 }}
     >
       {options.map(([option, text]) => (
-        <MenuItem key={option} value={option}>
+        <option key={option} value={option}>
           {text}
-        </MenuItem>
+        </option>
       ))}
-    </Select>
+    </NativeSelect>
   );
 }

@@ -1,8 +1,10 @@
-import { Box, Button, LinearProgress, Popover } from '@mui/material';
-import { useState, type ReactNode } from 'react';
+import { Box, Button, LinearProgress } from '@mui/material';
+import { lazy, Suspense, useState, type ReactNode } from 'react';
 import type { FindingsPage, FindingsQuery } from '../../../contract/findings.ts';
 import { useAppSelector } from '../../ui/store.ts';
 import { useStartEvidenceMutation } from './api.ts';
+
+const FolderMoves = lazy(async () => ({ default: (await import('./folder-moves.tsx')).FolderMoves }));
 
 /** What moved as a whole, and how far comparing is. */
 export function SpanLine({ page, query }: { page: FindingsPage; query: FindingsQuery }): ReactNode {
@@ -18,21 +20,11 @@ export function SpanLine({ page, query }: { page: FindingsPage; query: FindingsQ
           {page.folderMoves.length === 1 ? 'One folder moved' : `${page.folderMoves.length} folders moved`}
         </Button>
       )}
-      <Popover
-        open={anchor !== null}
-        anchorEl={anchor}
-        onClose={() => setAnchor(null)}
-        anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
-      >
-        <Box component="ul" sx={{ m: 1.5, pl: 2, maxHeight: 300, overflow: 'auto' }}>
-          {page.folderMoves.map(({ from, to, files }) => (
-            <li key={from}>
-              <span className="path">{`${from} → ${to}`}</span>
-              {`, ${files.toLocaleString('en')} files`}
-            </li>
-          ))}
-        </Box>
-      </Popover>
+      {anchor && (
+        <Suspense fallback={null}>
+          <FolderMoves moves={page.folderMoves} anchor={anchor} onClose={() => setAnchor(null)} />
+        </Suspense>
+      )}
       <Evidence page={page} query={query} />
     </>
   );

@@ -1,7 +1,8 @@
+import { Tip } from '../../ui/tip.tsx';
 import { paneRow, sidePane } from '../../ui/side-pane.ts';
 import ContentCopyIcon from '@mui/icons-material/ContentCopy';
 import DownloadIcon from '@mui/icons-material/Download';
-import { Box, Button, IconButton, Link as MuiLink, Tooltip, Typography } from '@mui/material';
+import { Box, Button, IconButton, Link as MuiLink, Typography } from '@mui/material';
 import { useSnackbar } from 'notistack';
 import { lazy, Suspense, type ReactNode, type ComponentType } from 'react';
 import { Link, useSearchParams } from 'react-router';
@@ -103,11 +104,11 @@ function AssetPage({
           <Toggle isOn={isGraph} onClick={() => set({ show: 'graph' }, { replace: false })}>
             Graph
           </Toggle>
-          <Tooltip title="Copy the path">
+          <Tip title="Copy the path">
             <IconButton aria-label="Copy the path" onClick={() => void copy(asset.path)}>
               <ContentCopyIcon fontSize="small" />
             </IconButton>
-          </Tooltip>
+          </Tip>
           <Button onClick={() => void copy(asset.path.replace(/\.[^./]+$/, ''))}>
             Copy without extension
           </Button>

@@ -1,4 +1,4 @@
-import { Box, Button, IconButton, Link as MuiLink, TextField, Tooltip, Typography } from '@mui/material';
+import { Box, Button, IconButton, Link as MuiLink, TextField, Typography } from '@mui/material';
 import CloseIcon from '@mui/icons-material/Close';
 import UndoIcon from '@mui/icons-material/Undo';
 import { useSnackbar } from 'notistack';
@@ -7,6 +7,7 @@ import { Link } from 'react-router';
 import type { Asset } from '../../../contract/assets.ts';
 import type { FamilyMember } from '../../../contract/families.ts';
 import { plural } from '../../../core/figures.ts';
+import { Tip } from '../../ui/tip.tsx';
 import { failureText } from '../../ui/api.ts';
 import { PathText, nameOf } from '../../ui/path-text.tsx';
 import { assetPath, usePlace, useSpan } from '../../ui/use-span.ts';
@@ -156,7 +157,7 @@ function Member({ member, isHere, isAlone, onSend }: MemberProps): ReactNode {
         )}
       </Box>
       {isSaid ? (
-        <Tooltip title="Take back what was said of it">
+        <Tip title="Take back what was said of it">
           <IconButton
             size="small"
             aria-label={`Take back what was said of ${nameOf(member.path)}`}
@@ -164,10 +165,10 @@ function Member({ member, isHere, isAlone, onSend }: MemberProps): ReactNode {
           >
             <UndoIcon fontSize="inherit" />
           </IconButton>
-        </Tooltip>
+        </Tip>
       ) : (
         !isAlone && (
-          <Tooltip title="It does not belong here">
+          <Tip title="It does not belong here">
             <IconButton
               size="small"
               aria-label={`Take ${nameOf(member.path)} out of the family`}
@@ -175,7 +176,7 @@ function Member({ member, isHere, isAlone, onSend }: MemberProps): ReactNode {
             >
               <CloseIcon fontSize="inherit" />
             </IconButton>
-          </Tooltip>
+          </Tip>
         )
       )}
     </Box>
