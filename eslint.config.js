@@ -24,6 +24,7 @@ const rooms = {
   web: [
     ...[
       'ui',
+      'lists',
       'viewer',
       'jobs',
       'acquire',

@@ -113,6 +113,12 @@ describe('A hundred thousand findings', () => {
     // The page of keys is not blocked either: a key moves on at once, whatever is loading.
     for (let step = 0; step < 40; step++) await page.keyboard.press('ArrowDown');
     await page.getByText('41 of 100,000').waitFor();
+    // A choice takes in what was never in view.
+    await page.keyboard.press('PageDown');
+    await page.keyboard.press('Home');
+    await page.keyboard.press('Shift+End');
+    await page.getByText('the 20,000 selected').waitFor();
+    await page.keyboard.press('Escape');
     await typeInto(page.getByLabel('Words in the path'), 'thing_0777');
     await page.getByText('100 shown').waitFor();
     expect(errors).to.deep.equal([]);

@@ -5,7 +5,7 @@ import { plural } from '../../core/figures.ts';
 import { failureText } from '../ui/api.ts';
 import { useCollectMutation, useLazyPathsQuery, type PathsAsked } from './api.ts';
 import { withoutExtension } from './columns.ts';
-import type { Selection } from './use-selection.ts';
+import type { Selection } from '../lists/use-selection.ts';
 
 /** What can be done with what is chosen, or with all that is found. */
 export interface Collecting {

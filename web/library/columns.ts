@@ -109,3 +109,24 @@ export function withColumn(named: string | null, name: string): string {
 export function withoutExtension(path: string): string {
   return path.replace(/\.[^./]+$/, '');
 }
+
+const leastNameWidth = 180;
+const boxesWidth = 34 + 40;
+const columnGap = 8;
+
+/** As many of the columns as leave room for names; on a phone none. */
+export function fittingColumns(columns: readonly Column[], width: number): readonly Column[] {
+  let left = width - boxesWidth - leastNameWidth - 4 * columnGap;
+  let count = 0;
+  for (const { widthPixels } of columns) {
+    left -= widthPixels + columnGap;
+    if (left < 0) break;
+    count++;
+  }
+  return columns.slice(0, count);
+}
+
+/** The columns of a row as a grid: what it is chosen with, its picture, its name, its figures. */
+export function rowTemplate(columns: readonly Column[]): string {
+  return `34px 40px minmax(180px, 1fr) ${columns.map(({ widthPixels }) => `${widthPixels}px`).join(' ')}`;
+}

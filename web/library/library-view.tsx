@@ -4,6 +4,8 @@ import { Link, useNavigate } from 'react-router';
 import { kindSchema } from '../../contract/kinds.ts';
 import { bytesText, plural } from '../../core/figures.ts';
 import { useProblemsQuery } from '../acquire/builds/api.ts';
+import { stepOf, type Extent } from '../lists/steps.ts';
+import { useSelection } from '../lists/use-selection.ts';
 import { failureText } from '../ui/api.ts';
 import { isForShortcut, isTyping } from '../ui/shortcuts.ts';
 import { Empty, Failure, Loading } from '../ui/states.tsx';
@@ -21,7 +23,6 @@ import { changeText, kindsText } from './counts-text.ts';
 import { FamiliesList } from './families-list.tsx';
 import { SearchForm } from './search-form.tsx';
 import { useContents, type Contents, type ContentsQuery, type LibraryAsset } from './use-contents.ts';
-import { useSelection } from './use-selection.ts';
 
 /** Everything in one build: by folder, by words and figures, or by what belongs together. */
 export function LibraryView(): ReactNode {
@@ -142,8 +143,6 @@ interface PaneProps {
   set: ReturnType<typeof useAddress>[1];
 }
 
-const mostInRange = 20_000;
-
 function ContentsPane({ query, isSheet, cols, span, set }: PaneProps): ReactNode {
   const place = usePlace();
   const navigate = useNavigate();
@@ -152,10 +151,7 @@ function ContentsPane({ query, isSheet, cols, span, set }: PaneProps): ReactNode
   const isSearch = query.text !== '' || query.kind !== '';
   const pathsBetween = useCallback(
     async (first: number, last: number): Promise<string[]> => {
-      const [begin, end] = [
-        Math.max(0, first - folders.length),
-        Math.min(last - folders.length, first - folders.length + mostInRange),
-      ];
+      const [begin, end] = [Math.max(0, first - folders.length), last - folders.length];
       if (end < 0) return [];
       await load(begin, end);
       const paths: string[] = [];
@@ -188,21 +184,11 @@ function ContentsPane({ query, isSheet, cols, span, set }: PaneProps): ReactNode
     else if (asset) void navigate(assetTo(asset));
   };
   const count = folders.length + contents.total;
-  const onKeyDown = (event: KeyboardEvent, perRow: number): void => {
+  const onKeyDown = (event: KeyboardEvent, extent: Extent): void => {
     const isTicking = event.key === ' ' && isTyping(event.target);
     if (!isTicking && !isForShortcut(event)) return;
     const { active } = selection;
-    const steps: Record<string, number> = {
-      ArrowRight: 1,
-      ArrowLeft: -1,
-      ArrowDown: perRow,
-      ArrowUp: -perRow,
-      PageDown: perRow * 12,
-      PageUp: -perRow * 12,
-      Home: -count,
-      End: count,
-    };
-    const step = steps[event.key];
+    const step = stepOf(event.key, extent, count);
     const path = at(active - folders.length)?.path;
     const chosen = selection.paths.size > 0 ? [...selection.paths] : path === undefined ? [] : [path];
     if (step !== undefined) {

@@ -10,7 +10,7 @@ import {
 import type { SpanKey } from '../../../contract/pass.ts';
 import { address, api, through } from '../../ui/api.ts';
 
-export const pageSize = 200;
+const pageSize = 200;
 
 export const findingsApi = api.injectEndpoints({
   endpoints: (build) => ({
@@ -32,7 +32,14 @@ export const findingsApi = api.injectEndpoints({
   }),
 });
 
-export const { useFindingsQuery, useStartEvidenceMutation, useSayPairMutation } = findingsApi;
+export const { useFindingsQuery, useLazyFindingsQuery, useStartEvidenceMutation, useSayPairMutation } =
+  findingsApi;
+
+const pageQuery = (query: FindingsQuery, page: number): FindingsQuery => ({
+  ...query,
+  offset: page * pageSize,
+  limit: pageSize,
+});
 
 export interface FindingsWindow {
   /** Undefined until the question as it is now was answered. */
@@ -50,9 +57,8 @@ export interface FindingsWindow {
 export function useFindingsWindow(query: FindingsQuery, first: number, last: number): FindingsWindow {
   const start = Math.floor(first / pageSize);
   const end = Math.max(start, Math.floor(last / pageSize));
-  const pageQuery = (page: number): FindingsQuery => ({ ...query, offset: page * pageSize, limit: pageSize });
-  const low = useFindingsQuery(pageQuery(start));
-  const high = useFindingsQuery(pageQuery(end));
+  const low = useFindingsQuery(pageQuery(query, start));
+  const high = useFindingsQuery(pageQuery(query, end));
   return {
     page: low.currentData ?? high.currentData,
     lastPage: low.data ?? high.data,
@@ -67,5 +73,18 @@ export function useFindingsWindow(query: FindingsQuery, first: number, last: num
     isLoading: low.isFetching && low.currentData === undefined,
     isFetching: low.isFetching,
     refetch: () => void low.refetch(),
+  };
+}
+
+/** Paths of the findings from one place of the list to another, both included, whether they were in view or not. */
+export function usePathsBetween(query: FindingsQuery): (first: number, last: number) => Promise<string[]> {
+  const [getPage] = useLazyFindingsQuery();
+  return async (first, last) => {
+    const found: string[] = [];
+    for (let page = Math.floor(first / pageSize); page <= Math.floor(last / pageSize); page++) {
+      const { findings, offset } = await getPage(pageQuery(query, page), true).unwrap();
+      found.push(...findings.slice(Math.max(0, first - offset), last - offset + 1).map(({ path }) => path));
+    }
+    return found;
   };
 }

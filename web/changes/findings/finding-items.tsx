@@ -48,7 +48,7 @@ function optionProps({ index, total, isSelected, isChosen, onSelect, onOpen }: I
     id: `finding-${index}`,
     role: 'option',
     'aria-selected': isSelected || isChosen,
-    'data-current': isSelected,
+    'data-active': isSelected,
     'aria-posinset': index + 1,
     'aria-setsize': total,
     onClick: (event: MouseEvent) => onSelect(event.shiftKey),

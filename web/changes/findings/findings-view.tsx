@@ -1,17 +1,10 @@
 import { Box } from '@mui/material';
-import {
-  Suspense,
-  lazy,
-  useCallback,
-  useEffect,
-  useRef,
-  useState,
-  type KeyboardEvent,
-  type ReactNode,
-} from 'react';
+import { Suspense, lazy, useCallback, useState, type KeyboardEvent, type ReactNode } from 'react';
 import { useNavigate } from 'react-router';
 import type { Finding, FindingsQuery } from '../../../contract/findings.ts';
 import type { Mark, PassChange } from '../../../contract/pass.ts';
+import { stepOf, type Extent } from '../../lists/steps.ts';
+import { useSelection } from '../../lists/use-selection.ts';
 import { comparePath, labelsOf } from '../../ui/compare-address.ts';
 import { usePass } from '../pass/api.ts';
 import { failureText } from '../../ui/api.ts';
@@ -19,7 +12,7 @@ import { personName } from '../../people/api.ts';
 import { isForShortcut } from '../../ui/shortcuts.ts';
 import { Empty, Failure, Loading } from '../../ui/states.tsx';
 import { assetPath, usePlace, useSpan } from '../../ui/use-span.ts';
-import { useFindingsWindow, useSayPairMutation } from './api.ts';
+import { useFindingsWindow, usePathsBetween, useSayPairMutation } from './api.ts';
 import { Filterbar } from './filterbar.tsx';
 import { FindingsGrid } from './findings-grid.tsx';
 import { useFilters, type View } from './use-filters.ts';
@@ -47,7 +40,6 @@ const BulkBar = lazy(async () => ({ default: (await import('./bulk-bar.tsx')).Bu
 const FindingDetail = lazy(async () => ({ default: (await import('./finding-detail.tsx')).FindingDetail }));
 
 const firstShown = { first: 0, last: 60 };
-const nothingChosen: ReadonlyMap<number, string> = new Map();
 
 function Findings({
   query,
@@ -64,90 +56,48 @@ function Findings({
   const span = useSpan();
   const navigate = useNavigate();
   const [shown, setShown] = useState(firstShown);
-  const [selected, setSelected] = useState(0);
-  const [chosen, setChosen] = useState<ReadonlyMap<number, string>>(nothingChosen);
   const [isMarkingMany, setMarkingMany] = useState(false);
-  const columns = useRef(1);
-  const anchor = useRef(0);
+  const selection = useSelection(usePathsBetween(query));
+  const { active, paths: chosen, reset } = selection;
   // Another question starts at the top, with nothing of the old one left over; what is being typed above stays as it is.
   const question = JSON.stringify(query) + view;
   const [asked, setAsked] = useState(question);
   if (asked !== question) {
     setAsked(question);
     setShown(firstShown);
-    setSelected(0);
-    setChosen(nothingChosen);
+    reset();
   }
   const window = useFindingsWindow(query, shown.first, shown.last);
   const { page } = window;
   const total = page?.total ?? 0;
   const hidden = page?.folds.reduce((sum, { hides }) => sum + hides, 0) ?? 0;
-  const current = window.at(selected);
+  const current = window.at(active);
   const spanKey = { channel: query.channel, from: query.from, to: query.to };
   const pass = usePass(spanKey, page?.revision ?? 0);
   const [sayPair] = useSayPairMutation();
-  useEffect(() => {
-    anchor.current = 0;
-  }, [question]);
   const onShown = useCallback((first: number, last: number) => {
     setShown((before) => (before.first === first && before.last === last ? before : { first, last }));
   }, []);
 
-  const onColumns = useCallback((count: number): void => {
-    columns.current = count;
-  }, []);
-
-  /** Chooses all from where the choice began to here, of what has been loaded. */
-  const chooseUpTo = (index: number): void => {
-    const next = new Map(chosen);
-    for (let at = Math.min(anchor.current, index); at <= Math.max(anchor.current, index); at++) {
-      const finding = window.at(at);
-      if (finding) next.set(at, finding.path);
-    }
-    setChosen(next);
-  };
-  const select = (index: number, isFurther: boolean): void => {
-    const next = Math.max(0, Math.min(total - 1, index));
-    if (isFurther) chooseUpTo(next);
-    else anchor.current = next;
-    setSelected(next);
-  };
-  const toggleChosen = (): void => {
-    if (!current) return;
-    const next = new Map(chosen);
-    if (!next.delete(selected)) next.set(selected, current.path);
-    anchor.current = selected;
-    setChosen(next);
-  };
   /** What was left open in an earlier span is marked there. */
   const spanOfCurrent = current?.carriedFrom ? { ...spanKey, ...current.carriedFrom } : spanKey;
   const change = (what: PassChange): void => {
-    if (chosen.size > 0) void pass.change({ paths: [...chosen.values()] }, what);
+    if (chosen.size > 0) void pass.change({ paths: [...chosen] }, what);
     else if (current) void pass.change({ paths: [current.path] }, what, spanOfCurrent);
   };
   const mark = (wanted: Mark): void => {
     if (!current) return;
     const isOn = chosen.size === 0 && current.pass.mark === wanted;
     change({ mark: isOn ? 'open' : wanted });
-    if (!isOn && chosen.size === 0) setSelected(Math.min(total - 1, selected + 1));
+    if (!isOn && chosen.size === 0) selection.moveTo(Math.min(total - 1, active + 1));
   };
   const where = (finding: Finding): string =>
     assetPath(place, finding.status === 'removed' ? { from: null, to: span.from } : span, finding.path);
   const open = (): void => {
     if (current) void navigate(where(current));
   };
-  const onKeyDown = (event: KeyboardEvent): void => {
+  const onKeyDown = (event: KeyboardEvent, extent: Extent): void => {
     if (!isForShortcut(event)) return;
-    const steps: Record<string, number> = {
-      ArrowRight: 1,
-      ArrowLeft: -1,
-      ArrowDown: columns.current,
-      ArrowUp: -columns.current,
-      PageDown: columns.current * 4,
-      PageUp: -columns.current * 4,
-      Home: -total,
-      End: total,
-    };
     const actions: Record<string, () => void> = {
       k: () => mark('kept'),
       s: () => mark('aside'),
@@ -155,8 +105,8 @@ function Findings({
       o: () => change({ mark: 'open' }),
       t: () => change({ assignee: personName() }),
       u: () => void pass.undo(),
-      ' ': toggleChosen,
-      Escape: () => setChosen(nothingChosen),
+      ' ': () => current && selection.toggle(active, current.path),
+      Escape: selection.clear,
       Enter: open,
       c: () =>
         current?.hash &&
@@ -165,9 +115,12 @@ function Findings({
       e: () => current && void onEntry(current.path),
       n: () => current && void navigate(`${where(current)}#note`),
     };
-    const step = steps[event.key];
-    if (step !== undefined) select(selected + step, event.shiftKey);
-    else {
+    const step = stepOf(event.key, extent, total);
+    if (step !== undefined) {
+      const to = Math.max(0, Math.min(total - 1, active + step));
+      if (event.shiftKey) void selection.extendTo(to);
+      else selection.moveTo(to);
+    } else {
       const action = actions[event.key];
       if (!action) return;
       action();
@@ -193,12 +146,12 @@ function Findings({
         <Suspense>
           <BulkBar
             query={query}
-            chosen={[...chosen.values()]}
+            chosen={[...chosen]}
             current={current}
             total={total}
             onChange={(target, what) => void pass.change(target, what)}
             onClear={() => {
-              setChosen(nothingChosen);
+              selection.clear();
               setMarkingMany(false);
             }}
           />
@@ -237,12 +190,9 @@ function Findings({
             view={view}
             total={total}
             at={window.at}
-            selected={selected}
-            isChosen={(index) => chosen.has(index)}
-            onSelect={select}
+            selection={selection}
             onOpen={open}
             onShown={onShown}
-            onColumns={onColumns}
             onKeyDown={onKeyDown}
           />
           {current && (
@@ -256,7 +206,7 @@ function Findings({
                 onOpen={open}
                 onEntry={() => void onEntry(current.path)}
                 onPair={onPair}
-                number={selected + 1}
+                number={active + 1}
                 total={total}
               />
             </Suspense>

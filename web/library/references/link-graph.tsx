@@ -1,5 +1,6 @@
 import { Box, Typography, useTheme } from '@mui/material';
 import cytoscape from 'cytoscape';
+import dagre from 'cytoscape-dagre';
 import { useEffect, useRef, type ReactNode } from 'react';
 import { useNavigate } from 'react-router';
 import type { Asset } from '../../../contract/assets.ts';
@@ -7,7 +8,9 @@ import { failureText } from '../../ui/api.ts';
 import { Failure, Loading } from '../../ui/states.tsx';
 import { assetPath, usePlace, useSpan } from '../../ui/use-span.ts';
 import { useReferencesQuery } from './api.ts';
-import { layOut } from './graph-layout.ts';
+import { graphLayout, graphParts } from './graph-parts.ts';
+
+cytoscape.use(dagre);
 
 /** What an asset needs to its right, and who needs it to its left. The same stands as lists beside it. */
 export default function LinkGraph({ asset }: { asset: Asset }): ReactNode {
@@ -23,21 +26,17 @@ export default function LinkGraph({ asset }: { asset: Asset }): ReactNode {
   });
   useEffect(() => {
     if (!ground.current || !data) return;
-    const { nodes, edges } = layOut(asset.path, data);
+    const { nodes, edges } = graphParts(asset.path, data);
     const graph = cytoscape({
       container: ground.current,
       elements: [
-        ...nodes.map(({ id, label, sort, x, y }) => ({
-          data: { id, label },
-          classes: sort,
-          position: { x, y },
-        })),
+        ...nodes.map(({ id, label, role }) => ({ data: { id, label }, classes: role })),
         ...edges.map(({ id, from, to, isGuess }) => ({
           data: { id, source: from, target: to },
           classes: isGuess ? 'guess' : '',
         })),
       ],
-      layout: { name: 'preset', padding: 30 },
+      layout: graphLayout,
       minZoom: 0.1,
       maxZoom: 3,
       style: [

@@ -1,0 +1,145 @@
+import { Box } from '@mui/material';
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { useEffect, useLayoutEffect, useRef, useState, type KeyboardEvent, type ReactNode } from 'react';
+import type { Extent } from './steps.ts';
+
+/** A million rows of 32 pixels have to fit into the tallest element that browsers make, of some 33 million pixels. */
+const mostRows = 1_000_000;
+const sidePixels = 16;
+
+interface Props {
+  label: string;
+  /** How it presents itself to assistive programs: options of a list, or cells of a table. */
+  pattern: 'listbox' | 'grid';
+  /** Items, however many: only those in view are in the page. */
+  count: number;
+  /** The least width of an item in pixels, where several stand in a row; null where each has a row of its own. */
+  itemWidth: number | null;
+  itemHeight: number;
+  /** The item that keys work on: it is kept in view. */
+  active: number;
+  /** The `id` in the page of the item that keys work on. */
+  activeId: string;
+  /** What stands above the rows. @param gutterPixels what a scroll bar takes from them */
+  head?: (gutterPixels: number) => ReactNode;
+  /** @param first @param last items that are in the page now, or just outside of it */
+  onShown: (first: number, last: number) => void;
+  onKeyDown: (event: KeyboardEvent, extent: Extent) => void;
+  /** Hears how many pixels the rows have. */
+  onWidth?: (pixels: number) => void;
+  renderItem: (index: number) => ReactNode;
+}
+
+/** Items as contact sheet or as rows, with one of them for the keys. */
+export function ItemGrid({
+  label,
+  pattern,
+  itemWidth,
+  itemHeight,
+  active,
+  activeId,
+  head,
+  onShown,
+  onKeyDown,
+  onWidth,
+  renderItem,
+  ...given
+}: Props): ReactNode {
+  const grid = useRef<HTMLDivElement>(null);
+  const scroller = useRef<HTMLDivElement>(null);
+  const [{ width, gutter }, setSize] = useState({ width: 1000, gutter: 0 });
+  useLayoutEffect(() => {
+    const element = scroller.current;
+    if (!element) return;
+    const measure = (): void =>
+      setSize({ width: element.clientWidth, gutter: element.offsetWidth - element.clientWidth });
+    const observer = new ResizeObserver(measure);
+    observer.observe(element);
+    measure();
+    // Keys go to the list from the start, and never away from where somebody is.
+    if (document.activeElement === document.body) grid.current?.focus({ preventScroll: true });
+    return () => observer.disconnect();
+  }, []);
+  const perRow = itemWidth === null ? 1 : Math.max(1, Math.floor((width - sidePixels) / itemWidth));
+  const count = Math.min(given.count, mostRows * perRow);
+  const rows = Math.ceil(count / perRow);
+  const virtual = useVirtualizer({
+    count: rows,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => itemHeight,
+    overscan: 4,
+  });
+  const shown = virtual.getVirtualItems();
+  const first = (shown[0]?.index ?? 0) * perRow;
+  const last = Math.max(0, Math.min(count, ((shown.at(-1)?.index ?? 0) + 1) * perRow) - 1);
+  useEffect(() => onShown(first, last), [first, last, onShown]);
+  useEffect(() => onWidth?.(width), [width, onWidth]);
+  useEffect(() => {
+    virtual.scrollToIndex(Math.floor(active / perRow));
+  }, [active, perRow, virtual]);
+  const isGrid = pattern === 'grid';
+  const headRows = head ? 1 : 0;
+  return (
+    <Box
+      ref={grid}
+      role={pattern}
+      aria-label={label}
+      aria-rowcount={isGrid ? rows + headRows : undefined}
+      aria-multiselectable
+      aria-activedescendant={activeId}
+      tabIndex={0}
+      onKeyDown={(event) => {
+        // Buttons of the head have their own use for keys.
+        const isButton = event.target instanceof HTMLElement && event.target.closest('button') !== null;
+        const rowsInPage = Math.max(1, Math.floor((scroller.current?.clientHeight ?? 0) / itemHeight));
+        if (!isButton) onKeyDown(event, { perRow, perPage: perRow * rowsInPage });
+      }}
+      sx={{
+        flex: 1,
+        minWidth: 0,
+        minHeight: 0,
+        display: 'flex',
+        flexDirection: 'column',
+        // The focus stands on the item that keys work on.
+        '&:focus-visible': { outline: 'none' },
+        '&:focus-visible [data-active="true"]': { outline: '2px solid var(--accent)', outlineOffset: -2 },
+      }}
+    >
+      {head?.(gutter)}
+      <Box
+        ref={scroller}
+        role={isGrid ? 'rowgroup' : 'presentation'}
+        sx={{ flex: 1, overflow: 'auto', minHeight: 0, contain: 'strict' }}
+      >
+        <Box role="presentation" sx={{ height: virtual.getTotalSize(), position: 'relative' }}>
+          {shown.map(({ index, start, key, size }) => (
+            <Box
+              key={key}
+              role={isGrid ? 'row' : 'presentation'}
+              aria-rowindex={isGrid ? index + 1 + headRows : undefined}
+              style={{ transform: `translateY(${start}px)`, height: size }}
+              sx={{
+                position: 'absolute',
+                top: 0,
+                left: 0,
+                right: 0,
+                display: 'flex',
+                px: itemWidth === null ? 0 : `${sidePixels / 2}px`,
+              }}
+            >
+              {Array.from({ length: Math.min(perRow, count - index * perRow) }, (_, place) => (
+                <Box
+                  key={place}
+                  role="presentation"
+                  sx={{ width: `${100 / perRow}%`, minWidth: 0, display: 'flex' }}
+                >
+                  {renderItem(index * perRow + place)}
+                </Box>
+              ))}
+            </Box>
+          ))}
+        </Box>
+      </Box>
+    </Box>
+  );
+}

@@ -1,0 +1,62 @@
+import { useCallback, useState } from 'react';
+
+export interface Selection {
+  paths: ReadonlySet<string>;
+  /** Place of the item that keys work on. */
+  active: number;
+  moveTo: (index: number) => void;
+  toggle: (index: number, path: string) => void;
+  /** Takes in all from where the selection was begun up to an item. */
+  extendTo: (index: number) => Promise<void>;
+  /** Nothing is chosen; keys stay where they are. */
+  clear: () => void;
+  /** Nothing is chosen, and keys work on the first item. */
+  reset: () => void;
+}
+
+/** Items that one step takes in: each costs a path in the page, and its part of a request. */
+const mostInRange = 20_000;
+
+const nothing: ReadonlySet<string> = new Set();
+
+/**
+ * Items that somebody chose, by path: they stay chosen while others are scrolled to.
+ * @param pathsBetween paths of the items from one place to another, both included
+ */
+export function useSelection(
+  pathsBetween: (first: number, last: number) => Promise<readonly string[]>,
+): Selection {
+  const [paths, setPaths] = useState(nothing);
+  const [active, setActive] = useState(0);
+  const [anchor, setAnchor] = useState(0);
+  const moveTo = useCallback((index: number): void => {
+    setActive(index);
+    setAnchor(index);
+  }, []);
+  const toggle = useCallback(
+    (index: number, path: string): void => {
+      moveTo(index);
+      setPaths((before) => {
+        const next = new Set(before);
+        if (!next.delete(path)) next.add(path);
+        return next;
+      });
+    },
+    [moveTo],
+  );
+  const extendTo = useCallback(
+    async (index: number): Promise<void> => {
+      setActive(index);
+      const [first, last] = [Math.min(anchor, index), Math.max(anchor, index)];
+      const between = await pathsBetween(first, Math.min(last, first + mostInRange - 1));
+      setPaths((before) => new Set([...before, ...between]));
+    },
+    [anchor, pathsBetween],
+  );
+  const clear = useCallback((): void => setPaths(nothing), []);
+  const reset = useCallback((): void => {
+    setPaths(nothing);
+    moveTo(0);
+  }, [moveTo]);
+  return { paths, active, moveTo, toggle, extendTo, clear, reset };
+}
