@@ -1,5 +1,5 @@
 import MiniSearch from 'minisearch';
-import { z } from 'zod';
+import * as z from 'zod';
 import { siteDocumentSchema } from '../contract/catalogue.ts';
 
 /** Shows only the entries that match what is typed; works from static files, without a server. */

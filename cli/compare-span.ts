@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { jobSchema } from '../contract/work.ts';
 import { getJson, type Connection } from './connection.ts';
 import type { SpanOptions } from './options.ts';

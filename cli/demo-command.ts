@@ -1,6 +1,6 @@
 import { existsSync, mkdirSync, renameSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import type { z } from 'zod';
+import type * as z from 'zod';
 import { intakeRequestSchema, type IntakeRequest } from '../contract/builds.ts';
 import { followerRequestSchema } from '../contract/ways-in.ts';
 import { builds, keys, rights, writeBuild } from '../demo/mossline-ferry.ts';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { comparedSchema } from './comparisons.ts';
 import { factsSchema, placementSchema } from './facts.ts';
 import { hashSchema, kindSchema } from './kinds.ts';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { readingSettingsSchema, settingsChangeSchema } from './reading.ts';
 
 const name = z.string().trim().min(1, 'must not be empty').max(120);

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 /** A place that somebody returns to. */
 export const bookmarkSchema = z.object({

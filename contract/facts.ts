@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 /** An axis-aligned box in metres, Y up: xyz of the lowest and of the highest corner. */
 export const boundsSchema = z.object({

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { factsSchema } from './facts.ts';
 import { natureSchema } from './comparisons.ts';
 import { foldSchema } from './noise.ts';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 /** What people say in the product, and what is kept of each change to it. */
 export const changeSubjectSchema = z.enum([

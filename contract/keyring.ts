@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 export const keyFormSchema = z.enum(['passphrase', 'hex', 'base64']);
 export type KeyForm = z.infer<typeof keyFormSchema>;

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 /** What an asset is to a person. `clip`, `font` and `film` have no readers yet, but their names are told apart. */
 export const kindSchema = z.enum([

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 export const lookRequestSchema = z.object({
   source: z.string().trim().min(1, 'a folder or an archive is needed'),

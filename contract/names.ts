@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 /** What a part of a name can say. */
 export const nameRoleSchema = z.enum([

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { foldSchema } from './noise.ts';
 import { freshPartSchema } from './names.ts';
 import { kindSchema, statusSchema } from './kinds.ts';

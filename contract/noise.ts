@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { natureSchema } from './comparisons.ts';
 import { kindSchema, statusSchema } from './kinds.ts';
 

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 /** What somebody said of a finding: open until something else is said. */
 export const markSchema = z.enum(['open', 'kept', 'aside', 'done']);

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 const glob = z.string().trim().min(1).max(2000);
 

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 /**
  * Where a value of a row stands: a dotted key (JSON), a column's name or number from 1 (CSV), `@attribute`, `element` or

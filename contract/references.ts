@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { kindSchema } from './kinds.ts';
 
 export const linkRuleSchema = z.enum(['exact', 'extension', 'case', 'name', 'accepted']);

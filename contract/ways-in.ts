@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { keyFormSchema } from './keyring.ts';
 
 const label = z.string().trim().min(1).max(120);

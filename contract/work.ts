@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { intakeResultSchema } from './builds.ts';
 
 export const progressSchema = z.object({

@@ -1,5 +1,5 @@
 import papa from 'papaparse';
-import { z } from 'zod';
+import * as z from 'zod';
 import { lexiconEntrySchema, type LexiconEntry } from '../../contract/names.ts';
 
 const columns = ['part', 'role', 'meaning', 'said by', 'since build'] as const;

@@ -1,4 +1,4 @@
-import type { z } from 'zod';
+import type * as z from 'zod';
 import type { figureFieldSchema } from '../../contract/assets.ts';
 import { kindSchema } from '../../contract/kinds.ts';
 import type { NameRole } from '../../contract/names.ts';

@@ -1,7 +1,7 @@
 import type { Library } from '../library/library.ts';
 import type { Pool } from '../platform/database/pool.ts';
 import { Hono } from 'hono';
-import { z } from 'zod';
+import * as z from 'zod';
 import { collectSchema, uncollectSchema } from '../../contract/collecting.ts';
 import { readBody, readQuery } from '../platform/http/read-request.ts';
 import { mostPaths, queryOf } from '../library/routes.ts';

@@ -1,5 +1,5 @@
 import { join } from 'node:path';
-import { z } from 'zod';
+import * as z from 'zod';
 import { intakeRequestSchema } from '../../contract/builds.ts';
 import { bytesText, plural } from '../../core/figures.ts';
 import { addUnlocking } from './keys/add-key.ts';

@@ -1,5 +1,5 @@
 import { isDeepStrictEqual } from 'node:util';
-import { z } from 'zod';
+import * as z from 'zod';
 import type { IntakeResult } from '../../contract/builds.ts';
 import { settingsOf } from '../acquire/builds/settings.ts';
 import { role } from '../acquire/builds/spans.ts';

@@ -1,7 +1,7 @@
 import type { JobQueue } from '../jobs/queue.ts';
 import type { Pool } from '../platform/database/pool.ts';
 import { Hono } from 'hono';
-import { z } from 'zod';
+import * as z from 'zod';
 import { intakeRequestSchema, type IntakeRequest } from '../../contract/builds.ts';
 import { lookRequestSchema } from '../../contract/look.ts';
 import { readBody, readQuery, readNumber } from '../platform/http/read-request.ts';

@@ -1,4 +1,4 @@
-import type { z } from 'zod';
+import type * as z from 'zod';
 import type { IntakeResult } from '../../contract/builds.ts';
 import type { JobKind, JobReport } from '../../contract/work.ts';
 import type { DataFolder } from '../platform/data-folder.ts';

@@ -1,7 +1,7 @@
 import type { JobQueue } from './queue.ts';
 import type { Pool } from '../platform/database/pool.ts';
 import { Hono } from 'hono';
-import { z } from 'zod';
+import * as z from 'zod';
 import { readBody, readNumber } from '../platform/http/read-request.ts';
 import { findJob, listJobs } from './jobs.ts';
 import { haltJob, resumeJob, setPriority } from './queue.ts';

@@ -5,7 +5,7 @@ import type { FreshPart, Proposal, ReadName } from '../../contract/names.ts';
 import type { missingLinksSchema, References, unnamedSchema } from '../../contract/references.ts';
 import type { FileNews } from '../../core/findings/rank-news.ts';
 import type { Query } from '../../core/search/query.ts';
-import type { z } from 'zod';
+import type * as z from 'zod';
 import type { FoundAssets, Order, SearchRequest } from './search/find-assets.ts';
 
 /** What a library thread is asked about a build, and what it answers. */

@@ -1,6 +1,6 @@
 import type { Library } from './library.ts';
 import { Hono } from 'hono';
-import { z } from 'zod';
+import * as z from 'zod';
 import { kindSchema } from '../../contract/kinds.ts';
 import { parseQuery, type Query } from '../../core/search/query.ts';
 import { readQuery } from '../platform/http/read-request.ts';

@@ -2,7 +2,7 @@ import { serveStatic } from '@hono/node-server/serve-static';
 import { Hono } from 'hono';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { z } from 'zod';
+import * as z from 'zod';
 import { QueryError } from '../../core/search/query.ts';
 import { applicationRoot } from '../platform/application-root.ts';
 import { assetRoutes } from '../library/assets/routes.ts';

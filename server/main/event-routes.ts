@@ -1,6 +1,6 @@
 import { Hono } from 'hono';
 import { streamSSE } from 'hono/streaming';
-import { z } from 'zod';
+import * as z from 'zod';
 import { spanSchema } from '../../contract/pass.ts';
 import { findBuild } from '../acquire/builds/builds.ts';
 import { PassEvents } from '../changes/pass/pass-events.ts';

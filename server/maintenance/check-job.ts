@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { bytesText } from '../../core/figures.ts';
 import type { Pool } from '../platform/database/pool.ts';
 import { select, selectOne } from '../platform/database/rows.ts';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { bytesText } from '../../core/figures.ts';
 import { inTransaction, type Pool } from '../platform/database/pool.ts';
 import { change, select, selectOne } from '../platform/database/rows.ts';

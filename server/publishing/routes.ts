@@ -3,7 +3,7 @@ import type { DataFolder } from '../platform/data-folder.ts';
 import type { Pool } from '../platform/database/pool.ts';
 import { Hono } from 'hono';
 import { join } from 'node:path';
-import { z } from 'zod';
+import * as z from 'zod';
 import {
   entryDraftSchema,
   entrySaveSchema,
@@ -17,7 +17,6 @@ import { NotFoundError } from '../platform/plain-error.ts';
 import { personOf } from '../people/person.ts';
 import { createEntry, findEntry, listEntries, removeEntry, saveEntry } from './entries.ts';
 import { findNote, saveNote } from './notes.ts';
-import { publishTitle } from './publish.ts';
 
 const identifier = z.coerce.number().int();
 
@@ -70,6 +69,8 @@ export function catalogueRoutes({
     const title = (await listTitles(pool)).find((candidate) => candidate.id === id);
     if (!title) throw new NotFoundError(`There is no title ${id}.`);
     const out = join(folder.root, 'published', String(id));
+    // Half of the application's code is what writes pages and reads models: nobody else waits for it.
+    const { publishTitle } = await import('./publish.ts');
     return context.json(await publishTitle(pool, store, title.name, out));
   });
   return routes;

@@ -1,6 +1,6 @@
 import { createApi, fetchBaseQuery, type FetchBaseQueryError } from '@reduxjs/toolkit/query/react';
 import type { SerializedError } from '@reduxjs/toolkit';
-import type { z } from 'zod';
+import type * as z from 'zod';
 import { failureSchema } from '../../contract/failure.ts';
 
 const send = fetchBaseQuery({

@@ -8,7 +8,7 @@ import {
   type Folder,
   type MapScene,
 } from '../../contract/assets.ts';
-import { z } from 'zod';
+import * as z from 'zod';
 import { address, api, through } from '../ui/api.ts';
 
 interface Where {

@@ -1,7 +1,7 @@
 import type { Pool } from '../../platform/database/pool.ts';
 import { change, parseColumn, selectOne, type Queryable } from '../../platform/database/rows.ts';
 import { ConflictError, NotFoundError } from '../../platform/plain-error.ts';
-import { z } from 'zod';
+import * as z from 'zod';
 import { changeItemsIn, inHistory, type KeptItems } from '../../people/history/kept-items.ts';
 import { digestOf } from '../../store/hash.ts';
 

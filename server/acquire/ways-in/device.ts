@@ -14,7 +14,7 @@ import {
 
 import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
-import { z } from 'zod';
+import * as z from 'zod';
 import { deviceSchema } from '../../../contract/ways-in.ts';
 import { holeMarkPath } from './hole-mark.ts';
 import { PlainError } from '../../platform/plain-error.ts';

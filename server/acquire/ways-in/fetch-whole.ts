@@ -1,5 +1,5 @@
 import { setTimeout as sleep } from 'node:timers/promises';
-import type { z } from 'zod';
+import type * as z from 'zod';
 import { PlainError, messageOf } from '../../platform/plain-error.ts';
 
 const silenceMs = 30_000;

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import type { Follower, FollowerKind, FollowerRequest } from '../../../contract/ways-in.ts';
 import type { Pool } from '../../platform/database/pool.ts';
 import { change, parseColumn, select, selectOne, type Queryable } from '../../platform/database/rows.ts';

@@ -2,7 +2,7 @@ import type { JobQueue } from '../../jobs/queue.ts';
 import type { DataFolder } from '../../platform/data-folder.ts';
 import type { Pool } from '../../platform/database/pool.ts';
 import { Hono } from 'hono';
-import { z } from 'zod';
+import * as z from 'zod';
 import {
   chunkBytes,
   followerChangeSchema,

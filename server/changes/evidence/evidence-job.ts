@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { plural } from '../../../core/figures.ts';
 import { folderTargets, wholeMoves } from '../../../core/findings/folder-moves.ts';
 import { pairByLikeness } from '../../../core/findings/likeness/pair.ts';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { folderMoveSchema } from '../../../contract/findings.ts';
 import type { FolderMove } from '../../../core/findings/folder-moves.ts';
 import type { PlacedBuild } from '../../acquire/builds/builds.ts';

@@ -3,7 +3,7 @@ import type { SpanDesk } from './span-desk.ts';
 import type { Pool } from '../../platform/database/pool.ts';
 import { Hono } from 'hono';
 import { stream } from 'hono/streaming';
-import { z } from 'zod';
+import * as z from 'zod';
 import { findingsQuerySchema, pairRequestSchema } from '../../../contract/findings.ts';
 import { spanSchema } from '../../../contract/pass.ts';
 import { findBuild, findChannel } from '../../acquire/builds/builds.ts';

@@ -1,7 +1,7 @@
 import type { SpanDesk } from '../findings/span-desk.ts';
 import type { Pool } from '../../platform/database/pool.ts';
 import { Hono } from 'hono';
-import { z } from 'zod';
+import * as z from 'zod';
 import { spanSchema } from '../../../contract/pass.ts';
 import { reportTypes, writeReport } from '../../../core/findings/report.ts';
 import { findBuild, findChannel } from '../../acquire/builds/builds.ts';

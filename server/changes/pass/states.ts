@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { labelSchema, noPassState, type Mark, type PassState } from '../../../contract/pass.ts';
 import type { Build } from '../../../contract/builds.ts';
 import { parseColumn, select, selectOne, type Queryable } from '../../platform/database/rows.ts';

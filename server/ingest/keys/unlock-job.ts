@@ -1,5 +1,5 @@
 import { join } from 'node:path';
-import { z } from 'zod';
+import * as z from 'zod';
 import type { JobReport } from '../../../contract/work.ts';
 import { plural } from '../../../core/figures.ts';
 import { settingsOf } from '../../acquire/builds/settings.ts';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { factsSchema, type Facts } from '../../../contract/facts.ts';
 import { parseColumn, select, type Queryable } from '../../platform/database/rows.ts';
 

@@ -6,7 +6,7 @@ import { Hono, type Context } from 'hono';
 import { stream } from 'hono/streaming';
 import { Readable } from 'node:stream';
 import parseRange from 'range-parser';
-import { z } from 'zod';
+import * as z from 'zod';
 import { hashSchema } from '../../../contract/kinds.ts';
 import { formatOf, formats } from '../../../core/kinds/formats.ts';
 import { decodeEnvelope } from '../../../core/kinds/sound/envelope.ts';

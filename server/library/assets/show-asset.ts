@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { readersVersion } from '../../../core/kinds/read.ts';
 import type { ImagePlace } from '../../../core/kinds/picture/picture.ts';
 import type { Shown } from '../../../core/kinds/show.ts';

@@ -1,6 +1,6 @@
 import type { Pool } from '../../platform/database/pool.ts';
 import { Hono } from 'hono';
-import { z } from 'zod';
+import * as z from 'zod';
 import { bookmarkDraftSchema, type Bookmark } from '../../../contract/collecting.ts';
 import { change, select } from '../../platform/database/rows.ts';
 import { readBody, readQuery, readNumber } from '../../platform/http/read-request.ts';

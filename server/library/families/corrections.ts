@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { plural } from '../../../core/figures.ts';
 import type { Author } from '../../people/history/change-log.ts';
 import { changeItems, type KeptItems } from '../../people/history/kept-items.ts';

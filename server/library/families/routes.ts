@@ -3,7 +3,7 @@ import type { Library } from '../library.ts';
 import { authorOf } from '../../people/person.ts';
 import { correctFamilies } from './corrections.ts';
 import { Hono } from 'hono';
-import { z } from 'zod';
+import * as z from 'zod';
 import { familyCorrectionSchema } from '../../../contract/families.ts';
 import type { Pool } from '../../platform/database/pool.ts';
 import { readBody, readQuery } from '../../platform/http/read-request.ts';

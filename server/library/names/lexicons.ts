@@ -1,5 +1,5 @@
 import type { LexiconChange, LexiconEntry, LexiconState } from '../../../contract/names.ts';
-import { z } from 'zod';
+import * as z from 'zod';
 import type { Author } from '../../people/history/change-log.ts';
 import { changeItems, type KeptItems } from '../../people/history/kept-items.ts';
 import { lexiconEntrySchema, splitRulesSchema } from '../../../contract/names.ts';

@@ -2,7 +2,7 @@ import type { ChannelTables } from '../search/channel-tables.ts';
 import type { Library } from '../library.ts';
 import type { Pool } from '../../platform/database/pool.ts';
 import { Hono } from 'hono';
-import { z } from 'zod';
+import * as z from 'zod';
 import { lexiconChangeSchema } from '../../../contract/names.ts';
 import {
   LexiconFileError,

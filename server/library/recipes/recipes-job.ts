@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import type { PlacementRecipe } from '../../../contract/recipes.ts';
 import { plural } from '../../../core/figures.ts';
 import { headLength, identify } from '../../../core/kinds/identify.ts';

@@ -2,7 +2,7 @@ import type { JobQueue } from '../../jobs/queue.ts';
 import type { Library } from '../library.ts';
 import type { Pool } from '../../platform/database/pool.ts';
 import { Hono } from 'hono';
-import { z } from 'zod';
+import * as z from 'zod';
 import { placementRecipeSchema, recipesStateSchema } from '../../../contract/recipes.ts';
 import { selectOne } from '../../platform/database/rows.ts';
 import { readBody, readNumber } from '../../platform/http/read-request.ts';

@@ -3,7 +3,7 @@ import type { Library } from '../library.ts';
 import { authorOf } from '../../people/person.ts';
 import { saveLinks } from './accepted-links.ts';
 import { Hono } from 'hono';
-import { z } from 'zod';
+import * as z from 'zod';
 import { kindSchema } from '../../../contract/kinds.ts';
 import { acceptLinksSchema } from '../../../contract/references.ts';
 import type { Pool } from '../../platform/database/pool.ts';

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { closeSync, openSync, renameSync, writeSync } from 'node:fs';
 import { open, type FileHandle } from 'node:fs/promises';
-import { z } from 'zod';
+import * as z from 'zod';
 
 export type Numbers = Uint8Array | Uint16Array | Uint32Array | Float64Array;
 const makers = { Uint8Array, Uint16Array, Uint32Array, Float64Array };

@@ -1,5 +1,5 @@
 import type { Context } from 'hono';
-import type { z } from 'zod';
+import type * as z from 'zod';
 import { NotFoundError, PlainError } from '../plain-error.ts';
 
 /** The query, through its schema. @throws PlainError that names the field which does not fit */

@@ -1,6 +1,6 @@
 import type { SerializedError } from '@reduxjs/toolkit';
 import type { FetchBaseQueryError } from '@reduxjs/toolkit/query/react';
-import { z } from 'zod';
+import * as z from 'zod';
 import {
   findingsPageSchema,
   type Finding,
@@ -11,6 +11,9 @@ import type { SpanKey } from '../../../contract/pass.ts';
 import { address, api, through } from '../../ui/api.ts';
 
 const pageSize = 200;
+
+/** As many as the server gives at once. */
+const mostInAnswer = 500;
 
 export const findingsApi = api.injectEndpoints({
   endpoints: (build) => ({
@@ -81,9 +84,10 @@ export function usePathsBetween(query: FindingsQuery): (first: number, last: num
   const [getPage] = useLazyFindingsQuery();
   return async (first, last) => {
     const found: string[] = [];
-    for (let page = Math.floor(first / pageSize); page <= Math.floor(last / pageSize); page++) {
-      const { findings, offset } = await getPage(pageQuery(query, page), true).unwrap();
-      found.push(...findings.slice(Math.max(0, first - offset), last - offset + 1).map(({ path }) => path));
+    for (let offset = first; offset <= last; offset += mostInAnswer) {
+      const limit = Math.min(mostInAnswer, last - offset + 1);
+      const { findings } = await getPage({ ...query, offset, limit }).unwrap();
+      found.push(...findings.map(({ path }) => path));
     }
     return found;
   };
