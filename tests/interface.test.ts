@@ -370,11 +370,11 @@ describe('The interface', () => {
       ...['/work', '/work/ways-in', '/work/keyring', '/work/store', '/work/history', '/keys'],
     ];
     const wide: string[] = [];
-    for (const width of [1280, 1024, 390]) {
-      await page.setViewportSize({ width, height: 800 });
-      for (const view of views) {
-        await go(view);
-        await page.waitForTimeout(350);
+    for (const view of views) {
+      await go(view);
+      for (const width of [1280, 1024, 390]) {
+        await page.setViewportSize({ width, height: 800 });
+        await page.waitForTimeout(250);
         const needed = await page.evaluate<number>('document.documentElement.scrollWidth');
         if (needed > width) wide.push(`${view} at ${width}: ${needed}`);
       }
