@@ -322,8 +322,7 @@ describe('The interface', () => {
     await go(findings);
     await options().first().waitFor();
     await page.route('**/api/findings*', (route) => route.abort());
-    await page.getByLabel('Order').click();
-    await page.getByRole('option', { name: 'largest first' }).click();
+    await page.getByLabel('Order').selectOption({ label: 'largest first' });
     await page.getByText('The server does not answer. Is it still running?').waitFor();
     await page.unroute('**/api/findings*');
     await page.getByRole('button', { name: 'Try again' }).click();

@@ -4,6 +4,8 @@ import { dirname } from 'node:path';
 import { WebIO } from '@gltf-transform/core';
 import type { Asset } from '../contract/assets.ts';
 import { sign } from '../demo/pictures.ts';
+import { select } from '../server/platform/database/rows.ts';
+import { pathDigest } from '../server/store/hash.ts';
 import { TestHouse } from './support/worvel.ts';
 
 /** A square with a material of another file. */
@@ -81,6 +83,34 @@ describe('Files that another one needs', () => {
     expect(await shownPictures('models/bare.obj', '2')).to.equal(1);
     const [was, is] = [await asset('models/bare.obj', '1'), await asset('models/bare.obj', '2')];
     expect([was.hash, is.facts?.kind === 'model' && is.facts.textures]).to.deep.equal([is.hash, 1]);
+  });
+
+  it('make another reading of each that they were, for every build its own', async () => {
+    const materials = async (build: string): Promise<number | null> => {
+      const { facts } = await asset('models/board.obj', build);
+      return facts?.kind === 'model' ? facts.textures : null;
+    };
+    const readings = async (): Promise<number> => {
+      const rows = await select<{ format: string }>(
+        house.pool,
+        "SELECT format FROM readings WHERE format = 'obj' AND hash = (SELECT hash FROM asset_spans WHERE path_digest = ? LIMIT 1)",
+        [pathDigest('models/board.obj')],
+      );
+      return rows.length;
+    };
+    const mtl = (text: string): void => put('models/board.mtl', `newmtl wood\n${text}`);
+    mtl('Kd 1 0 0\n');
+    await house.index(house.path('game'), 'Linked', '2a');
+    mtl('map_Kd ../textures/reeds.png\n');
+    await house.index(house.path('game'), 'Linked', '2b');
+    expect([await materials('2a'), await materials('2b')]).to.deep.equal([0, 1]);
+    const known = await readings();
+    mtl('Kd 1 0 0\n');
+    await house.index(house.path('game'), 'Linked', '2c');
+    expect([await materials('2b'), await materials('2c')]).to.deep.equal([1, 0]);
+    // It was not read again.
+    expect(await readings()).to.equal(known);
+    mtl('map_Kd ..\\art\\old\\Plank.tga\n');
   });
 
   it('are missing again when they go', async () => {

@@ -149,12 +149,12 @@ function reasonsFor(finding: PlainFinding, source: NewsSource): Ranked['reasons'
       Math.min(40, 12 + 4 * Math.log2(strings + 1)),
       `${strings} new ${strings === 1 ? 'string' : 'strings'} that players read`,
     );
-  if (status === 'changed') sayChange(finding, file, source, say);
+  if (status === 'changed') describeChange(finding, file, source, say);
   if (status === 'removed') say(worth / 4, `a ${kind} that is gone`);
   return reasons;
 }
 
-function sayChange(
+function describeChange(
   finding: PlainFinding,
   file: FileNews | null,
   source: NewsSource,

@@ -1,8 +1,7 @@
 import { formats } from '../../core/kinds/formats.ts';
 import { hasReader, readersVersion } from '../../core/kinds/read.ts';
-import { bulkLoad, type BulkTable } from '../platform/database/bulk-load.ts';
 import type { Pool } from '../platform/database/pool.ts';
-import { parseColumn, select, type Value } from '../platform/database/rows.ts';
+import { parseColumn, select } from '../platform/database/rows.ts';
 import type { PlacementRecipe } from '../../contract/recipes.ts';
 import { role } from '../acquire/builds/spans.ts';
 import type { ContentStore } from '../store/content-store.ts';
@@ -11,31 +10,20 @@ import type { LocalContent } from '../store/local-content.ts';
 import { failedOutcome, type FactsOutcome } from './operations.ts';
 import { ReaderPool } from './reader-pool.ts';
 import type { ReaderProcesses } from './reader-processes.ts';
+import {
+  findReading,
+  isSame,
+  keepReadings,
+  resourcesSchema,
+  restoreReading,
+  type Resources,
+} from './readings.ts';
 
 interface Unread {
   hash: string;
   format: string;
   path: string;
 }
-
-type Resources = [reference: string, hash: string | null][];
-
-const factsTable: BulkTable = {
-  table: 'content_facts',
-  columns: [
-    { name: 'hash', binary: true },
-    { name: 'format' },
-    { name: 'readers_version' },
-    { name: 'facts' },
-    { name: 'reason' },
-    { name: 'preview_hash', binary: true },
-    { name: 'resources' },
-    { name: 'fingerprint', binary: true },
-    { name: 'signature', binary: true },
-    { name: 'mentions' },
-  ],
-  onDuplicate: 'replace',
-};
 
 const batchSize = 500;
 
@@ -103,7 +91,7 @@ async function findUnread(pool: Pool, jobId: number): Promise<Unread[]> {
   return rows.map((row) => ({ ...row, hash: row.hash.toString('hex') }));
 }
 
-/** What was read before with files that are other ones by now. */
+/** What was read before with files that are other ones by now, and never with these. */
 async function findStale(pool: Pool, jobId: number, findFile: FactsRequest['findFile']): Promise<Unread[]> {
   const rows = await select<{ hash: Buffer; format: string; path: string; resources: unknown }>(
     pool,
@@ -114,11 +102,12 @@ async function findStale(pool: Pool, jobId: number, findFile: FactsRequest['find
   );
   const stale: Unread[] = [];
   for (const { hash, format, path, resources } of rows) {
-    const named = (parseColumn(resources) ?? []) as Resources;
-    const now = await Promise.all(named.map(([reference]) => findFile(path, reference)));
-    if (named.some(([, before], index) => before !== (now[index] ?? null))) {
-      stale.push({ hash: hash.toString('hex'), format, path });
-    }
+    const find = (reference: string): Promise<string | null> => findFile(path, reference);
+    if (await isSame(resourcesSchema.parse(parseColumn(resources)), find)) continue;
+    const item = { hash: hash.toString('hex'), format, path };
+    const known = await findReading(pool, item.hash, format, find);
+    if (known) await restoreReading(pool, item.hash, format, known);
+    else stale.push(item);
   }
   return stale;
 }
@@ -159,11 +148,11 @@ export async function keepFacts(
 ): Promise<void> {
   const previews = new Map<string, { hash: Buffer; bytes: Uint8Array }>();
   const rows = outcomes.map(
-    ({ hash, format, facts, reason, preview, resources, fingerprint, signature, mentions }): Value[] => {
+    ({ hash, format, facts, reason, preview, resources, fingerprint, signature, mentions }) => {
       const previewHash = preview ? hashOf(preview) : null;
       if (preview && previewHash)
         previews.set(previewHash.toString('hex'), { hash: previewHash, bytes: preview });
-      return [
+      const values = [
         Buffer.from(hash, 'hex'),
         format,
         readersVersion,
@@ -175,8 +164,9 @@ export async function keepFacts(
         signature && Buffer.from(signature),
         mentions.length > 0 ? JSON.stringify(mentions) : null,
       ];
+      return { values, resources };
     },
   );
   await store.putMany(previews.values());
-  await bulkLoad(pool, factsTable, rows);
+  await keepReadings(pool, rows);
 }

@@ -86,13 +86,13 @@ function requestOf(id: number, { content, format, path, recipe }: ContentToRead,
     platform: nodePlatform,
     recipe,
     resolve: async (reference: string): Promise<Uint8Array | null> => {
-      const found = await askWhere(id, reference, side);
+      const found = await findResource(id, reference, side);
       return found ? contents.read(found) : null;
     },
   };
 }
 
-function askWhere(id: number, reference: string, side: Side): Promise<LocalContent | null> {
+function findResource(id: number, reference: string, side: Side): Promise<LocalContent | null> {
   const call = ++lastCall;
   return new Promise((resolve) => {
     calls.set(call, resolve);

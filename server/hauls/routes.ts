@@ -26,7 +26,7 @@ export function haulRoutes({ pool, library }: { pool: Pool; library: Library }):
     const found =
       paths ??
       (
-        await library.ask('paths', channel, build, {
+        await library.get('paths', channel, build, {
           query,
           folder: folder ?? '',
           textFile: query && (await library.textFileFor(channel, query)),

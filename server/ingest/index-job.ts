@@ -10,8 +10,8 @@ import { pathDigest } from '../store/hash.ts';
 import type { ContentStore } from '../store/content-store.ts';
 import { defineJob, type JobContext } from '../jobs/define-job.ts';
 import { findBase } from './base-build.ts';
-import { Crew } from './crew.ts';
-import type { CrewThreads } from './crew-threads.ts';
+import { IntakePool } from './intake-pool.ts';
+import type { IntakeThreads } from './intake-threads.ts';
 import { intakeJob, planReading, type BuildToRead, type ReadingPlan } from './reading-plan.ts';
 import { KnownBuild, type KnownRequest } from './known-build.ts';
 import type { SourceFile } from './messages.ts';
@@ -21,7 +21,7 @@ import { BaseMovedError, writeBuild } from './write-build.ts';
 
 /** What bringing builds in needs of its process. */
 export interface IngestServices {
-  crewThreads: CrewThreads;
+  intakeThreads: IntakeThreads;
   /** Finds out about what a job has gathered, beyond its bytes. */
   readFacts(request: GatheredContents): Promise<void>;
 }
@@ -84,7 +84,7 @@ async function indexOnce(run: Run): Promise<IntakeResult> {
   const { context, job, reading, startMs } = run;
   const { pool, jobId, meter, signal, threads, services } = context;
   const { settings } = reading;
-  const crew = new Crew(services.crewThreads, threads, intakeJob(jobId, reading, null));
+  const intake = new IntakePool(services.intakeThreads, threads, intakeJob(jobId, reading, null));
   try {
     const newest = await findBase(pool, job.channelId);
     // A build that is there already is gathered whole, and takes its own place again.
@@ -93,16 +93,16 @@ async function indexOnce(run: Run): Promise<IntakeResult> {
     const isSameSource =
       base?.source === job.source && base.settings.contentRoot === settings.contentRoot && isSameChoice;
     await settleBase(pool, jobId, base?.key ?? '');
-    const known = await readSource(run, crew, {
+    const known = await readSource(run, intake, {
       base: newest,
       isBase: base !== null,
       isSameSource,
       isSameChoice,
     });
-    const { leftOutFiles, leftOutBytes } = crew.counts;
+    const { leftOutFiles, leftOutBytes } = intake.counts;
     await services.readFacts(gathered(context, known));
-    await crew.whenSealed();
-    crew.release();
+    await intake.whenSealed();
+    intake.release();
     meter.begin('writing the build', null, null);
     if (base) await stageGone(pool, jobId, known);
     const staged = await countStaged(pool, jobId, known.countUnchanged());
@@ -121,7 +121,7 @@ async function indexOnce(run: Run): Promise<IntakeResult> {
     await clearStaging(pool, jobId);
     return { ...result, seconds: Math.round(Date.now() - startMs) / 1000 };
   } finally {
-    await crew.dismiss();
+    await intake.close();
   }
 }
 
@@ -157,10 +157,10 @@ async function findJob(pool: Pool, jobId: number): Promise<JobRow> {
   return { ...job, settings: settingsOf(job.settings) };
 }
 
-/** Has the crew read the source. @returns the build before, with what was met of it */
+/** Has the intake read the source. @returns the build before, with what was met of it */
 async function readSource(
   { context, job: { channelId }, reading: { kind, place: source } }: Run,
-  crew: Crew,
+  intake: IntakePool,
   request: Omit<KnownRequest, 'channelId'>,
 ): Promise<KnownBuild> {
   const { pool, jobId, meter, signal } = context;
@@ -175,12 +175,12 @@ async function readSource(
       skipped.files++;
       skipped.bytes += file.size;
     } else {
-      crew.add(file);
+      intake.add(file);
     }
   };
-  crew.onFound = (files) => files.forEach(take);
+  intake.onFound = (files) => files.forEach(take);
   const timer = setInterval(() => {
-    const { files, readBytes } = crew.counts;
+    const { files, readBytes } = intake.counts;
     context.count(skipped.files + files, skipped.bytes + readBytes);
     if (found.bytes > 0 && meter.phase === 'finding files') meter.begin('reading files', null, null);
     meter.totalBytes = found.bytes;
@@ -192,12 +192,12 @@ async function readSource(
   aborted.catch(() => undefined);
   try {
     signal.throwIfAborted();
-    if (kind === 'folder') crew.walk();
+    if (kind === 'folder') intake.walk();
     else take(lookAt(source, ''));
     const known = await KnownBuild.load(pool, { channelId, ...request });
     if (request.isBase) await recallMet(pool, jobId, known);
-    crew.begin(known.memory);
-    await Promise.race([crew.end(), aborted]);
+    intake.begin(known.memory);
+    await Promise.race([intake.end(), aborted]);
     if (kind === 'file') await refuseUnopened(pool, jobId, known, source);
     return known;
   } finally {

@@ -5,7 +5,7 @@ import * as z from 'zod';
 import { intakeRequestSchema, type IntakeRequest } from '../../contract/builds.ts';
 import { lookRequestSchema } from '../../contract/look.ts';
 import { readBody, readQuery, readNumber } from '../platform/http/read-request.ts';
-import { lookInThread } from './ask-source.ts';
+import { lookInThread } from './source-requests.ts';
 import { checkSource, normaliseSource } from './source-path.ts';
 import { createJob } from '../acquire/builds/index-jobs.ts';
 import { findJob } from '../jobs/jobs.ts';

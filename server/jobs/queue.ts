@@ -84,7 +84,7 @@ export async function finishJob(database: Queryable, jobId: number, outcome: Job
        owner = NULL, finished_at = NOW(3) WHERE id = ?`,
     [
       outcome.state,
-      askedTo.pause,
+      haltCodes.pause,
       outcome.state,
       isDone && outcome.result ? JSON.stringify(outcome.result) : null,
       isDone && outcome.report ? JSON.stringify(outcome.report) : null,
@@ -112,12 +112,16 @@ export async function returnJob(database: Queryable, jobId: number): Promise<voi
 }
 
 /** `stop_requested`, as the tables number it. */
-const askedTo = { stop: 1, pause: 2 } as const;
+const haltCodes = { stop: 1, pause: 2 } as const;
 
 /** Asks a running job to stop or to pause; one that waits does so at once. */
-export async function haltJob(database: Queryable, jobId: number, how: keyof typeof askedTo): Promise<void> {
+export async function haltJob(
+  database: Queryable,
+  jobId: number,
+  how: keyof typeof haltCodes,
+): Promise<void> {
   await change(database, "UPDATE jobs SET stop_requested = ? WHERE id = ? AND state = 'running'", [
-    askedTo[how],
+    haltCodes[how],
     jobId,
   ]);
   const halted: JobState = how === 'pause' ? 'paused' : 'stopped';

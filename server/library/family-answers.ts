@@ -9,7 +9,7 @@ import type { Questions } from './questions.ts';
 export async function answerFamily(
   library: BuildLibrary,
   lexicon: Lexicon,
-  { path, most }: Questions['family']['ask'],
+  { path, most }: Questions['family']['parameters'],
 ): Promise<Family | null> {
   const number = library.numberOf(path);
   if (number < 0) return null;
@@ -39,7 +39,7 @@ export async function answerFamily(
 export async function answerFamilies(
   library: BuildLibrary,
   lexicon: Lexicon,
-  { text, offset, limit }: Questions['families']['ask'],
+  { text, offset, limit }: Questions['families']['parameters'],
 ): Promise<FamilyList> {
   const built = await library.families(lexicon);
   const words = text.toLowerCase().split(/\s+/).filter(Boolean);

@@ -21,7 +21,7 @@ import type { Questions } from './questions.ts';
 /** One page of a folder, and its folders with what is in them. */
 export function answerFolder(
   library: BuildLibrary,
-  { path, offset, limit, order }: Questions['folder']['ask'],
+  { path, offset, limit, order }: Questions['folder']['parameters'],
 ): Folder | null {
   const folder = library.folders.find(path);
   if (!folder) return null;
@@ -83,7 +83,7 @@ async function hitsOf(
 export async function answerSearch(
   library: BuildLibrary,
   lexicon: Lexicon,
-  { request, textFile }: Questions['search']['ask'],
+  { request, textFile }: Questions['search']['parameters'],
 ): Promise<FoundAssets> {
   const hits = await hitsOf(library, lexicon, request, textFile);
   return pageOf(hits, library.searchable, library.builds, lexicon, request);
@@ -93,7 +93,7 @@ export async function answerSearch(
 export async function answerPaths(
   library: BuildLibrary,
   lexicon: Lexicon,
-  { query, folder, textFile, most }: Questions['paths']['ask'],
+  { query, folder, textFile, most }: Questions['paths']['parameters'],
 ): Promise<Questions['paths']['answer']> {
   const { searchable, sequence } = library;
   if (query) {

@@ -46,40 +46,43 @@ export class Library {
   async search(channelId: number, query: Query, { build, ...request }: AssetSearch): Promise<FoundAssets> {
     const builds = await this.tables.builds(channelId);
     const sequence = build === null ? null : sequenceOf(builds, build);
-    const searchable = await this.tables.of(channelId, builds.key);
+    const searchable = await this.tables.get(channelId, builds.key);
     // What words do not narrow down would hold the server up.
     const isShort = query.words.some(({ text, isExcluded }) => !isExcluded && text.length > 1);
     const isSorted = request.order.by === 'path' && !request.order.isDescending;
     if (isShort && isSorted && query.contents.length === 0)
-      return findAssets(searchable, builds, await this.lexicons.of(builds), {
+      return findAssets(searchable, builds, await this.lexicons.get(builds), {
         ...request,
         query,
         sequence,
       });
     const textFile = query.contents.length > 0 ? await this.tables.textFile(channelId, builds.key) : null;
-    return this.threadFor('search').ask(channelId, searchable, builds, sequence ?? builds.newest, {
+    return this.threadFor('search').get(channelId, searchable, builds, sequence ?? builds.newest, {
       name: 'search',
-      ask: { request: { ...request, query, sequence }, textFile },
+      parameters: { request: { ...request, query, sequence }, textFile },
     });
   }
 
   /** @param build label of a build @throws NotFoundError */
-  async ask<Name extends keyof Questions>(
+  async get<Name extends keyof Questions>(
     name: Name,
     channelId: number,
     build: string,
-    ask: Questions[Name]['ask'],
+    parameters: Questions[Name]['parameters'],
   ): Promise<Questions[Name]['answer']> {
     const builds = await this.tables.builds(channelId);
     const sequence = sequenceOf(builds, build);
-    const searchable = await this.tables.of(channelId, builds.key);
-    return this.threadFor(name).ask(channelId, searchable, builds, sequence, { name, ask } as Question);
+    const searchable = await this.tables.get(channelId, builds.key);
+    return this.threadFor(name).get(channelId, searchable, builds, sequence, {
+      name,
+      parameters,
+    } as Question);
   }
 
   /** Finds what the files of a build name. */
   fileFinder(build: PlacedBuild): FindFile {
     return fileFinder(this.pool, build, async (from, reference) => {
-      const [path = null] = await this.ask('resolve', build.channelId, build.label, {
+      const [path = null] = await this.get('resolve', build.channelId, build.label, {
         from,
         texts: [reference],
       });
@@ -102,7 +105,7 @@ export class Library {
       if (label === undefined || this.warmed.has(key)) continue;
       this.warmed.add(key);
       const order = { by: 'path', isDescending: false } as const;
-      await this.ask('folder', channelId, label, { path: '', offset: 0, limit: 1, order });
+      await this.get('folder', channelId, label, { path: '', offset: 0, limit: 1, order });
     }
   }
 
@@ -140,7 +143,7 @@ class LibraryThread {
     this.thread.on('exit', () => this.lose('its thread ended'));
   }
 
-  ask<Name extends keyof Questions>(
+  get<Name extends keyof Questions>(
     channelId: number,
     { key, tables }: Searchable,
     builds: ChannelBuilds,
@@ -151,7 +154,7 @@ class LibraryThread {
       this.told.set(channelId, key);
       this.post({ type: 'tables', channelId, key, tables });
     }
-    return this.questions.ask((id) =>
+    return this.questions.send((id) =>
       this.post({ type: 'question', id, channelId, key, builds, sequence, question }),
     );
   }

@@ -25,7 +25,7 @@ export async function answerScene(
   library: BuildLibrary,
   lexicon: Lexicon,
   store: ContentStore,
-  { path }: Questions['scene']['ask'],
+  { path }: Questions['scene']['parameters'],
 ): Promise<MapScene> {
   const number = library.numberOf(path);
   if (number < 0) throw new NotFoundError(`There is no map at ${path}.`);
@@ -48,7 +48,7 @@ export async function answerTrial(
   library: BuildLibrary,
   lexicon: Lexicon,
   store: ContentStore,
-  { recipe, path }: Questions['tryRecipe']['ask'],
+  { recipe, path }: Questions['tryRecipe']['parameters'],
 ): Promise<Trial> {
   const { index } = library.searchable;
   const matches = compileNameGlob(recipe.files);
@@ -100,7 +100,7 @@ export async function answerTrial(
 export async function answerResolve(
   library: BuildLibrary,
   lexicon: Lexicon,
-  { from, texts }: Questions['resolve']['ask'],
+  { from, texts }: Questions['resolve']['parameters'],
 ): Promise<Questions['resolve']['answer']> {
   const paths = await targetsOf(library, lexicon, from, texts, 'file');
   return texts.map((text) => paths[text] ?? null);

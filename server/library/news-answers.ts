@@ -12,7 +12,7 @@ const mostMembers = 500;
 export async function answerFileNews(
   library: BuildLibrary,
   lexicon: Lexicon,
-  { paths, fromSequence }: Questions['fileNews']['ask'],
+  { paths, fromSequence }: Questions['fileNews']['parameters'],
 ): Promise<Questions['fileNews']['answer']> {
   const graph = await library.graph(lexicon);
   const { families, numbers, placeOf } = await library.families(lexicon);

@@ -12,7 +12,7 @@ import type { Questions } from './questions.ts';
 export async function answerReferences(
   library: BuildLibrary,
   lexicon: Lexicon,
-  { path, most }: Questions['references']['ask'],
+  { path, most }: Questions['references']['parameters'],
 ): Promise<References | null> {
   const number = library.numberOf(path);
   if (number < 0) return null;
@@ -46,7 +46,7 @@ function reachedAsset(library: BuildLibrary, { number, depth, via, edge }: Reach
 export async function answerMissing(
   library: BuildLibrary,
   lexicon: Lexicon,
-  { offset, limit, text }: Questions['missing']['ask'],
+  { offset, limit, text }: Questions['missing']['parameters'],
 ): Promise<Questions['missing']['answer']> {
   const { index } = library.searchable;
   const graph = await library.graph(lexicon);
@@ -99,7 +99,7 @@ const roots: ReadonlySet<string> = new Set(['text', 'map', 'other', 'font']);
 export async function answerUnnamed(
   library: BuildLibrary,
   lexicon: Lexicon,
-  { kind, offset, limit }: Questions['unnamed']['ask'],
+  { kind, offset, limit }: Questions['unnamed']['parameters'],
 ): Promise<Questions['unnamed']['answer']> {
   const { index, tables } = library.searchable;
   const graph: ReferenceGraph = await library.graph(lexicon);

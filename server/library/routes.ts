@@ -34,7 +34,7 @@ export function libraryRoutes({ library }: { library: Library }): Hono {
       context,
       where.extend({ path: z.string().default(''), ...page, ...order }),
     );
-    const folder = await library.ask('folder', channel, build, {
+    const folder = await library.get('folder', channel, build, {
       path,
       offset,
       limit,
@@ -74,7 +74,7 @@ export function libraryRoutes({ library }: { library: Library }): Hono {
     );
     const parsed = folder === undefined ? queryOf(query) : null;
     return context.json(
-      await library.ask('paths', channel, build, {
+      await library.get('paths', channel, build, {
         query: parsed,
         folder: folder ?? '',
         textFile: parsed && (await library.textFileFor(channel, parsed)),

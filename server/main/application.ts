@@ -2,7 +2,7 @@ import type { Hono } from 'hono';
 import { OnDemandReaders } from '../decode/on-demand.ts';
 import type { DataFolder } from '../platform/data-folder.ts';
 import type { DatabaseAddress, Pool } from '../platform/database/pool.ts';
-import { SpanDesk } from '../changes/findings/span-desk.ts';
+import { SpanClient } from '../changes/findings/span-client.ts';
 import { Library } from '../library/library.ts';
 import { ChannelTables } from '../library/search/channel-tables.ts';
 import { openStore } from '../store/content-store.ts';
@@ -34,7 +34,7 @@ export function openApplication(
   const tables = new ChannelTables(pool, address, folder);
   const library = new Library(pool, address, tables);
   const readers = new OnDemandReaders();
-  const spans = new SpanDesk(address, library);
+  const spans = new SpanClient(address, library);
   const runner = new Runner(pool, { address, folder }, { report, onEnd: () => tables.forget() });
   const queue = isForOneCommand ? { look: () => undefined } : runner;
   const context: ServerContext = { pool, folder, store, spans, queue, readers, tables, library };

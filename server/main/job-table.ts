@@ -2,7 +2,7 @@ import type { JobKind } from '../../contract/work.ts';
 import { readFacts } from '../decode/read-facts.ts';
 import type { ReaderProcesses } from '../decode/reader-processes.ts';
 import { evidenceJob } from '../changes/evidence/evidence-job.ts';
-import type { CrewThreads } from '../ingest/crew-threads.ts';
+import type { IntakeThreads } from '../ingest/intake-threads.ts';
 import { followJob } from '../ingest/follow-job.ts';
 import { indexJob, type IngestServices } from '../ingest/index-job.ts';
 import { unlockJob } from '../ingest/keys/unlock-job.ts';
@@ -35,9 +35,9 @@ export function definitionOf(kind: JobKind): JobDefinition<unknown, JobServices>
   return definitions[kind] as JobDefinition<unknown, JobServices>;
 }
 
-export function jobServices(crewThreads: CrewThreads, processes: ReaderProcesses): JobServices {
+export function jobServices(crewThreads: IntakeThreads, processes: ReaderProcesses): JobServices {
   return {
-    crewThreads,
+    intakeThreads: crewThreads,
     processes,
     async readFacts(request) {
       const recipes = await recipesOfJob(request.pool, request.jobId);

@@ -1,6 +1,6 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import { ReaderProcesses } from '../decode/reader-processes.ts';
-import { CrewThreads } from '../ingest/crew-threads.ts';
+import { IntakeThreads } from '../ingest/intake-threads.ts';
 import { runJob } from '../jobs/run-job.ts';
 import type { FromJobThread, JobThreadData, ToJobThread } from '../jobs/runner.ts';
 import { StoppedError } from '../jobs/stop.ts';
@@ -16,7 +16,7 @@ const post = (message: FromJobThread): void => port.postMessage(message);
 const { address, folder } = workerData as JobThreadData;
 const { store, temporary } = folder;
 const services = jobServices(
-  new CrewThreads({ address, store, temporary }, keepMs),
+  new IntakeThreads({ address, store, temporary }, keepMs),
   new ReaderProcesses(keepMs),
 );
 let stop = new AbortController();

@@ -60,37 +60,37 @@ function libraryOf({
 async function answer(message: Extract<ToLibrary, { type: 'question' }>): Promise<unknown> {
   const library = libraryOf(message);
   const { question } = message;
-  const lexicon = await lexicons.of(message.builds);
+  const lexicon = await lexicons.get(message.builds);
   switch (question.name) {
     case 'folder':
-      return answerFolder(library, question.ask);
+      return answerFolder(library, question.parameters);
     case 'search':
-      return answerSearch(library, lexicon, question.ask);
+      return answerSearch(library, lexicon, question.parameters);
     case 'paths':
-      return answerPaths(library, lexicon, question.ask);
+      return answerPaths(library, lexicon, question.parameters);
     case 'proposals':
-      return library.census(lexicon).proposals(question.ask.refused);
+      return library.census(lexicon).proposals(question.parameters.refused);
     case 'freshParts':
       return library.census(lexicon).freshParts(library.sequence);
     case 'readName':
-      return lexicon.readPath(question.ask.path);
+      return lexicon.readPath(question.parameters.path);
     case 'references':
-      return answerReferences(library, lexicon, question.ask);
+      return answerReferences(library, lexicon, question.parameters);
     case 'missing':
-      return answerMissing(library, lexicon, question.ask);
+      return answerMissing(library, lexicon, question.parameters);
     case 'unnamed':
-      return answerUnnamed(library, lexicon, question.ask);
+      return answerUnnamed(library, lexicon, question.parameters);
     case 'resolve':
-      return answerResolve(library, lexicon, question.ask);
+      return answerResolve(library, lexicon, question.parameters);
     case 'scene':
-      return answerScene(library, lexicon, store, question.ask);
+      return answerScene(library, lexicon, store, question.parameters);
     case 'tryRecipe':
-      return answerTrial(library, lexicon, store, question.ask);
+      return answerTrial(library, lexicon, store, question.parameters);
     case 'family':
-      return answerFamily(library, lexicon, question.ask);
+      return answerFamily(library, lexicon, question.parameters);
     case 'fileNews':
-      return answerFileNews(library, lexicon, question.ask);
+      return answerFileNews(library, lexicon, question.parameters);
     case 'families':
-      return answerFamilies(library, lexicon, question.ask);
+      return answerFamilies(library, lexicon, question.parameters);
   }
 }

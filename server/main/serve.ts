@@ -66,7 +66,7 @@ export async function startServer(
     ),
     keepLooking(
       async () => {
-        if (await spans.ask('warm', null)) runner.look();
+        if (await spans.get('warm', null)) runner.look();
       },
       loopMs,
       failed('The findings of the newest builds could not be made'),

@@ -1,4 +1,4 @@
-import type { SpanDesk } from '../changes/findings/span-desk.ts';
+import type { SpanClient } from '../changes/findings/span-client.ts';
 import type { OnDemandReaders } from '../decode/on-demand.ts';
 import type { JobQueue } from '../jobs/queue.ts';
 import type { Library } from '../library/library.ts';
@@ -12,7 +12,7 @@ export interface ServerContext {
   pool: Pool;
   folder: DataFolder;
   store: ContentStore;
-  spans: SpanDesk;
+  spans: SpanClient;
   queue: JobQueue;
   readers: OnDemandReaders;
   tables: ChannelTables;

@@ -1,6 +1,6 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import { openPool, type DatabaseAddress } from '../platform/database/pool.ts';
-import type { AskedLibrary } from '../changes/news/make-news.ts';
+import type { LibraryClient } from '../changes/news/make-news.ts';
 import { RecentNews } from '../changes/news/recent-news.ts';
 import { tryRule } from '../changes/noise/try-rule.ts';
 import { OpenQuestions, answerOf } from '../platform/threads/thread-questions.ts';
@@ -20,16 +20,16 @@ const { address } = workerData as { address: DatabaseAddress };
 const pool = openPool(address, 4);
 // The server watches over the library's own threads.
 const toLibrary = new OpenQuestions(() => undefined);
-const library: AskedLibrary = {
-  ask: (name, channelId, build, ask) =>
-    toLibrary.ask((id) =>
+const library: LibraryClient = {
+  get: (name, channelId, build, parameters) =>
+    toLibrary.send((id) =>
       port.postMessage({
         type: 'library',
         id,
         name,
         channelId,
         build,
-        ask: ask as never,
+        parameters: parameters as never,
       } satisfies FromSpans),
     ),
 };
@@ -45,22 +45,24 @@ port.on('message', (message: ToSpans) => {
     );
 });
 
-async function answer({ name, ask }: SpanQuestion): Promise<unknown> {
+async function answer({ name, parameters }: SpanQuestion): Promise<unknown> {
   switch (name) {
     case 'page':
-      return findPage(source, ask.from, ask.to, ask.query);
+      return findPage(source, parameters.from, parameters.to, parameters.query);
     case 'paths':
-      return (await chooseFindings(source, ask.from, ask.to, ask.query)).findings.map(({ path }) => path);
+      return (await chooseFindings(source, parameters.from, parameters.to, parameters.query)).findings.map(
+        ({ path }) => path,
+      );
     case 'lines':
       return inPieces(
-        ask.withEvidence
-          ? await evidenceLines(pool, await spans.view(ask.from, ask.to))
-          : findingLines(await spans.of(ask.from, ask.to)),
+        parameters.withEvidence
+          ? await evidenceLines(pool, await spans.view(parameters.from, parameters.to))
+          : findingLines(await spans.get(parameters.from, parameters.to)),
       );
     case 'trial':
-      return tryRule(pool, await spans.view(ask.from, ask.to), ask.test);
+      return tryRule(pool, await spans.view(parameters.from, parameters.to), parameters.test);
     case 'news':
-      return news.of(ask.from, ask.to);
+      return news.get(parameters.from, parameters.to);
     case 'warm':
       return spans.warm();
   }

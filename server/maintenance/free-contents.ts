@@ -20,14 +20,11 @@ export async function freeContents(
   signal: AbortSignal,
   onProgress: (done: number, total: number) => void,
 ): Promise<Freed> {
-  await change(
-    pool,
-    'DELETE f FROM content_facts f WHERE NOT EXISTS (SELECT 1 FROM asset_spans s WHERE s.hash = f.hash)',
-  );
-  await change(
-    pool,
-    'DELETE l FROM lost_contents l WHERE NOT EXISTS (SELECT 1 FROM asset_spans s WHERE s.hash = l.hash)',
-  );
+  for (const table of ['content_facts', 'readings', 'lost_contents'])
+    await change(
+      pool,
+      `DELETE f FROM ${table} f WHERE NOT EXISTS (SELECT 1 FROM asset_spans s WHERE s.hash = f.hash)`,
+    );
   for (const side of ['new_hash', 'old_hash'])
     await change(
       pool,
@@ -45,6 +42,7 @@ export async function freeContents(
       `SELECT c.hash FROM contents c
         WHERE NOT EXISTS (SELECT 1 FROM asset_spans s WHERE s.hash = c.hash)
           AND NOT EXISTS (SELECT 1 FROM content_facts f WHERE f.preview_hash = c.hash)
+          AND NOT EXISTS (SELECT 1 FROM readings r WHERE r.preview_hash = c.hash)
           AND NOT EXISTS (SELECT 1 FROM comparisons k WHERE k.picture_hash = c.hash)
           AND NOT EXISTS (SELECT 1 FROM derivatives d WHERE d.hash = c.hash) LIMIT ?`,
       [batchRows],

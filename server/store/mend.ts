@@ -52,7 +52,8 @@ function removeLeftovers(folder: string): void {
 /** Forgets a lost content: it is stored again when it is met again. Readers' facts go with a lost preview, so that both are made again. */
 export async function forgetContent(database: Queryable, hash: Buffer): Promise<void> {
   await change(database, 'INSERT IGNORE INTO lost_contents (hash) VALUES (?)', [hash]);
-  await change(database, 'DELETE FROM content_facts WHERE preview_hash = ?', [hash]);
+  for (const table of ['content_facts', 'readings'])
+    await change(database, `DELETE FROM ${table} WHERE preview_hash = ?`, [hash]);
   await change(database, 'DELETE FROM contents WHERE hash = ?', [hash]);
   // The next build looks for facts of all that it holds, and not of what is new alone.
   await change(database, 'UPDATE builds SET readers_version = 0 WHERE readers_version > 0');

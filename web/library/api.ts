@@ -11,7 +11,7 @@ import {
 import { familyListSchema, type FamilyList } from '../../contract/families.ts';
 import { address, api, through } from '../ui/api.ts';
 
-export interface PathsAsked {
+export interface PathsRequest {
   channel: number;
   build: string;
   text?: string;
@@ -30,7 +30,7 @@ export const {
   useUncollectMutation,
 } = api.injectEndpoints({
   endpoints: (build) => ({
-    paths: build.query<z.infer<typeof pathListSchema>, PathsAsked>({
+    paths: build.query<z.infer<typeof pathListSchema>, PathsRequest>({
       query: (asked) => address('/paths', { ...asked }),
       transformResponse: through(pathListSchema),
     }),

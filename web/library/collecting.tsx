@@ -3,7 +3,7 @@ import { useSnackbar } from 'notistack';
 import type { ReactNode } from 'react';
 import { plural } from '../../core/figures.ts';
 import { failureText } from '../ui/api.ts';
-import { useCollectMutation, useLazyPathsQuery, type PathsAsked } from './api.ts';
+import { useCollectMutation, useLazyPathsQuery, type PathsRequest } from './api.ts';
 import { withoutExtension } from './columns.ts';
 import type { Selection } from '../lists/use-selection.ts';
 
@@ -13,15 +13,15 @@ export interface Collecting {
   copy: (paths: readonly string[] | null, isBare: boolean) => Promise<void>;
 }
 
-/** @param asked all that is found, where no paths are named */
-export function useCollecting(asked: PathsAsked): Collecting {
+/** @param request all that is found, where no paths are named */
+export function useCollecting(request: PathsRequest): Collecting {
   const { enqueueSnackbar } = useSnackbar();
   const [collect] = useCollectMutation();
-  const [askPaths] = useLazyPathsQuery();
+  const [getPaths] = useLazyPathsQuery();
   return {
     async collect(paths) {
       const answer = await collect(
-        paths === null ? asked : { channel: asked.channel, build: asked.build, paths: [...paths] },
+        paths === null ? request : { channel: request.channel, build: request.build, paths: [...paths] },
       );
       if (answer.error) enqueueSnackbar(failureText(answer.error), { variant: 'error' });
       else
@@ -32,7 +32,7 @@ export function useCollecting(asked: PathsAsked): Collecting {
     async copy(paths, isBare) {
       let wanted = paths;
       if (wanted === null) {
-        const { data, error } = await askPaths(asked);
+        const { data, error } = await getPaths(request);
         if (!data) {
           enqueueSnackbar(failureText(error), { variant: 'error' });
           return;

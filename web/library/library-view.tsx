@@ -13,7 +13,7 @@ import { TextFilter } from '../ui/text-filter.tsx';
 import { Toggle } from '../ui/toggle.tsx';
 import { useAddress } from '../ui/use-address.ts';
 import { assetPath, usePlace, useSpan, viewPath, type Span } from '../ui/use-span.ts';
-import type { PathsAsked } from './api.ts';
+import type { PathsRequest } from './api.ts';
 import { AssetGrid } from './asset-grid.tsx';
 import { Bookmarks } from './bookmarks.tsx';
 import { SelectionBar, useCollecting } from './collecting.tsx';
@@ -31,24 +31,24 @@ export function LibraryView(): ReactNode {
   const [parameters, set] = useAddress();
   const [hasForm, setForm] = useState(false);
   const build = span.to?.label ?? '';
-  const said = (name: string): string => parameters.get(name) ?? '';
+  const parameter = (name: string): string => parameters.get(name) ?? '';
   if (build === '')
     return <Empty title="No build yet">Bring in a first build, and all that it holds stands here.</Empty>;
   const query: ContentsQuery = {
     channel: place.channel.id,
     build,
-    isEverywhere: said('all') === '1',
-    path: said('path'),
-    text: said('text'),
-    kind: said('kind'),
-    sort: said('sort') || 'path',
-    down: said('down') === '1' ? '1' : '0',
+    isEverywhere: parameter('all') === '1',
+    path: parameter('path'),
+    text: parameter('text'),
+    kind: parameter('kind'),
+    sort: parameter('sort') || 'path',
+    down: parameter('down') === '1' ? '1' : '0',
   };
-  const view = said('view');
+  const view = parameter('view');
   const isSearch = query.text !== '' || query.kind !== '';
   const here = new URLSearchParams();
   for (const name of ['path', 'text', 'kind', 'all', 'view', 'cols', 'sort', 'down'])
-    if (said(name) !== '') here.set(name, said(name));
+    if (parameter(name) !== '') here.set(name, parameter(name));
   return (
     <Box sx={{ flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column' }}>
       <Box
@@ -164,12 +164,12 @@ function ContentsPane({ query, isSheet, cols, span, set }: PaneProps): ReactNode
     [folders, load, at],
   );
   const selection = useSelection(pathsBetween);
-  const asked: PathsAsked = {
+  const request: PathsRequest = {
     channel: query.channel,
     build: query.build,
     ...(isSearch ? { text: query.text, kind: query.kind } : { folder: query.path }),
   };
-  const collecting = useCollecting(asked);
+  const collecting = useCollecting(request);
   const folderTo = (path: string): string => {
     const parameters = new URLSearchParams(window.location.search);
     parameters.set('to', query.build);

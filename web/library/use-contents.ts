@@ -57,8 +57,8 @@ function faultIn(text: string): { message: string } | undefined {
 /** What is in a folder or answers to a search, page by page as it is looked at. Made anew for another query. */
 export function useContents({ isEverywhere, path, text, kind, ...query }: ContentsQuery): Contents {
   const isSearch = text !== '' || kind !== '';
-  const [askFolder] = useLazyFolderQuery();
-  const [askList] = useLazyAssetListQuery();
+  const [getFolder] = useLazyFolderQuery();
+  const [getList] = useLazyAssetListQuery();
   const [known, setKnown] = useState<Known>(nothing);
   const [error, setError] = useState<Contents['error']>();
   const [isLoading, setLoading] = useState(true);
@@ -77,8 +77,8 @@ export function useContents({ isEverywhere, path, text, kind, ...query }: Conten
       }
       const where = { channel, sort, down, offset: page * pageSize, limit: pageSize };
       const answer = isSearch
-        ? await askList({ ...where, build: isEverywhere ? '' : build, text, kind }, true)
-        : await askFolder({ ...where, build, path }, true);
+        ? await getList({ ...where, build: isEverywhere ? '' : build, text, kind }, true)
+        : await getFolder({ ...where, build, path }, true);
       setLoading(false);
       if (answer.error || !answer.data) {
         asked.current.delete(page);
@@ -96,7 +96,7 @@ export function useContents({ isEverywhere, path, text, kind, ...query }: Conten
           'isCut' in data && (data.isCut || before.isCut) && data.total >= before.total ? data.isCut : false,
       }));
     },
-    [askFolder, askList, build, channel, down, isEverywhere, isSearch, kind, path, sort, text],
+    [getFolder, getList, build, channel, down, isEverywhere, isSearch, kind, path, sort, text],
   );
 
   const load = useCallback(

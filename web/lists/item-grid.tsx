@@ -45,7 +45,6 @@ export function ItemGrid({
   renderItem,
   ...given
 }: Props): ReactNode {
-  const grid = useRef<HTMLDivElement>(null);
   const scroller = useRef<HTMLDivElement>(null);
   const [{ width, gutter }, setSize] = useState({ width: 1000, gutter: 0 });
   useLayoutEffect(() => {
@@ -57,7 +56,8 @@ export function ItemGrid({
     observer.observe(element);
     measure();
     // Keys go to the list from the start, and never away from where somebody is.
-    if (document.activeElement === document.body) grid.current?.focus({ preventScroll: true });
+    if (document.activeElement === document.body)
+      element.closest<HTMLElement>('[tabindex="0"]')?.focus({ preventScroll: true });
     return () => observer.disconnect();
   }, []);
   const perRow = itemWidth === null ? 1 : Math.max(1, Math.floor((width - sidePixels) / itemWidth));
@@ -79,67 +79,74 @@ export function ItemGrid({
   }, [active, perRow, virtual]);
   const isGrid = pattern === 'grid';
   const headRows = head ? 1 : 0;
-  return (
-    <Box
-      ref={grid}
-      role={pattern}
-      aria-label={label}
-      aria-rowcount={isGrid ? rows + headRows : undefined}
-      aria-multiselectable
-      aria-activedescendant={activeId}
-      tabIndex={0}
-      onKeyDown={(event) => {
-        // Buttons of the head have their own use for keys.
-        const isButton = event.target instanceof HTMLElement && event.target.closest('button') !== null;
-        const rowsInPage = Math.max(1, Math.floor((scroller.current?.clientHeight ?? 0) / itemHeight));
-        if (!isButton) onKeyDown(event, { perRow, perPage: perRow * rowsInPage });
-      }}
-      sx={{
-        flex: 1,
-        minWidth: 0,
-        minHeight: 0,
-        display: 'flex',
-        flexDirection: 'column',
-        // The focus stands on the item that keys work on.
-        '&:focus-visible': { outline: 'none' },
-        '&:focus-visible [data-active="true"]': { outline: '2px solid var(--accent)', outlineOffset: -2 },
-      }}
-    >
-      {head?.(gutter)}
-      <Box
-        ref={scroller}
-        role={isGrid ? 'rowgroup' : 'presentation'}
-        sx={{ flex: 1, overflow: 'auto', minHeight: 0, contain: 'strict' }}
-      >
-        <Box role="presentation" sx={{ height: virtual.getTotalSize(), position: 'relative' }}>
-          {shown.map(({ index, start, key, size }) => (
+  const rowsInPage = (): number =>
+    Math.max(1, Math.floor((scroller.current?.clientHeight ?? 0) / itemHeight));
+  const operated = {
+    role: pattern,
+    'aria-label': label,
+    'aria-rowcount': isGrid ? rows + headRows : undefined,
+    'aria-multiselectable': true,
+    'aria-activedescendant': activeId,
+    tabIndex: 0,
+    onKeyDown: (event: KeyboardEvent): void => {
+      // Buttons of the head have their own use for keys.
+      const isButton = event.target instanceof HTMLElement && event.target.closest('button') !== null;
+      if (!isButton) onKeyDown(event, { perRow, perPage: perRow * rowsInPage() });
+    },
+  };
+  const body = (
+    <Box role="presentation" sx={{ height: virtual.getTotalSize(), position: 'relative' }}>
+      {shown.map(({ index, start, key, size }) => (
+        <Box
+          key={key}
+          role={isGrid ? 'row' : 'presentation'}
+          aria-rowindex={isGrid ? index + 1 + headRows : undefined}
+          style={{ transform: `translateY(${start}px)`, height: size }}
+          sx={{
+            position: 'absolute',
+            top: 0,
+            left: 0,
+            right: 0,
+            display: 'flex',
+            px: itemWidth === null ? 0 : `${sidePixels / 2}px`,
+          }}
+        >
+          {Array.from({ length: Math.min(perRow, count - index * perRow) }, (_, place) => (
             <Box
-              key={key}
-              role={isGrid ? 'row' : 'presentation'}
-              aria-rowindex={isGrid ? index + 1 + headRows : undefined}
-              style={{ transform: `translateY(${start}px)`, height: size }}
-              sx={{
-                position: 'absolute',
-                top: 0,
-                left: 0,
-                right: 0,
-                display: 'flex',
-                px: itemWidth === null ? 0 : `${sidePixels / 2}px`,
-              }}
+              key={place}
+              role="presentation"
+              sx={{ width: `${100 / perRow}%`, minWidth: 0, display: 'flex' }}
             >
-              {Array.from({ length: Math.min(perRow, count - index * perRow) }, (_, place) => (
-                <Box
-                  key={place}
-                  role="presentation"
-                  sx={{ width: `${100 / perRow}%`, minWidth: 0, display: 'flex' }}
-                >
-                  {renderItem(index * perRow + place)}
-                </Box>
-              ))}
+              {renderItem(index * perRow + place)}
             </Box>
           ))}
         </Box>
+      ))}
+    </Box>
+  );
+  if (!head)
+    return (
+      <Box ref={scroller} {...operated} sx={{ ...scrolled, ...focused }}>
+        {body}
+      </Box>
+    );
+  return (
+    <Box
+      {...operated}
+      sx={{ flex: 1, minWidth: 0, minHeight: 0, display: 'flex', flexDirection: 'column', ...focused }}
+    >
+      {head(gutter)}
+      <Box ref={scroller} role="rowgroup" sx={scrolled}>
+        {body}
       </Box>
     </Box>
   );
 }
+
+const scrolled = { flex: 1, minWidth: 0, minHeight: 0, overflow: 'auto', contain: 'strict' } as const;
+
+/** The focus stands on the item that keys work on. */
+const focused = {
+  '&:focus-visible': { outline: 'none' },
+  '&:focus-visible [data-active="true"]': { outline: '2px solid var(--accent)', outlineOffset: -2 },
+} as const;

@@ -110,16 +110,16 @@ export function compareBesides(
   old: Besides | null,
   now: Besides | null,
   hasOtherRows: boolean,
-): { said: string[]; figures: Figure[] } {
-  if (!old || !now) return { said: ['what stands beside the placements was not compared'], figures: [] };
+): { sentences: string[]; figures: Figure[] } {
+  if (!old || !now) return { sentences: ['what stands beside the placements was not compared'], figures: [] };
   const changes = hasOtherRows ? compareValues(...withoutRows(old, now)) : compareValues(old, now);
   const [first] = changes;
-  if (!first) return { said: [], figures: [] };
+  if (!first) return { sentences: [], figures: [] };
   return {
-    said: [
+    sentences: [
       changes.length === 1
-        ? sayOne(first)
-        : `${plural(changes.length, 'value')} beside them otherwise, ${sayOne(first)}`,
+        ? describeValue(first)
+        : `${plural(changes.length, 'value')} beside them otherwise, ${describeValue(first)}`,
     ],
     figures: changes
       .slice(0, 12)
@@ -143,7 +143,7 @@ function withoutRows(...sides: [Besides, Besides]): [KeyedValue[], KeyedValue[]]
   return [old ?? [], now ?? []];
 }
 
-function sayOne({ status, key, old, new: now }: ValueChange): string {
+function describeValue({ status, key, old, new: now }: ValueChange): string {
   return status === 'changed'
     ? `${named(key)} ${old} → ${now}`
     : `${named(key)} ${status === 'added' ? `new: ${now}` : 'gone'}`;

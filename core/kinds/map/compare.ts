@@ -27,9 +27,12 @@ export const compareMaps: Comparer = async (oldRequest, newRequest) => {
   return {
     comparison: {
       kind: 'map',
-      nature: changes.length + besides.said.length === 0 ? 'rewritten' : 'other',
-      extent: Math.min(1, share + (besides.said.length > 0 ? 0.002 : 0)),
-      sentence: sentenceOf([...sayChanges(changes, firstModels, besides.said.length > 0), ...besides.said]),
+      nature: changes.length + besides.sentences.length === 0 ? 'rewritten' : 'other',
+      extent: Math.min(1, share + (besides.sentences.length > 0 ? 0.002 : 0)),
+      sentence: sentenceOf([
+        ...describeChanges(changes, firstModels, besides.sentences.length > 0),
+        ...besides.sentences,
+      ]),
       figures: [
         ...figure('placements', old.length, now.length),
         ...(['added', 'gone', 'moved', 'turned', 'scaled', 'swapped', 'changed'] as const)
@@ -73,7 +76,7 @@ function hasTiles({ bytes, path }: ReadRequest): boolean {
   return ['tmx', 'tileset'].includes(identify(bytes.subarray(0, 1024), path).format);
 }
 
-function sayChanges(
+function describeChanges(
   changes: readonly PlacementChange[],
   firstModels: readonly string[],
   hasMore: boolean,

@@ -5,13 +5,13 @@ import { figure, metresText, percentText, sentenceOf, type Comparer } from '../c
 import { drawDistances } from './compare/draw-distances.ts';
 import { compareClips } from './compare/clips.ts';
 import { surfaceDistance, type SurfaceDistance } from './compare/distance.ts';
-import { compareLooks, sayLook, type LookDifference } from './compare/looks.ts';
+import { compareLooks, describeLook, type LookDifference } from './compare/looks.ts';
 import { compareMaterials } from './compare/materials.ts';
 import { compareParts } from './compare/parts.ts';
 import { placingOf } from './compare/placing.ts';
 import { comparePoints, pointsOf } from './compare/points.ts';
-import { sayMoved } from './compare/say-pose.ts';
-import { sayModel, type Changes, type ModelFacts } from './compare/say.ts';
+import { describeMove } from './compare/describe-pose.ts';
+import { describeModel, type Changes, type ModelFacts } from './compare/describe.ts';
 import { sharedTriangles } from './compare/shared-triangles.ts';
 import { compareBones, compareEmptyNodes } from './compare/skeleton.ts';
 import { countUnplaced, surfaceOf, type Surface } from './compare/surface.ts';
@@ -64,11 +64,11 @@ export const compareModels: Comparer = async (oldRequest, newRequest, others) =>
     isSameSurface,
     isClip,
     looks: shape.looks,
-    materials: materials.said,
+    materials: materials.sentences,
     unplaced: [old.unplaced, now.unplaced],
     points: comparePoints(old.points, now.points),
   };
-  const said = sayModel(changes, facts);
+  const said = describeModel(changes, facts);
   const nature = natureOf(
     detail,
     isSameSurface || (old.surface === null && now.surface === null),
@@ -171,11 +171,11 @@ function figuresOf(
     ...figure('triangles that are nowhere', unplaced[0], unplaced[1]),
     ...looks
       .filter(({ status }) => status === 'changed')
-      .map((look) => ({ name: look.name, old: '', new: sayLook(look) })),
+      .map((look) => ({ name: look.name, old: '', new: describeLook(look) })),
     ...nodes.moved.map(({ bone, metres, degrees }) => ({
       name: bone,
       old: '',
-      new: sayMoved(metres, degrees),
+      new: describeMove(metres, degrees),
     })),
     ...figure('extent', extentText(old.boundsMetres), extentText(now.boundsMetres)),
     ...(surface

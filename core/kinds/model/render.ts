@@ -1,3 +1,4 @@
+import { vec3, type ReadonlyVec3 } from 'gl-matrix';
 import { previewSize, type Raster, type ReadRequest } from '../reading.ts';
 import type { TriangleBatch } from './triangles.ts';
 
@@ -6,8 +7,8 @@ const drawnSize = previewSize * 2;
 const margin = 0.06;
 
 /** The eye looks down from the front right; the light comes from the upper left. Fixed, so that previews look alike. */
-const eye = normalise([0.62, 0.48, 1]);
-const light = normalise([-0.35, 0.9, 0.6]);
+const eye = vec3.normalize([0, 0, 0], [0.62, 0.48, 1]);
+const light = vec3.normalize([0, 0, 0], [-0.35, 0.9, 0.6]);
 
 export interface Surface {
   /** Linear light, 0 to 1. */
@@ -52,8 +53,9 @@ export function drawBatches(batches: readonly TriangleBatch[], surfaces: readonl
   return averageDown(target.colour);
 }
 
-const right = normalise(cross([0, 1, 0], eye));
-const up = cross(eye, right);
+const right = vec3.cross([0, 0, 0], [0, 1, 0], eye);
+vec3.normalize(right, right);
+const up = vec3.cross([0, 0, 0], eye, right);
 
 interface Frame {
   scale: number;
@@ -115,15 +117,16 @@ function drawBatch(
 
 /** Lambert's cosine on both sides, with a floor so that nothing sinks into black. */
 function shade(positions: Float32Array, a: number, b: number, c: number): number {
-  const at = (vertex: number, axis: number): number => positions[vertex * 3 + axis] ?? 0;
-  const edge = (to: number): [number, number, number] => [
-    at(to, 0) - at(a, 0),
-    at(to, 1) - at(a, 1),
-    at(to, 2) - at(a, 2),
+  const edge = (to: number): vec3 => [
+    (positions[to * 3] ?? 0) - (positions[a * 3] ?? 0),
+    (positions[to * 3 + 1] ?? 0) - (positions[a * 3 + 1] ?? 0),
+    (positions[to * 3 + 2] ?? 0) - (positions[a * 3 + 2] ?? 0),
   ];
-  const normal = normalise(cross(edge(b), edge(c)));
-  const facing = dot(normal, eye) < 0 ? -1 : 1;
-  return 0.42 + 0.58 * Math.max(0, dot(normal, light) * facing);
+  const normal = edge(b);
+  vec3.cross(normal, normal, edge(c));
+  vec3.normalize(normal, normal);
+  const facing = vec3.dot(normal, eye) < 0 ? -1 : 1;
+  return 0.42 + 0.58 * Math.max(0, vec3.dot(normal, light) * facing);
 }
 
 function drawTriangle(
@@ -240,26 +243,10 @@ function sumOfFour(values: Float32Array, at: number, row: number): number {
   return (values[at] ?? 0) + (values[at + 4] ?? 0) + (values[at + row] ?? 0) + (values[at + row + 4] ?? 0);
 }
 
-function along(positions: Float32Array, at: number, axis: readonly number[]): number {
+function along(positions: Float32Array, at: number, axis: ReadonlyVec3): number {
   return (
     (positions[at] ?? 0) * (axis[0] ?? 0) +
     (positions[at + 1] ?? 0) * (axis[1] ?? 0) +
     (positions[at + 2] ?? 0) * (axis[2] ?? 0)
   );
-}
-
-function dot(a: readonly number[], b: readonly number[]): number {
-  return (a[0] ?? 0) * (b[0] ?? 0) + (a[1] ?? 0) * (b[1] ?? 0) + (a[2] ?? 0) * (b[2] ?? 0);
-}
-
-function cross(a: readonly number[], b: readonly number[]): [number, number, number] {
-  const [ax = 0, ay = 0, az = 0] = a;
-  const [bx = 0, by = 0, bz = 0] = b;
-  return [ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx];
-}
-
-function normalise(vector: readonly number[]): [number, number, number] {
-  const [x = 0, y = 0, z = 0] = vector;
-  const length = Math.hypot(x, y, z) || 1;
-  return [x / length, y / length, z / length];
 }

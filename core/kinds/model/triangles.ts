@@ -9,9 +9,7 @@ import {
   type vec3,
   type vec4,
 } from '@gltf-transform/core';
-
-/** A 4 x 4 matrix in column-major order, as glTF has them. */
-type Matrix = ArrayLike<number>;
+import { mat4 as matrices } from 'gl-matrix';
 
 export interface TriangleBatch {
   /** xyz triples in metres, world space. */
@@ -74,7 +72,7 @@ export function trianglesOf(document: Document): TriangleBatch[] {
 const mostInstances = 2000;
 
 /** Places of a node's instances in the node's own space (EXT_mesh_gpu_instancing); null where it has none. */
-export function instancesOf(node: Node): Matrix[] | null {
+export function instancesOf(node: Node): mat4[] | null {
   const instanced = node.getExtension('EXT_mesh_gpu_instancing') as {
     getAttribute(name: string): Accessor | null;
   } | null;
@@ -96,7 +94,7 @@ export function instancesOf(node: Node): Matrix[] | null {
   );
 }
 
-function moved(node: Node, primitive: Primitive, matrix: Matrix): Float32Array {
+function moved(node: Node, primitive: Primitive, matrix: mat4): Float32Array {
   const accessor = primitive.getAttribute('POSITION');
   const positions = accessor ? elements(accessor) : new Float32Array(0);
   const result = new Float32Array(positions.length);
@@ -135,32 +133,19 @@ export function worldPositions(node: Node, primitive: Primitive): Float32Array |
   return result;
 }
 
-function skinMatrices(joints: Node[], inverseBind: Accessor | null): Matrix[] {
+function skinMatrices(joints: Node[], inverseBind: Accessor | null): mat4[] {
   return joints.map((joint, index) => {
     const world = joint.getWorldMatrix();
-    return inverseBind ? multiply(world, inverseBind.getElement(index, [])) : world;
+    return inverseBind ? multiply(world, inverseBind.getElement(index, [] as unknown as mat4)) : world;
   });
 }
 
-function multiply(a: Matrix, b: Matrix): number[] {
-  const product: number[] = [];
-  for (let column = 0; column < 4; column++) {
-    for (let row = 0; row < 4; row++) {
-      let sum = 0;
-      for (let k = 0; k < 4; k++) sum += (a[k * 4 + row] ?? 0) * (b[column * 4 + k] ?? 0);
-      product.push(sum);
-    }
-  }
-  return product;
+/** The product of two matrices in column-major order, in doubles. */
+export function multiply(a: mat4, b: mat4): mat4 {
+  return matrices.multiply([], a, b) as mat4;
 }
 
-function addTransformed(
-  m: Matrix,
-  weight: number,
-  from: Float32Array,
-  to: Float32Array,
-  vertex: number,
-): void {
+function addTransformed(m: mat4, weight: number, from: Float32Array, to: Float32Array, vertex: number): void {
   const at = vertex * 3;
   const x = from[at] ?? 0;
   const y = from[at + 1] ?? 0;

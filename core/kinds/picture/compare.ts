@@ -190,7 +190,7 @@ export function comparePair(old: Raster, now: Raster): Outcome {
       ? Math.min(0.05, differences.visibleShare)
       : Math.max(1e-4, Math.min(1, differences.isHiddenOnly ? 0.001 : share)),
     sentence: sentenceOf([
-      sayDifference(nature, relation, differences, share, boxes, channels),
+      describeDifference(nature, relation, differences, share, boxes, channels),
       ...tones.words.slice(0, nature === 'recoloured' || nature === 'other' ? 2 : 0),
     ]),
     figures: [
@@ -271,7 +271,7 @@ function ofOtherSize(old: Raster, now: Raster): Outcome {
       extent: relation ? 0.2 : 1,
       sentence: sentenceOf([
         relation
-          ? sayRelation(relation)
+          ? describeRelation(relation)
           : `another picture, ${old.width} × ${old.height} → ${now.width} × ${now.height}`,
       ]),
       figures: tones.figures,
@@ -281,7 +281,7 @@ function ofOtherSize(old: Raster, now: Raster): Outcome {
   };
 }
 
-function sayRelation(relation: Relation): string {
+function describeRelation(relation: Relation): string {
   switch (relation.sort) {
     case 'mirrored':
       return relation.how.startsWith('turned')
@@ -300,7 +300,7 @@ function sayRelation(relation: Relation): string {
   }
 }
 
-function sayDifference(
+function describeDifference(
   nature: Comparison['nature'],
   relation: Relation | null,
   { visibleShare, isHiddenOnly }: PixelDifferences,
@@ -311,7 +311,7 @@ function sayDifference(
   if (isHiddenOnly) return 'only colours that are fully transparent differ';
   if (nature === 'recompressed')
     return `the same picture, packed otherwise: ${percentText(visibleShare)} of it is seen to differ`;
-  if (relation) return sayRelation(relation);
+  if (relation) return describeRelation(relation);
   const touched = channels.filter((channel) => channel.share > 0).map(({ name }) => name);
   const only = touched.length === 1 ? `, in ${touched[0] ?? ''} alone` : '';
   const [first] = boxes;

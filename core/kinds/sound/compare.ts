@@ -145,7 +145,13 @@ function compareSides(old: Side, now: Side): Outcome {
               )
             : 0.1,
     sentence: sentenceOf([
-      ...saySound(heard, difference, ranges, { shiftSeconds, gainDecibels, oldSeconds, newSeconds }, exact),
+      ...describeSound(
+        heard,
+        difference,
+        ranges,
+        { shiftSeconds, gainDecibels, oldSeconds, newSeconds },
+        exact,
+      ),
       ...besides,
     ]),
     figures: [
@@ -289,7 +295,7 @@ interface Heard {
   newSeconds: number;
 }
 
-function saySound(
+function describeSound(
   nature: Nature,
   { bandGains, gainDecibels: median }: PatternDifference,
   ranges: readonly { from: number; to: number }[],
@@ -308,7 +314,7 @@ function saySound(
       parts.push(`the same sound, ${isInverted ? 'turned over, ' : ''}${louder}`);
       break;
     case 'filtered':
-      parts.push(`the same sound, ${sayFilter(bandGains, median)}`);
+      parts.push(`the same sound, ${describeFilter(bandGains, median)}`);
       break;
     case 'trimmed':
     case 'shifted':
@@ -340,7 +346,7 @@ function saySound(
   return parts;
 }
 
-function sayFilter(bandGains: Float64Array, median: number): string {
+function describeFilter(bandGains: Float64Array, median: number): string {
   const third = Math.floor(bands / 3);
   const mean = (from: number, to: number): number =>
     bandGains.subarray(from, to).reduce((sum, gain) => sum + gain - median, 0) / (to - from);

@@ -58,7 +58,7 @@ export const compareTexts: Comparer = async (oldRequest, newRequest) => {
         ? [
             `the same values, other words beside them: ${remarks.slice(0, 8).join(' ')}${remarks.length > 8 ? ' …' : ''}`,
           ]
-        : sayText(detail, changes, isSame),
+        : describeText(detail, changes, isSame),
     ),
     figures: [
       ...figure('values', old.values?.values.length ?? 'none', now.values?.values.length ?? 'none'),
@@ -158,7 +158,7 @@ function changedWords(runs: readonly LineRun[]): Pick<TextDetail, 'wordsAdded' |
   return { wordsAdded: count(found, 'added'), wordsGone: count(found, 'gone') };
 }
 
-function sayText(
+function describeText(
   { linesAdded, linesGone, wordsAdded, wordsGone, language, untranslated }: TextDetail,
   changes: readonly ValueChange[] | null,
   isSame: boolean,

@@ -23,14 +23,18 @@ import { PlainError } from '../../platform/plain-error.ts';
 import { startHash } from '../../store/hash.ts';
 import type { ContentStore } from '../../store/content-store.ts';
 import { streamLocal } from '../../store/local-content.ts';
-import { addressBeside, ask, askJson, folderUrl, retrying } from './fetch-whole.ts';
+import { addressBeside, request, requestJson, folderUrl, retrying } from './fetch-whole.ts';
 import { folderName } from './folder-name.ts';
 
 export type DepotBuild = DepotBuilds['builds'][number];
 
 /** The builds that a depot has, oldest first. @throws PlainError */
 export async function listDepot(url: string, signal: AbortSignal): Promise<DepotBuild[]> {
-  const { builds } = await askJson(new URL('builds.json', folderUrl(url)).href, depotBuildsSchema, signal);
+  const { builds } = await requestJson(
+    new URL('builds.json', folderUrl(url)).href,
+    depotBuildsSchema,
+    signal,
+  );
   return builds;
 }
 
@@ -55,7 +59,7 @@ export async function fetchDepotBuild(
   onProgress: (done: { files: number; bytes: number }, total: { files: number; bytes: number }) => void,
 ): Promise<Fetched> {
   const base = folderUrl(url);
-  const manifest = await askJson(
+  const manifest = await requestJson(
     addressBeside(new URL('builds.json', base), build.manifest),
     depotManifestSchema,
     signal,
@@ -113,7 +117,7 @@ async function fetchContent(
   signal: AbortSignal,
   onBytes: (bytes: number) => void,
 ): Promise<void> {
-  const answer = await ask(url, signal);
+  const answer = await request(url, signal);
   await writeChecked(answer.pieces(), place, { path, size, blake3 }, onBytes);
 }
 

@@ -18,7 +18,7 @@ import * as z from 'zod';
 import { deviceSchema } from '../../../contract/ways-in.ts';
 import { holeMarkPath } from './hole-mark.ts';
 import { PlainError } from '../../platform/plain-error.ts';
-import { addressBeside, ask, askJson, folderUrl, wholeOf } from './fetch-whole.ts';
+import { addressBeside, request, requestJson, folderUrl, wholeOf } from './fetch-whole.ts';
 
 export type Device = z.infer<typeof deviceSchema>;
 
@@ -40,7 +40,7 @@ type CopyState = z.infer<typeof copyStateSchema>;
 type Range = [start: number, end: number];
 
 export async function lookAtDevice(url: string, signal: AbortSignal): Promise<Device> {
-  return askJson(new URL('device.json', folderUrl(url)).href, deviceSchema, signal);
+  return requestJson(new URL('device.json', folderUrl(url)).href, deviceSchema, signal);
 }
 
 export interface CopiedDevice {
@@ -104,7 +104,7 @@ async function copyRange(
   signal: AbortSignal,
 ): Promise<boolean> {
   try {
-    const answer = await ask(url, signal, { Range: `bytes=${start}-${end - 1}` });
+    const answer = await request(url, signal, { Range: `bytes=${start}-${end - 1}` });
     if (answer.status !== 206) throw new PlainError(`${url} does not give ranges.`);
     const bytes = await wholeOf(answer, end - start);
     if (bytes.length !== end - start) return false;

@@ -29,7 +29,7 @@ export interface Answer {
 }
 
 /** One question, given up when nothing comes for half a minute. @throws AnswerError, PlainError */
-export async function ask(
+export async function request(
   url: string,
   signal: AbortSignal,
   headers: Record<string, string> = {},
@@ -116,13 +116,13 @@ export async function wholeOf(answer: Answer, limitBytes: number): Promise<Buffe
 }
 
 /** A JSON answer through its schema. @throws PlainError that names what does not fit */
-export async function askJson<Schema extends z.ZodType>(
+export async function requestJson<Schema extends z.ZodType>(
   url: string,
   schema: Schema,
   signal: AbortSignal,
 ): Promise<z.infer<Schema>> {
   return retrying(signal, async () => {
-    const answer = await ask(url, signal);
+    const answer = await request(url, signal);
     let value: unknown;
     try {
       value = JSON.parse((await wholeOf(answer, longestJsonBytes)).toString('utf8'));

@@ -4,7 +4,7 @@ import { select } from '../../platform/database/rows.ts';
 import { keepKey } from '../keyring/keys.ts';
 import type { MasterKey } from '../keyring/master-key.ts';
 import { ConflictError } from '../../platform/plain-error.ts';
-import { AnswerError, askJson, folderUrl } from './fetch-whole.ts';
+import { AnswerError, requestJson, folderUrl } from './fetch-whole.ts';
 
 export interface LockedBuild {
   id: number;
@@ -30,7 +30,7 @@ export async function fetchKey(
 ): Promise<boolean> {
   const address = new URL(`keys?${new URLSearchParams({ title, build })}`, folderUrl(url)).href;
   try {
-    const { form, key, remark } = await askJson(address, postedKeySchema, signal);
+    const { form, key, remark } = await requestJson(address, postedKeySchema, signal);
     await keepKey(pool, master, { title, form, key, remark, builds: [build], keep: true });
     return true;
   } catch (error) {

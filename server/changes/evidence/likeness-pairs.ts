@@ -62,7 +62,7 @@ export async function keepProposals(
 }
 
 /** Joins two paths, or parts them. */
-export async function sayPair(
+export async function decidePair(
   database: Queryable,
   from: PlacedBuild,
   to: PlacedBuild,

@@ -14,7 +14,7 @@ const keptSpans = 6;
 class Recent<Value> {
   private readonly values = new LRUCache<string, Promise<Value>>({ max: keptSpans });
 
-  async of(key: string, make: () => Promise<Value>): Promise<Value> {
+  async get(key: string, make: () => Promise<Value>): Promise<Value> {
     const value = this.values.get(key) ?? make();
     this.values.set(key, value);
     try {
@@ -56,8 +56,8 @@ export class RecentSpans {
   }
 
   /** What differs, to the byte and to the decoded content. */
-  async of(from: PlacedBuild, to: PlacedBuild): Promise<Findings> {
-    return this.exact.of(`${from.id} ${to.id} ${spanState(from, to)}`, () =>
+  async get(from: PlacedBuild, to: PlacedBuild): Promise<Findings> {
+    return this.exact.get(`${from.id} ${to.id} ${spanState(from, to)}`, () =>
       findBetween(this.pool, from, to),
     );
   }
@@ -85,8 +85,8 @@ export class RecentSpans {
       title?.names ?? 0,
       JSON.stringify(rules),
     ].join(' ');
-    const view = await this.views.of(key, async () =>
-      makeSpanView(this.pool, await this.of(from, to), from, to, titleId, rules, evidence?.moves ?? []),
+    const view = await this.views.get(key, async () =>
+      makeSpanView(this.pool, await this.get(from, to), from, to, titleId, rules, evidence?.moves ?? []),
     );
     return { key, view };
   }
@@ -103,7 +103,7 @@ export class RecentSpans {
       for (const { id, builds } of channels) {
         const [from, to] = builds.filter((build): build is PlacedBuild => build.sequence !== null).slice(-2);
         if (!from || !to || to.indexedAt === null || to.indexedAt === this.warmed.get(id)) continue;
-        await this.of(from, to);
+        await this.get(from, to);
         hasWork = (await startEvidence(this.pool, from, to)) !== null || hasWork;
         this.warmed.set(id, to.indexedAt);
       }

@@ -1,5 +1,5 @@
 import type { JobQueue } from '../../jobs/queue.ts';
-import type { SpanDesk } from './span-desk.ts';
+import type { SpanClient } from './span-client.ts';
 import type { Pool } from '../../platform/database/pool.ts';
 import { Hono } from 'hono';
 import { stream } from 'hono/streaming';
@@ -8,7 +8,7 @@ import { findingsQuerySchema, pairRequestSchema } from '../../../contract/findin
 import { spanSchema } from '../../../contract/pass.ts';
 import { findBuild, findChannel } from '../../acquire/builds/builds.ts';
 import { personOf } from '../../people/person.ts';
-import { sayPair } from '../evidence/likeness-pairs.ts';
+import { decidePair } from '../evidence/likeness-pairs.ts';
 import { readBody, readQuery } from '../../platform/http/read-request.ts';
 import { findJob } from '../../jobs/jobs.ts';
 import { startEvidence } from './recent-spans.ts';
@@ -27,7 +27,7 @@ export function findingRoutes({
   queue,
 }: {
   pool: Pool;
-  spans: SpanDesk;
+  spans: SpanClient;
   queue: JobQueue;
 }): Hono {
   const routes = new Hono();
@@ -39,7 +39,7 @@ export function findingRoutes({
       findBuild(pool, channelId, from),
       findBuild(pool, channelId, to),
     ]);
-    const pieces = await spans.ask('lines', { from: older, to: newer, withEvidence: evidence === '1' });
+    const pieces = await spans.get('lines', { from: older, to: newer, withEvidence: evidence === '1' });
     context.header('Content-Type', 'application/x-ndjson');
     return stream(context, async (out) => {
       for (const piece of pieces) await out.write(piece);
@@ -50,7 +50,7 @@ export function findingRoutes({
     const query = readQuery(context, findingsQuerySchema);
     const from = await findBuild(pool, query.channel, query.from);
     const to = await findBuild(pool, query.channel, query.to);
-    return context.json(await spans.ask('page', { from, to, query }));
+    return context.json(await spans.get('page', { from, to, query }));
   });
 
   routes.post('/findings/evidence', async (context) => {
@@ -79,7 +79,7 @@ export function findingRoutes({
 
   routes.put('/findings/pairs', async (context) => {
     const { channel, from, to, ...said } = await readBody(context, pairRequestSchema);
-    await sayPair(pool, await findBuild(pool, channel, from), await findBuild(pool, channel, to), {
+    await decidePair(pool, await findBuild(pool, channel, from), await findBuild(pool, channel, to), {
       ...said,
       by: personOf(context),
     });

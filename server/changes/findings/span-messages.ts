@@ -7,4 +7,11 @@ export type ToSpans =
 
 export type FromSpans =
   | { type: 'answer'; answer: ThreadAnswer }
-  | { type: 'library'; id: number; name: keyof Questions; channelId: number; build: string; ask: never };
+  | {
+      type: 'library';
+      id: number;
+      name: keyof Questions;
+      channelId: number;
+      build: string;
+      parameters: never;
+    };

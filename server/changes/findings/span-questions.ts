@@ -10,18 +10,18 @@ interface Span {
 
 /** What the thread of spans is asked, and what it answers. */
 export interface SpanQuestions {
-  page: { ask: Span & { query: FindingsQuery }; answer: FindingsPage };
+  page: { parameters: Span & { query: FindingsQuery }; answer: FindingsPage };
   /** Paths of all findings that a query asks for. */
-  paths: { ask: Span & { query: FindingsQuery }; answer: string[] };
+  paths: { parameters: Span & { query: FindingsQuery }; answer: string[] };
   /** Lines of `worvel diff`, some thousands to a piece. */
-  lines: { ask: Span & { withEvidence: boolean }; answer: string[] };
+  lines: { parameters: Span & { withEvidence: boolean }; answer: string[] };
   /** What a rule for noise would fold away. */
-  trial: { ask: Span & { test: NoiseTest }; answer: NoiseTrial };
-  news: { ask: Span; answer: News };
+  trial: { parameters: Span & { test: NoiseTest }; answer: NoiseTrial };
+  news: { parameters: Span; answer: News };
   /** Makes the findings of updates that came in. Whether there is work for the queue. */
-  warm: { ask: null; answer: boolean };
+  warm: { parameters: null; answer: boolean };
 }
 
 export type SpanQuestion = {
-  [Name in keyof SpanQuestions]: { name: Name; ask: SpanQuestions[Name]['ask'] };
+  [Name in keyof SpanQuestions]: { name: Name; parameters: SpanQuestions[Name]['parameters'] };
 }[keyof SpanQuestions];

@@ -21,16 +21,16 @@ const mostLooked = 20_000;
 
 export interface NewsContext {
   pool: Pool;
-  library: AskedLibrary;
+  library: LibraryClient;
 }
 
 /** Whoever answers questions about builds: the library, or a thread's way to it. */
-export interface AskedLibrary {
-  ask<Name extends keyof Questions>(
+export interface LibraryClient {
+  get<Name extends keyof Questions>(
     name: Name,
     channelId: number,
     build: string,
-    ask: Questions[Name]['ask'],
+    parameters: Questions[Name]['parameters'],
   ): Promise<Questions[Name]['answer']>;
 }
 
@@ -49,12 +49,12 @@ export async function makeNews(
       : [...shown].sort((a, b) => worthOfNew[b.kind] - worthOfNew[a.kind]).slice(0, mostLooked);
   const inBuild = looked.filter(({ status }) => status !== 'removed').map(({ path }) => path);
   const files = new Map<string, FileNews | null>();
-  const answers = await library.ask('fileNews', to.channelId, to.label, {
+  const answers = await library.get('fileNews', to.channelId, to.label, {
     paths: inBuild,
     fromSequence: from.sequence,
   });
   inBuild.forEach((path, at) => files.set(path, answers[at] ?? null));
-  const freshParts = await library.ask('freshParts', to.channelId, to.label, {});
+  const freshParts = await library.get('freshParts', to.channelId, to.label, {});
   const cameBack = await findCameBack(
     pool,
     from,

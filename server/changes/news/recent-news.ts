@@ -15,7 +15,7 @@ export class RecentNews {
     this.spans = spans;
   }
 
-  async of(from: PlacedBuild, to: PlacedBuild): Promise<News> {
+  async get(from: PlacedBuild, to: PlacedBuild): Promise<News> {
     return (await this.made(from, to)).news;
   }
 

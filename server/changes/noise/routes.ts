@@ -1,4 +1,4 @@
-import type { SpanDesk } from '../findings/span-desk.ts';
+import type { SpanClient } from '../findings/span-client.ts';
 import type { Pool } from '../../platform/database/pool.ts';
 import { Hono } from 'hono';
 import * as z from 'zod';
@@ -12,7 +12,7 @@ import { readRules, saveRules } from './rules.ts';
 const ofTitle = z.object({ title: z.coerce.number().int() });
 
 /** Rules that fold findings away, by title; a rule can be tried on a span before it is kept. */
-export function noiseRoutes({ pool, spans }: { pool: Pool; spans: SpanDesk }): Hono {
+export function noiseRoutes({ pool, spans }: { pool: Pool; spans: SpanClient }): Hono {
   const routes = new Hono();
 
   routes.get('/noise', async (context) =>
@@ -27,7 +27,7 @@ export function noiseRoutes({ pool, spans }: { pool: Pool; spans: SpanDesk }): H
   routes.post('/noise/try', async (context) => {
     const { channel, from, to, test } = await readBody(context, spanSchema.extend({ test: noiseTestSchema }));
     const span = { from: await findBuild(pool, channel, from), to: await findBuild(pool, channel, to) };
-    return context.json(await spans.ask('trial', { ...span, test }));
+    return context.json(await spans.get('trial', { ...span, test }));
   });
 
   return routes;

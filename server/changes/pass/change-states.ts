@@ -53,7 +53,7 @@ export async function changeStates(
       }
     }
     if (next.length === 0) return { batch: 0, changed: 0, conflicts };
-    const batch = await addBatch(connection, from, to, by, sayChange(wanted, next.length));
+    const batch = await addBatch(connection, from, to, by, describeChange(wanted, next.length));
     await writeStates(connection, from, to, batch, by, next);
     return { batch, changed: next.length, conflicts };
   });
@@ -204,7 +204,10 @@ async function writeStates(
 
 const words: Record<Mark, string> = { open: 'opened again', kept: 'kept', aside: 'set aside', done: 'done' };
 
-function sayChange({ mark, assignee, addLabels = [], removeLabels = [] }: PassChange, count: number): string {
+function describeChange(
+  { mark, assignee, addLabels = [], removeLabels = [] }: PassChange,
+  count: number,
+): string {
   const parts: string[] = [];
   if (mark) parts.push(words[mark]);
   if (assignee !== undefined) parts.push(assignee === '' ? 'assigned to nobody' : `assigned to ${assignee}`);

@@ -1,4 +1,4 @@
-import type { SpanDesk } from '../findings/span-desk.ts';
+import type { SpanClient } from '../findings/span-client.ts';
 import type { Pool } from '../../platform/database/pool.ts';
 import { Hono } from 'hono';
 import { findingsQuerySchema } from '../../../contract/findings.ts';
@@ -15,7 +15,7 @@ import { personOf } from '../../people/person.ts';
 import { addRemark, listRemarks } from './remarks.ts';
 
 /** Going through a span together: marks, who does what, labels, remarks, undo, and what others do meanwhile. */
-export function passRoutes({ pool, spans }: { pool: Pool; spans: SpanDesk }): Hono {
+export function passRoutes({ pool, spans }: { pool: Pool; spans: SpanClient }): Hono {
   const routes = new Hono();
   const buildsOf = async ({
     channel,
@@ -41,7 +41,7 @@ export function passRoutes({ pool, spans }: { pool: Pool; spans: SpanDesk }): Ho
         from: request.from,
         to: request.to,
       });
-      paths = await spans.ask('paths', { from, to, query });
+      paths = await spans.get('paths', { from, to, query });
     }
     return context.json(await changeStates(pool, from, to, paths, { ...request, by: personOf(context) }));
   });

@@ -5,7 +5,7 @@ import { Hono } from 'hono';
 import { keyRequestSchema } from '../../../contract/keyring.ts';
 import { findBuildById } from '../../acquire/builds/builds.ts';
 import { readBody, readNumber } from '../../platform/http/read-request.ts';
-import { tryKeyInThread } from '../ask-source.ts';
+import { tryKeyInThread } from '../source-requests.ts';
 import { findJob } from '../../jobs/jobs.ts';
 import { addKey, addUnlocking } from './add-key.ts';
 import { listKeyring, removeKey } from '../../acquire/keyring/keys.ts';

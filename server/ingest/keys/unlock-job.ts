@@ -8,7 +8,7 @@ import { unsettled } from '../containers/file-signature.ts';
 import type { Pool } from '../../platform/database/pool.ts';
 import { select, selectOne } from '../../platform/database/rows.ts';
 import { findBase } from '../base-build.ts';
-import { Crew } from '../crew.ts';
+import { IntakePool } from '../intake-pool.ts';
 import { KnownBuild } from '../known-build.ts';
 import type { SourceFile } from '../messages.ts';
 import { intakeJob, planReading, type BuildToRead, type ReadingPlan } from '../reading-plan.ts';
@@ -68,8 +68,8 @@ async function unlock(
   const { pool, jobId, meter, signal, threads, services } = context;
   await clearStaging(pool, jobId);
   const { files, changed } = await findUnits(pool, build, plan, new Set(locked.map(({ unit }) => unit)));
-  const crew = new Crew(
-    services.crewThreads,
+  const intake = new IntakePool(
+    services.intakeThreads,
     threads,
     intakeJob(
       jobId,
@@ -90,24 +90,24 @@ async function unlock(
       files.length,
       files.reduce((sum, { size }) => sum + size, 0),
     );
-    const timer = setInterval(() => context.count(crew.counts.files, crew.counts.readBytes), 250);
+    const timer = setInterval(() => context.count(intake.counts.files, intake.counts.readBytes), 250);
     const aborted = new Promise<never>((_, reject) => {
       signal.addEventListener('abort', () => reject(signal.reason as Error), { once: true });
     });
     aborted.catch(() => undefined);
     try {
       signal.throwIfAborted();
-      crew.begin(known.memory);
-      for (const file of files) crew.add(file);
-      await Promise.race([crew.end(), aborted]);
+      intake.begin(known.memory);
+      for (const file of files) intake.add(file);
+      await Promise.race([intake.end(), aborted]);
     } finally {
       clearInterval(timer);
     }
     const staged = await countStaged(pool, jobId, { files: 0, containers: 0, bytes: 0 });
     const opened = await countOpened(pool, jobId);
     if (opened === 0) {
-      await crew.whenSealed();
-      crew.release();
+      await intake.whenSealed();
+      intake.release();
       return report(
         `None of the ${plan.keys.length} keys opens what is locked; nothing was changed.`,
         changed,
@@ -115,8 +115,8 @@ async function unlock(
       );
     }
     await services.readFacts(gathered(context, known));
-    await crew.whenSealed();
-    crew.release();
+    await intake.whenSealed();
+    intake.release();
     signal.throwIfAborted();
     const still = await select<{ path: string }>(
       pool,
@@ -136,7 +136,7 @@ async function unlock(
     );
   } finally {
     await clearStaging(pool, jobId);
-    await crew.dismiss();
+    await intake.close();
   }
 }
 

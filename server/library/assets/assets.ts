@@ -1,12 +1,11 @@
 import type { Asset } from '../../../contract/assets.ts';
-import type { Facts } from '../../../contract/facts.ts';
 import { formatOf } from '../../../core/kinds/formats.ts';
 import type { PlacedBuild } from '../../acquire/builds/builds.ts';
 import { hex, select, selectOne, type Queryable } from '../../platform/database/rows.ts';
 import { role } from '../../acquire/builds/spans.ts';
 import { NotFoundError } from '../../platform/plain-error.ts';
 import { pathDigest } from '../../store/hash.ts';
-import { factsKey, findFacts, type KnownFacts } from './facts.ts';
+import { factsKey, findFacts, findFactsWith, type KnownFacts } from './facts.ts';
 import type { FindFile } from '../references/find-file.ts';
 import { historyOf } from './history.ts';
 
@@ -42,7 +41,10 @@ export async function findAsset(
   const span = await findAt(database, build, path);
   if (!span) throw new NotFoundError(`The build ${build.label} has no asset at ${path}.`);
   const { hash } = span;
-  const known = (await findFacts(database, [{ hash, format: span.format }])).get(factsKey(hash, span.format));
+  const newest = (await findFacts(database, [{ hash, format: span.format }])).get(
+    factsKey(hash, span.format),
+  );
+  const known = newest && (await knownHere(database, findFile, path, { hash, format: span.format }, newest));
   const problem = await selectOne<{ reason: string }>(
     database,
     'SELECT reason FROM problems WHERE build_id = ? AND path_digest = ?',
@@ -56,7 +58,7 @@ export async function findAsset(
     size: span.size,
     hash,
     hasPreview: (known?.previewHash ?? null) !== null,
-    facts: known ? await factsHere(findFile, path, known) : null,
+    facts: known?.facts ?? null,
     problem: problem?.reason ?? known?.reason ?? null,
     identifiedByExtension: span.byExtension,
     history: await historyOf(database, build.channelId, path),
@@ -64,16 +66,26 @@ export async function findAsset(
   };
 }
 
-/** Facts of a content that names other files, as they are in this build: what is missing in one may be there in the next. */
-async function factsHere(
+/**
+ * What is known of a content beside the files of this build: what it names may be other ones in the next. Where a person
+ * linked one since it was read, it is known at least what is missing.
+ */
+async function knownHere(
+  database: Queryable,
   findFile: FindFile,
   path: string,
-  { facts, references }: KnownFacts,
-): Promise<Facts | null> {
-  if (facts?.kind !== 'model' || references.length === 0) return facts;
+  { hash, format }: { hash: string | null; format: string },
+  newest: KnownFacts,
+): Promise<KnownFacts> {
+  const { facts, references } = newest;
+  if (references.length === 0 || hash === null) return newest;
+  const find = (reference: string): Promise<string | null> => findFile(path, reference);
+  const known = await findFactsWith(database, hash, format, find);
+  if (known) return known;
+  if (facts?.kind !== 'model') return newest;
   const missing: string[] = [];
-  for (const reference of references) if ((await findFile(path, reference)) === null) missing.push(reference);
-  return { ...facts, missing };
+  for (const reference of references) if ((await find(reference)) === null) missing.push(reference);
+  return { ...newest, facts: { ...facts, missing } };
 }
 
 async function findElsewhere(

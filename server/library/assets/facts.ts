@@ -1,9 +1,6 @@
-import * as z from 'zod';
 import { factsSchema, type Facts } from '../../../contract/facts.ts';
-import { parseColumn, select, type Queryable } from '../../platform/database/rows.ts';
-
-/** [reference, hash of what was there or null] of each file that was read along with a content. */
-export const resourcesSchema = z.array(z.tuple([z.string(), z.string().nullable()]));
+import { findReading, resourcesSchema } from '../../decode/readings.ts';
+import { parseColumn, select, selectOne, type Queryable } from '../../platform/database/rows.ts';
 
 export interface KnownFacts {
   facts: Facts | null;
@@ -11,6 +8,43 @@ export interface KnownFacts {
   previewHash: string | null;
   /** Files that the content names, relative to itself. */
   references: string[];
+}
+
+interface FactsRow {
+  facts: unknown;
+  reason: string | null;
+  previewHash: Buffer | null;
+  resources: unknown;
+}
+
+const factsColumns = 'facts, reason, preview_hash AS previewHash, resources';
+
+function factsOf({ facts, reason, previewHash, resources }: FactsRow): KnownFacts {
+  const said = parseColumn(facts);
+  return {
+    facts: said === null ? null : factsSchema.parse(said),
+    reason,
+    previewHash: previewHash?.toString('hex') ?? null,
+    references: resourcesSchema.parse(parseColumn(resources) ?? []).map(([reference]) => reference),
+  };
+}
+
+/** Facts of a content as it was read with the files that it names in a build; null where it never was. */
+export async function findFactsWith(
+  database: Queryable,
+  hash: string,
+  format: string,
+  find: (reference: string) => Promise<string | null>,
+): Promise<KnownFacts | null> {
+  const digest = await findReading(database, hash, format, find);
+  const row =
+    digest &&
+    (await selectOne<FactsRow>(
+      database,
+      `SELECT ${factsColumns} FROM readings WHERE hash = ? AND format = ? AND resources_digest = ?`,
+      [Buffer.from(hash, 'hex'), format, digest],
+    ));
+  return row ? factsOf(row) : null;
 }
 
 /** Facts of contents, by `hash format`; those of which none are known are left out. */
@@ -21,27 +55,12 @@ export async function findFacts(
   const known = new Map<string, KnownFacts>();
   const hashes = [...new Set(contents.flatMap(({ hash }) => (hash === null ? [] : [hash])))];
   for (let from = 0; from < hashes.length; from += 1000) {
-    const rows = await select<{
-      hash: Buffer;
-      format: string;
-      facts: unknown;
-      reason: string | null;
-      previewHash: Buffer | null;
-      resources: unknown;
-    }>(
+    const rows = await select<FactsRow & { hash: Buffer; format: string }>(
       database,
-      'SELECT hash, format, facts, reason, preview_hash AS previewHash, resources FROM content_facts WHERE hash IN (?)',
+      `SELECT hash, format, ${factsColumns} FROM content_facts WHERE hash IN (?)`,
       [hashes.slice(from, from + 1000).map((hash) => Buffer.from(hash, 'hex'))],
     );
-    for (const row of rows) {
-      const facts = parseColumn(row.facts);
-      known.set(factsKey(row.hash.toString('hex'), row.format), {
-        facts: facts === null ? null : factsSchema.parse(facts),
-        reason: row.reason,
-        previewHash: row.previewHash?.toString('hex') ?? null,
-        references: resourcesSchema.parse(parseColumn(row.resources) ?? []).map(([reference]) => reference),
-      });
-    }
+    for (const row of rows) known.set(factsKey(row.hash.toString('hex'), row.format), factsOf(row));
   }
   return known;
 }

@@ -55,7 +55,7 @@ export function assetRoutes({
 
   routes.get('/scene', async (context) => {
     const { channel, build, path } = readQuery(context, whereAndPath);
-    return context.json(await library.ask('scene', channel, build, { path }));
+    return context.json(await library.get('scene', channel, build, { path }));
   });
 
   routes.get('/text/:hash', async (context) => {

@@ -25,7 +25,7 @@ export function familyRoutes({
 
   routes.get('/family', async (context) => {
     const { channel, build, path } = readQuery(context, where.extend({ path: z.string() }));
-    const family = await library.ask('family', channel, build, { path, most: mostMembers });
+    const family = await library.get('family', channel, build, { path, most: mostMembers });
     if (!family) throw new NotFoundError(`The build ${build} has no asset at ${path}.`);
     return context.json(family);
   });
@@ -38,7 +38,7 @@ export function familyRoutes({
         limit: z.coerce.number().int().min(1).max(200).default(100),
       }),
     );
-    return context.json(await library.ask('families', channel, build, ask));
+    return context.json(await library.get('families', channel, build, ask));
   });
   routes.post('/family/correct', async (context) => {
     const { channel, ...correction } = await readBody(

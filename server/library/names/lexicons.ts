@@ -163,7 +163,7 @@ export class Lexicons {
     this.pool = pool;
   }
 
-  of({ titleId, namesRevision }: { titleId: number; namesRevision: number }): Promise<Lexicon> {
+  get({ titleId, namesRevision }: { titleId: number; namesRevision: number }): Promise<Lexicon> {
     const known = this.known.get(titleId);
     if (known?.revision === namesRevision) return known.lexicon;
     const lexicon = readLexiconState(this.pool, titleId).then(

@@ -67,15 +67,15 @@ export function nameRoutes({
     const { channel, build } = readQuery(context, where);
     const { titleId } = await tables.builds(channel);
     const { refused } = await readLexiconState(pool, titleId);
-    return context.json(await library.ask('proposals', channel, build, { refused }));
+    return context.json(await library.get('proposals', channel, build, { refused }));
   });
   routes.get('/names/fresh', async (context) => {
     const { channel, build } = readQuery(context, where);
-    return context.json(await library.ask('freshParts', channel, build, {}));
+    return context.json(await library.get('freshParts', channel, build, {}));
   });
   routes.get('/names/read', async (context) => {
     const { channel, build, path } = readQuery(context, where.extend({ path: z.string() }));
-    return context.json(await library.ask('readName', channel, build, { path }));
+    return context.json(await library.get('readName', channel, build, { path }));
   });
 
   return routes;

@@ -45,7 +45,7 @@ export function recipeRoutes({
         path: z.string().default(''),
       }),
     );
-    return context.json(await library.ask('tryRecipe', channel, build, { recipe, path }));
+    return context.json(await library.get('tryRecipe', channel, build, { recipe, path }));
   });
   return routes;
 }

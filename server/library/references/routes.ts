@@ -30,7 +30,7 @@ export function referenceRoutes({
 
   routes.get('/references', async (context) => {
     const { channel, build, path } = readQuery(context, where.extend({ path: z.string() }));
-    const found = await library.ask('references', channel, build, { path, most: mostReached });
+    const found = await library.get('references', channel, build, { path, most: mostReached });
     if (!found) throw new NotFoundError(`The build ${build} has no asset at ${path}.`);
     return context.json(found);
   });
@@ -39,14 +39,14 @@ export function referenceRoutes({
       context,
       where.extend({ ...page, text: z.string().default('') }),
     );
-    return context.json(await library.ask('missing', channel, build, ask));
+    return context.json(await library.get('missing', channel, build, ask));
   });
   routes.get('/references/unnamed', async (context) => {
     const { channel, build, ...ask } = readQuery(
       context,
       where.extend({ ...page, kind: z.union([kindSchema, z.literal('')]).default('') }),
     );
-    return context.json(await library.ask('unnamed', channel, build, ask));
+    return context.json(await library.get('unnamed', channel, build, ask));
   });
   routes.post('/references/accept', async (context) => {
     const { channel, links, drop } = await readBody(

@@ -77,7 +77,7 @@ export class ChannelTables {
   builds(channelId: number): Promise<ChannelBuilds> {
     const asked = this.asked.get(channelId);
     if (asked && Date.now() - asked.at < freshMs) return asked.builds;
-    const builds = this.askForBuilds(channelId);
+    const builds = this.loadBuilds(channelId);
     this.asked.set(channelId, { at: Date.now(), builds });
     builds.catch(() => this.asked.delete(channelId));
     return builds;
@@ -89,7 +89,7 @@ export class ChannelTables {
   }
 
   /** @param key of the builds as they are */
-  async of(channelId: number, key: string): Promise<Searchable> {
+  async get(channelId: number, key: string): Promise<Searchable> {
     const known = this.ready.get(channelId);
     if (known?.key === key) return known;
     const name = `${channelId} ${key}`;
@@ -123,14 +123,14 @@ export class ChannelTables {
     for (const { id } of await select<{ id: number }>(this.pool, 'SELECT id FROM channels')) {
       const { key, newest } = await this.builds(id);
       if (newest === 0) continue;
-      await this.of(id, key);
+      await this.get(id, key);
       await this.textFile(id, key);
       warmed.push(id);
     }
     return warmed;
   }
 
-  private async askForBuilds(channelId: number): Promise<ChannelBuilds> {
+  private async loadBuilds(channelId: number): Promise<ChannelBuilds> {
     // Jobs that unlock or remove change what lies in a build without indexing it again.
     const rows = await select<{
       titleId: number;

@@ -6,7 +6,7 @@ import { OpenQuestions, answerOf } from './thread-questions.ts';
 /** Both sides in one: what crosses over is copied as between threads. */
 async function asked(make: () => Promise<unknown>): Promise<unknown> {
   const questions = new OpenQuestions(() => undefined);
-  return questions.ask(
+  return questions.send(
     (id) => void answerOf(id, make).then((answer) => questions.settle(structuredClone(answer))),
   );
 }
@@ -15,7 +15,7 @@ describe('questions to a thread', () => {
   it('are answered, each its own, whatever the order', async () => {
     const questions = new OpenQuestions(() => undefined);
     const ids: number[] = [];
-    const answers = [1, 2, 3].map(() => questions.ask<string>((id) => void ids.push(id)));
+    const answers = [1, 2, 3].map(() => questions.send<string>((id) => void ids.push(id)));
     for (const id of [...ids].reverse()) questions.settle({ id, answer: `answer ${ids.indexOf(id)}` });
     expect(await Promise.all(answers)).to.deep.equal(['answer 0', 'answer 1', 'answer 2']);
   });
@@ -43,8 +43,8 @@ describe('questions to a thread', () => {
   it('are given up when the thread is silent for too long, and its end is asked for', async () => {
     let stuck = 0;
     const questions = new OpenQuestions(() => stuck++, 30);
-    const first = questions.ask(() => undefined).catch((error: unknown) => String(error));
-    const second = questions.ask(() => undefined).catch((error: unknown) => String(error));
+    const first = questions.send(() => undefined).catch((error: unknown) => String(error));
+    const second = questions.send(() => undefined).catch((error: unknown) => String(error));
     expect(await first).to.equal('Error: no answer came within 0.03 seconds');
     expect(await second).to.match(/no answer came/);
     expect(stuck).to.equal(1);
@@ -52,7 +52,7 @@ describe('questions to a thread', () => {
 
   it('fail where nobody is left to answer', async () => {
     const questions = new OpenQuestions(() => undefined);
-    const lost = questions.ask(() => undefined).catch((error: unknown) => String(error));
+    const lost = questions.send(() => undefined).catch((error: unknown) => String(error));
     questions.loseAll('The thread ended.');
     expect(await lost).to.equal('Error: The thread ended.');
   });

@@ -68,7 +68,7 @@ export class OpenQuestions {
   }
 
   /** @param post sends the question, under the number by which it will be answered */
-  ask<Answer>(post: (id: number) => void): Promise<Answer> {
+  send<Answer>(post: (id: number) => void): Promise<Answer> {
     const id = ++this.lastId;
     return new Promise<Answer>((resolve, reject) => {
       const timer = setTimeout(() => {

@@ -4,7 +4,7 @@ import type { ComparedStates } from '../../../contract/assets.ts';
 import type { Comparison, NodeChanges } from '../../../contract/comparisons.ts';
 import { bytesText, secondsText } from '../../../core/figures.ts';
 import { metresText } from '../../../core/kinds/comparing.ts';
-import { sayMoved, sayPose } from '../../../core/kinds/model/compare/say-pose.ts';
+import { describeMove, describePose } from '../../../core/kinds/model/compare/describe-pose.ts';
 
 /** Figures of both, and what the comparison found out beyond its sentence. */
 export function FiguresPanel({ states }: { states: ComparedStates }): ReactNode {
@@ -54,7 +54,7 @@ function nodeItems({ added, gone, reparented, moved }: NodeChanges): [string, st
       .slice(0, 20)
       .map(({ bone, metres, degrees }): [string, string] => [
         'moved',
-        `${bone}, ${sayMoved(metres, degrees)}`,
+        `${bone}, ${describeMove(metres, degrees)}`,
       ]),
   ];
 }
@@ -77,7 +77,7 @@ function Detail({ detail }: { detail: NonNullable<Comparison['detail']> }): Reac
             title="Clips"
             items={detail.clips.map((clip) => [
               clip.status,
-              [clip.name, sayPose(clip)].filter(Boolean).join(': '),
+              [clip.name, describePose(clip)].filter(Boolean).join(': '),
             ])}
           />
         </>

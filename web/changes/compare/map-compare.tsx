@@ -135,7 +135,7 @@ function Loaded({
       {way === 'space' && <ChangesInSpace placements={scene.placements} changes={shown} />}
       {selected && way === 'plan' && (
         <Typography sx={{ px: 2, py: 0.75, borderTop: 1, borderColor: 'divider' }}>
-          {sayChange(selected)}
+          {describeChange(selected)}
         </Typography>
       )}
     </Box>
@@ -152,7 +152,7 @@ const signOf: Record<PlacementChange['status'], string> = {
   changed: '≠',
 };
 
-function sayChange({
+function describeChange({
   status,
   id,
   model,
@@ -203,7 +203,7 @@ function ChangesList({
               overflowWrap: 'anywhere',
             }}
           >
-            {`${signOf[change.status]} ${sayChange(change)}`}
+            {`${signOf[change.status]} ${describeChange(change)}`}
           </Box>
         ))}
       </Box>

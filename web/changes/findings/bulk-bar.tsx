@@ -23,7 +23,7 @@ type Scope = 'chosen' | 'folder' | 'family' | 'all';
 export function BulkBar({ query, chosen, current, total, onChange, onClear }: Props): ReactNode {
   const [wanted, setScope] = useState<Scope>('all');
   const [label, setLabel] = useState('');
-  const [askFamily] = useLazyFamilyQuery();
+  const [getFamily] = useLazyFamilyQuery();
   const scope: Scope = chosen.length > 0 ? 'chosen' : wanted === 'chosen' ? 'all' : wanted;
   const folder = current ? folderOf(current.path).replace(/!?\/$/, '') : '';
   const targetOf = async (): Promise<Target | null> => {
@@ -31,7 +31,7 @@ export function BulkBar({ query, chosen, current, total, onChange, onClear }: Pr
     if (scope === 'all') return { filter: query };
     if (scope === 'folder') return { filter: { ...query, folder } };
     if (!current) return null;
-    const { data } = await askFamily({ channel: query.channel, build: query.to, path: current.path });
+    const { data } = await getFamily({ channel: query.channel, build: query.to, path: current.path });
     return { paths: data ? data.members.map(({ path }) => path) : [current.path] };
   };
   const change = async (what: PassChange): Promise<void> => {

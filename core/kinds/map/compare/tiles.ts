@@ -45,16 +45,16 @@ export async function compareTileMaps(oldRequest: ReadRequest, newRequest: ReadR
   return {
     comparison: {
       kind: 'map',
-      nature: isSame && besides.said.length === 0 ? 'rewritten' : 'other',
+      nature: isSame && besides.sentences.length === 0 ? 'rewritten' : 'other',
       extent: Math.min(
         1,
         cells / Math.max(1, now.width * now.height) +
           changes.length / Math.max(1, old.objects.length, now.objects.length) +
-          (besides.said.length > 0 ? 0.002 : 0),
+          (besides.sentences.length > 0 ? 0.002 : 0),
       ),
       sentence: sentenceOf([
         ...(isSame
-          ? [besides.said.length > 0 ? 'the same tiles' : 'the same tiles, written otherwise']
+          ? [besides.sentences.length > 0 ? 'the same tiles' : 'the same tiles, written otherwise']
           : [
               ...(cells > 0
                 ? [
@@ -63,7 +63,7 @@ export async function compareTileMaps(oldRequest: ReadRequest, newRequest: ReadR
                 : []),
               ...(changes.length > 0 ? [`${plural(changes.length, 'thing')} on it changed`] : []),
             ]),
-        ...besides.said,
+        ...besides.sentences,
       ]),
       figures: [
         ...figure('size', size(old), size(now)),

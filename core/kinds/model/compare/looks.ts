@@ -77,14 +77,14 @@ export function compareLooks(
   const results = pairs.map(({ name }, at) => resultOf(name, exact[at], asked, 0));
   if (!isSameSurface || own.length === 0) return [...oneSided, ...results.filter(({ share }) => share > 0)];
   const every = Math.max(1, Math.ceil(own.length / mostAsked));
-  let askedNearest = 0;
+  let nearestCount = 0;
   for (let at = 0; at < own.length; at += every) {
     if (!nearestDifferences(own[at] ?? 0, old.surface, now.surface, pairs, found)) continue;
-    askedNearest++;
+    nearestCount++;
     count(found, pairs, nearest);
   }
   pairs.forEach(({ name }, at) => {
-    const result = resultOf(name, nearest[at], askedNearest, seamShare);
+    const result = resultOf(name, nearest[at], nearestCount, seamShare);
     if (result.share > (results[at]?.share ?? 0)) results[at] = result;
   });
   return [...oneSided, ...results.filter(({ share }) => share > 0)];
@@ -242,7 +242,7 @@ function barycentric(
 }
 
 /** In words of a person: “UVs differ on 12 % of its triangles, by up to 0.25”. */
-export function sayLook({ name, status, share, greatest }: LookDifference): string {
+export function describeLook({ name, status, share, greatest }: LookDifference): string {
   if (status !== 'changed') return `${name} ${status === 'added' ? 'new' : 'gone'}`;
   const verb = name.startsWith('UV s') || name.startsWith('morph') ? 'differs' : 'differ';
   return `${name} ${verb} on ${percentText(share)} of its triangles${greatest === null ? '' : `, by up to ${amountText(name, greatest)}`}`;

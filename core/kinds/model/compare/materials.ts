@@ -4,11 +4,11 @@ import { sameBytes } from '../../../bytes.ts';
 import { named, type OtherKinds } from '../../comparing.ts';
 import { isReadError } from '../../reading.ts';
 import { propertyText } from '../property-text.ts';
-import { sayList } from './say.ts';
+import { describeList } from './describe.ts';
 
 export interface MaterialDifferences {
   /** Each a part of a sentence. */
-  said: string[];
+  sentences: string[];
   figures: Figure[];
 }
 
@@ -29,16 +29,19 @@ export async function compareMaterials(
   others: OtherKinds,
 ): Promise<MaterialDifferences> {
   const [before, after] = [byName(old), byName(now)];
-  const result: MaterialDifferences = { said: [], figures: [] };
+  const result: MaterialDifferences = { sentences: [], figures: [] };
   const only = (names: Iterable<string>, others: ReadonlyMap<string, unknown>): string[] =>
     [...names].filter((name) => !others.has(name));
   const [added, gone] = [only(after.keys(), before), only(before.keys(), after)];
   // One that came where one went is most likely that one under another name; its factors say whether it is.
   if (added.length === 1 && gone.length === 1 && added[0] !== undefined && gone[0] !== undefined) {
-    result.said.push(`material ${added[0]} instead of ${gone[0]}`);
+    result.sentences.push(`material ${added[0]} instead of ${gone[0]}`);
     await compareOne(added[0], before.get(gone[0]), after.get(added[0]), others, result);
   } else {
-    result.said.push(...sayList(added, 'material', 'new'), ...sayList(gone, 'material', 'gone'));
+    result.sentences.push(
+      ...describeList(added, 'material', 'new'),
+      ...describeList(gone, 'material', 'gone'),
+    );
   }
   for (const [name, material] of after)
     if (before.has(name)) await compareOne(name, before.get(name), material, others, result);
@@ -88,10 +91,10 @@ async function compareOne(
   if (changed.length + pictures.length === 0 && besidesOf(old) !== besidesOf(now))
     changed.push('what its extensions say');
   if (changed.length > 0)
-    result.said.push(
+    result.sentences.push(
       `material ${name} otherwise: ${changed.slice(0, 3).join(', ')}${changed.length > 3 ? ' and more' : ''}`,
     );
-  result.said.push(...pictures);
+  result.sentences.push(...pictures);
 }
 
 /** Its extensions, and how its pictures are laid and repeated. */

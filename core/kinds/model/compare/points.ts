@@ -51,7 +51,7 @@ export function comparePoints(old: Float32Array, now: Float32Array): PointDiffer
 }
 
 /** In words; empty where nothing differs. */
-export function sayPoints({ old, new: now, moved, greatestMetres }: PointDifference): string {
+export function describePoints({ old, new: now, moved, greatestMetres }: PointDifference): string {
   if (old !== now) return `${plural(now, 'point')} instead of ${old.toLocaleString('en')}`;
   return moved === 0
     ? ''

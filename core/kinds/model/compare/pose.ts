@@ -8,7 +8,7 @@ import {
   type vec3,
   type vec4,
 } from '@gltf-transform/core';
-import { elements } from '../triangles.ts';
+import { elements, multiply } from '../triangles.ts';
 
 type Path = 'translation' | 'rotation' | 'scale';
 
@@ -98,17 +98,6 @@ export function nameOfNode(node: Node): string {
 function morphCount(sampler: AnimationSampler): number {
   const keys = (sampler.getInput()?.getCount() ?? 0) * (sampler.getInterpolation() === 'CUBICSPLINE' ? 3 : 1);
   return Math.max(1, Math.floor((sampler.getOutput()?.getCount() ?? 0) / Math.max(1, keys)));
-}
-
-function multiply(a: mat4, b: mat4): mat4 {
-  const product = [] as unknown as mat4;
-  for (let column = 0; column < 4; column++)
-    for (let row = 0; row < 4; row++) {
-      let sum = 0;
-      for (let k = 0; k < 4; k++) sum += (a[k * 4 + row] ?? 0) * (b[column * 4 + k] ?? 0);
-      product[column * 4 + row] = sum;
-    }
-  return product;
 }
 
 function trackOf(sampler: AnimationSampler, size: number): Track {

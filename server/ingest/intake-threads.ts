@@ -8,7 +8,7 @@ const heapMegabytes = 768;
  * Intake workers between jobs. A thread that has worked before has its code compiled and its connection open: starting
  * anew is a good part of the time that a small update takes.
  */
-export class CrewThreads {
+export class IntakeThreads {
   private readonly data: IntakeWorkerData;
   private readonly keepMs: number;
   private idle: Worker[] = [];

@@ -1,5 +1,5 @@
 import type { Worker } from 'node:worker_threads';
-import type { CrewThreads } from './crew-threads.ts';
+import type { IntakeThreads } from './intake-threads.ts';
 import {
   noCounts,
   type FromIntakeWorker,
@@ -30,10 +30,10 @@ interface Member {
 const sharedBytes = 64 * 1024 * 1024;
 
 /** The intake workers of one job: hands out batches of files, and adds up what they report. */
-export class Crew {
+export class IntakePool {
   /** Told of the files that the walk finds. */
   onFound: (files: SourceFile[]) => void = () => undefined;
-  private readonly threadKeep: CrewThreads;
+  private readonly threads: IntakeThreads;
   private readonly job: IntakeJob;
   private readonly members: Member[];
   private queue: SourceFile[][] = [];
@@ -50,8 +50,8 @@ export class Crew {
   private failure: Error | null = null;
   private sealing: { resolve(): void; reject(error: Error): void } | null = null;
 
-  constructor(threads: CrewThreads, count: number, job: IntakeJob) {
-    this.threadKeep = threads;
+  constructor(threads: IntakeThreads, count: number, job: IntakeJob) {
+    this.threads = threads;
     this.job = job;
     this.members = threads.take(count).map((thread) => {
       const member: Member = {
@@ -131,19 +131,19 @@ export class Crew {
 
   /** Keeps the threads for the next job, when this one has come to its end. */
   release(): void {
-    this.threadKeep.giveBack(
+    this.threads.giveBack(
       this.members.splice(0).flatMap(({ thread, hasEnded }) => (hasEnded ? [] : [thread])),
     );
   }
 
   /** Ends the threads, in the middle of whatever they do. */
-  async dismiss(): Promise<void> {
+  async close(): Promise<void> {
     await Promise.all(this.members.splice(0).map(({ thread }) => thread.terminate()));
   }
 
   private get first(): Member {
     const [first] = this.members;
-    if (!first) throw new RangeError('Crew: at least one thread is needed');
+    if (!first) throw new RangeError('IntakePool: at least one thread is needed');
     return first;
   }
 

@@ -3,7 +3,7 @@ import { secondsText } from '../../../figures.ts';
 import { metresText, percentText } from '../../comparing.ts';
 
 /** How far a node moved, or else by how much it is turned. */
-export function sayMoved(metres: number, degrees: number): string {
+export function describeMove(metres: number, degrees: number): string {
   return metres >= 0.001 ? `by ${metresText(metres)}` : `turned by ${degreesText(degrees)}`;
 }
 
@@ -12,7 +12,7 @@ function degreesText(degrees: number): string {
 }
 
 /** Where a pose differs most: how far, else by how much it is turned, scaled or morphed. Empty where it does not. */
-export function sayPose({ greatestMetres, bone, atSeconds, others: [other] }: ClipDetail): string {
+export function describePose({ greatestMetres, bone, atSeconds, others: [other] }: ClipDetail): string {
   if (greatestMetres >= 1e-4)
     return `${bone} up to ${metresText(greatestMetres)} elsewhere, at ${secondsText(atSeconds)}`;
   if (!other) return '';

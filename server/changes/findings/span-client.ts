@@ -1,6 +1,6 @@
 import type { Worker } from 'node:worker_threads';
 import type { DatabaseAddress } from '../../platform/database/pool.ts';
-import type { AskedLibrary } from '../news/make-news.ts';
+import type { LibraryClient } from '../news/make-news.ts';
 import { startThread, stopListening } from '../../platform/threads/start-thread.ts';
 import { OpenQuestions, answerOf } from '../../platform/threads/thread-questions.ts';
 import type { SpanQuestions } from './span-questions.ts';
@@ -10,23 +10,25 @@ import type { FromSpans, ToSpans } from './span-messages.ts';
  * Answers whatever is asked about spans in a thread of its own: on the day of an update in which all files changed, going
  * through its findings would hold up everybody else.
  */
-export class SpanDesk {
+export class SpanClient {
   private readonly address: DatabaseAddress;
-  private readonly library: AskedLibrary;
+  private readonly library: LibraryClient;
   private readonly questions = new OpenQuestions(() => void this.close());
   private thread: Worker | null = null;
 
-  constructor(address: DatabaseAddress, library: AskedLibrary) {
+  constructor(address: DatabaseAddress, library: LibraryClient) {
     this.address = address;
     this.library = library;
   }
 
-  ask<Name extends keyof SpanQuestions>(
+  get<Name extends keyof SpanQuestions>(
     name: Name,
-    ask: SpanQuestions[Name]['ask'],
+    parameters: SpanQuestions[Name]['parameters'],
   ): Promise<SpanQuestions[Name]['answer']> {
     const thread = (this.thread ??= this.start());
-    return this.questions.ask((id) => thread.postMessage({ type: 'question', id, question: { name, ask } }));
+    return this.questions.send((id) =>
+      thread.postMessage({ type: 'question', id, question: { name, parameters } }),
+    );
   }
 
   async close(): Promise<void> {
@@ -45,7 +47,7 @@ export class SpanDesk {
       // News ask the library, which lives here.
       else
         void answerOf(message.id, () =>
-          this.library.ask(message.name, message.channelId, message.build, message.ask),
+          this.library.get(message.name, message.channelId, message.build, message.parameters),
         ).then((answer) => thread.postMessage({ type: 'library', answer } satisfies ToSpans));
     });
     const lose = (reason: string): void => {

@@ -2,9 +2,9 @@ import type { ClipDetail, ModelDetail, NodeChanges } from '../../../../contract/
 import { plural, secondsText } from '../../../figures.ts';
 import { metresText, percentText } from '../../comparing.ts';
 import type { factsOfModel } from '../read.ts';
-import { sayLook, type LookDifference } from './looks.ts';
-import { sayPoints, type PointDifference } from './points.ts';
-import { sayMoved, sayPose } from './say-pose.ts';
+import { describeLook, type LookDifference } from './looks.ts';
+import { describePoints, type PointDifference } from './points.ts';
+import { describeMove, describePose } from './describe-pose.ts';
 
 export type ModelFacts = ReturnType<typeof factsOfModel>;
 
@@ -23,7 +23,7 @@ export interface Changes {
 }
 
 /** Parts of a sentence: what became of the shape, and what else differs. Without others there is nothing else. */
-export function sayModel(
+export function describeModel(
   changes: Changes,
   [old, now]: readonly [ModelFacts, ModelFacts],
 ): { shape: string[]; others: string[] } {
@@ -31,12 +31,17 @@ export function sayModel(
   const others: string[] = [];
   const names = (status: 'added' | 'gone'): string[] =>
     parts.filter((part) => part.status === status).map(({ name }) => name);
-  others.push(...sayList(names('added'), 'part', 'new'), ...sayList(names('gone'), 'part', 'gone'));
-  others.push(...sayRenamed(parts.map(({ name }) => name.split(' → ')).filter(({ length }) => length === 2)));
+  others.push(...describeList(names('added'), 'part', 'new'), ...describeList(names('gone'), 'part', 'gone'));
+  others.push(
+    ...describeRenamed(parts.map(({ name }) => name.split(' → ')).filter(({ length }) => length === 2)),
+  );
   others.push(...changes.materials);
-  others.push(...changes.looks.map(sayLook));
-  others.push(...sayNodes(bones, 'bone', placed !== null), ...sayNodes(nodes, 'node', placed !== null));
-  others.push(...clips.flatMap(sayClip));
+  others.push(...changes.looks.map(describeLook));
+  others.push(
+    ...describeNodes(bones, 'bone', placed !== null),
+    ...describeNodes(nodes, 'node', placed !== null),
+  );
+  others.push(...clips.flatMap(describeClip));
   const [before, after] = [old.uvSets, now.uvSets];
   if (before !== after)
     others.push(`${plural(Math.abs(after - before), 'UV set')} ${after > before ? 'more' : 'fewer'}`);
@@ -47,18 +52,18 @@ export function sayModel(
     others.push(`${plural(nowhere, 'triangle')} nowhere in both, which cannot be compared`);
   if (nowhere !== nowhereNow)
     others.push(`${plural(nowhereNow, 'triangle')} nowhere instead of ${nowhere.toLocaleString('en')}`);
-  const points = changes.points ? sayPoints(changes.points) : '';
+  const points = changes.points ? describePoints(changes.points) : '';
   if (points !== '') others.push(points);
-  return { shape: sayShape(changes, old, now, others.length === 0), others };
+  return { shape: describeShape(changes, old, now, others.length === 0), others };
 }
 
-function sayShape(
+function describeShape(
   { detail: { surface, placed }, isSameSurface, isClip, points, unplaced }: Changes,
   old: ModelFacts,
   now: ModelFacts,
   isAll: boolean,
 ): string[] {
-  if (placed) return [sayPlaced(placed)];
+  if (placed) return [describePlacement(placed)];
   if (isSameSurface)
     return [
       old.triangles === now.triangles
@@ -76,7 +81,7 @@ function sayShape(
   return [isClip ? 'the same poses' : 'nothing is drawn of either'];
 }
 
-function sayPlaced({ scale, offsetMetres, isTurned }: NonNullable<ModelDetail['placed']>): string {
+function describePlacement({ scale, offsetMetres, isTurned }: NonNullable<ModelDetail['placed']>): string {
   const parts: string[] = [];
   if (Math.abs(scale - 1) > 0.002) parts.push(`${Number(scale.toPrecision(3))} times as large`);
   if (isTurned) parts.push('turned by quarters');
@@ -87,12 +92,12 @@ function sayPlaced({ scale, offsetMetres, isTurned }: NonNullable<ModelDetail['p
 }
 
 /** Where a model as a whole stands elsewhere, its nodes do so too. */
-function sayNodes(
+function describeNodes(
   { added, gone, reparented, moved }: NodeChanges,
   noun: string,
   isPlaced: boolean,
 ): string[] {
-  const said = [...sayList(added, noun, 'new'), ...sayList(gone, noun, 'gone')];
+  const said = [...describeList(added, noun, 'new'), ...describeList(gone, noun, 'gone')];
   const [first] = reparented;
   if (first)
     said.push(
@@ -102,12 +107,12 @@ function sayNodes(
     );
   const [far] = moved;
   if (far && !isPlaced)
-    said.push(`${plural(moved.length, noun)} moved, ${far.bone} ${sayMoved(far.metres, far.degrees)}`);
+    said.push(`${plural(moved.length, noun)} moved, ${far.bone} ${describeMove(far.metres, far.degrees)}`);
   return said;
 }
 
 /** Names where they are few, else how many. */
-export function sayList(names: readonly string[], noun: string, what: string): string[] {
+export function describeList(names: readonly string[], noun: string, what: string): string[] {
   if (names.length === 0) return [];
   return [
     names.length <= 2
@@ -116,7 +121,7 @@ export function sayList(names: readonly string[], noun: string, what: string): s
   ];
 }
 
-function sayRenamed(pairs: readonly string[][]): string[] {
+function describeRenamed(pairs: readonly string[][]): string[] {
   const [[old, now] = []] = pairs;
   if (pairs.length === 0) return [];
   return [
@@ -126,7 +131,7 @@ function sayRenamed(pairs: readonly string[][]): string[] {
   ];
 }
 
-function sayClip(clip: ClipDetail): string[] {
+function describeClip(clip: ClipDetail): string[] {
   const { name, status, oldSeconds, newSeconds } = clip;
   if (status === 'same') return [];
   if (status !== 'changed') return [`clip ${name} ${status === 'added' ? 'new' : 'gone'}`];
@@ -134,7 +139,7 @@ function sayClip(clip: ClipDetail): string[] {
     Math.abs((oldSeconds ?? 0) - (newSeconds ?? 0)) > 1e-3
       ? `clip ${name} ${secondsText(oldSeconds ?? 0)} → ${secondsText(newSeconds ?? 0)}`
       : '';
-  const pose = sayPose(clip);
+  const pose = describePose(clip);
   return [
     [length, pose === '' ? '' : `${length === '' ? `clip ${name}: ` : ''}${pose}`].filter(Boolean).join(', '),
   ];
