@@ -103,6 +103,12 @@ export class TestHouse {
     return this.children;
   }
 
+  /** Where the database is that all groups of tests share. */
+  get databaseAddress(): DatabaseAddress {
+    if (!this.address) throw new Error('databaseAddress: this house has a MariaDB of its own');
+    return this.address;
+  }
+
   path(...parts: string[]): string {
     return join(this.root, ...parts);
   }
