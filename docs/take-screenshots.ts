@@ -44,7 +44,7 @@ const shots: Shot[] = [
   { name: 'asset-map', address: asset('maps/isle_first.json') },
   { name: 'asset-graph', address: `${asset('maps/isle_fog.json')}&show=graph`, prepare: wait },
   { name: 'library', address: `${place}/library?${span}&text=heron` },
-  { name: 'families', address: `${place}/library?${span}&view=families`, mode: 'dark', prepare: wait },
+  { name: 'families', address: `${place}/families?${span}`, mode: 'dark', prepare: wait },
   { name: 'names', address: `${place}/names?${span}&section=proposals`, prepare: wait },
   { name: 'recipes', address: `${place}/recipes?${span}`, prepare: wait },
   { name: 'catalogue', address: `${place}/catalogue?${span}` },

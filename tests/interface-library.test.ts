@@ -196,7 +196,7 @@ describe('The interface of the library', () => {
     const { page: night, errors: nightErrors } = await openPage(browser, { colorScheme: 'dark' });
     for (const path of [
       `/library?${span}&view=sheet`,
-      `/library?${span}&view=families`,
+      `/families?${span}`,
       `/names?${span}`,
       `/names?${span}&section=proposals`,
       `/links?${span}`,

@@ -358,6 +358,7 @@ describe('The interface', () => {
         'news',
         'noise',
         'library',
+        'families',
         'names',
         'links',
         'recipes',

@@ -21,6 +21,9 @@ const NoiseView = lazy(async () => ({
 const LibraryView = lazy(async () => ({
   default: (await import('../library/library-view.tsx')).LibraryView,
 }));
+const FamiliesView = lazy(async () => ({
+  default: (await import('../library/families-view.tsx')).FamiliesView,
+}));
 const NamesView = lazy(async () => ({
   default: (await import('../library/names/names-view.tsx')).NamesView,
 }));
@@ -64,6 +67,7 @@ export const channelGroups: readonly ViewGroup[] = [
     name: 'Library',
     views: [
       { path: 'library', name: 'Assets', View: LibraryView },
+      { path: 'families', name: 'Families', View: FamiliesView },
       { path: 'names', name: 'Names', View: NamesView },
       { path: 'links', name: 'Links', View: LinksView },
       { path: 'recipes', name: 'Recipes', View: RecipesView },

@@ -1,6 +1,6 @@
 import { Box, Button, Link as MuiLink, Typography } from '@mui/material';
 import { useCallback, useState, type KeyboardEvent, type ReactNode } from 'react';
-import { Link, useNavigate } from 'react-router';
+import { Link, Navigate, useNavigate } from 'react-router';
 import { kindSchema } from '../../contract/kinds.ts';
 import { bytesText, plural } from '../../core/figures.ts';
 import { useProblemsQuery } from '../acquire/builds/api.ts';
@@ -20,7 +20,6 @@ import { SelectionBar, useCollecting } from './collecting.tsx';
 import { chosenColumns } from './columns.ts';
 import { ColumnsMenu } from './columns-menu.tsx';
 import { changeText, kindsText } from './counts-text.ts';
-import { FamiliesList } from './families-list.tsx';
 import { SearchForm } from './search-form.tsx';
 import { useContents, type Contents, type ContentsQuery, type LibraryAsset } from './use-contents.ts';
 
@@ -45,6 +44,12 @@ export function LibraryView(): ReactNode {
     down: parameter('down') === '1' ? '1' : '0',
   };
   const view = parameter('view');
+  // Where families were before they had a view of their own.
+  if (view === 'families') {
+    const asked = new URLSearchParams(parameters);
+    asked.delete('view');
+    return <Navigate to={`${viewPath(place, 'families')}?${asked}`} replace />;
+  }
   const isSearch = query.text !== '' || query.kind !== '';
   const here = new URLSearchParams();
   for (const name of ['path', 'text', 'kind', 'all', 'view', 'cols', 'sort', 'down'])
@@ -93,7 +98,6 @@ export function LibraryView(): ReactNode {
             [
               ['', 'Table'],
               ['sheet', 'Sheet'],
-              ['families', 'Families'],
             ] as const
           ).map(([name, label]) => (
             <Toggle key={name} isOn={view === name} onClick={() => set({ view: name }, { replace: false })}>
@@ -106,11 +110,7 @@ export function LibraryView(): ReactNode {
       <Box
         sx={{ px: 2, borderBottom: 1, borderColor: 'divider', display: 'flex', alignItems: 'center', gap: 1 }}
       >
-        {isSearch || view === 'families' ? (
-          <Box sx={{ flex: 1 }} />
-        ) : (
-          <Crumbs path={query.path} span={span} />
-        )}
+        {isSearch ? <Box sx={{ flex: 1 }} /> : <Crumbs path={query.path} span={span} />}
         <Bookmarks
           place={place}
           here={{ name: query.text || query.kind || query.path || 'the whole build', query: here.toString() }}
@@ -118,19 +118,15 @@ export function LibraryView(): ReactNode {
         {view === '' && <ColumnsMenu named={parameters.get('cols')} onChange={(cols) => set({ cols })} />}
       </Box>
       <Problems build={build} channel={place.channel.id} />
-      {view === 'families' ? (
-        <FamiliesList build={build} text={query.text} span={span} />
-      ) : (
-        // Another question begins at the top, with nothing of the old one left over.
-        <ContentsPane
-          key={JSON.stringify(query)}
-          query={query}
-          isSheet={view === 'sheet'}
-          cols={parameters.get('cols')}
-          span={span}
-          set={set}
-        />
-      )}
+      {/* Another question begins at the top, with nothing of the old one left over. */}
+      <ContentsPane
+        key={JSON.stringify(query)}
+        query={query}
+        isSheet={view === 'sheet'}
+        cols={parameters.get('cols')}
+        span={span}
+        set={set}
+      />
     </Box>
   );
 }

@@ -50,7 +50,7 @@ describe('lineRuns', () => {
         }).stdout;
         const edits = theirs.split('\n').filter((line) => /^[<>]/.test(line)).length;
         expect(
-          runs.filter(({ sort }) => sort !== 'same').reduce((sum, { lines }) => sum + lines.length, 0),
+          runs.filter(({ status }) => status !== 'same').reduce((sum, { lines }) => sum + lines.length, 0),
         ).to.equal(edits);
         const { status, stderr, stdout } = spawnSync('patch', ['--unified', '--quiet', '-o', 'made', 'old'], {
           cwd: folder,
@@ -66,7 +66,7 @@ describe('lineRuns', () => {
   });
 
   it('does not mind how lines end', () => {
-    expect(lineRuns('a\r\nb\r\n', 'a\nb\n').map(({ sort }) => sort)).to.deep.equal(['same']);
+    expect(lineRuns('a\r\nb\r\n', 'a\nb\n').map(({ status }) => status)).to.deep.equal(['same']);
     expect(linesOf('\ufeffa\rb')).to.deep.equal(['a', 'b']);
   });
 });
@@ -75,12 +75,12 @@ describe('jsonPatch', () => {
   it('makes the newer value of the older one, applied by a general-purpose library (RFC 6902)', () => {
     const random = seeded(31);
     const value = (depth: number): unknown => {
-      const sort = random(depth > 3 ? 4 : 6);
-      if (sort === 0) return random(20);
-      if (sort === 1) return ['heron', 'lamp', 'a/b', '~tilde', ''][random(5)];
-      if (sort === 2) return random(2) === 0;
-      if (sort === 3) return null;
-      if (sort === 4) return Array.from({ length: random(6) }, () => value(depth + 1));
+      const choice = random(depth > 3 ? 4 : 6);
+      if (choice === 0) return random(20);
+      if (choice === 1) return ['heron', 'lamp', 'a/b', '~tilde', ''][random(5)];
+      if (choice === 2) return random(2) === 0;
+      if (choice === 3) return null;
+      if (choice === 4) return Array.from({ length: random(6) }, () => value(depth + 1));
       return Object.fromEntries(
         Array.from({ length: random(6) }, () => [
           ['id', 'a/b', 'm~n', 'parts', 'x', ''][random(6)] ?? '',

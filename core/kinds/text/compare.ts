@@ -132,8 +132,8 @@ function untranslatedOf(values: TextValues | null): number {
   return values?.values.filter(({ value }) => value === '').length ?? 0;
 }
 
-function countOf(runs: readonly LineRun[], sort: LineRun['sort']): number {
-  return runs.reduce((sum, run) => sum + (run.sort === sort ? run.lines.length : 0), 0);
+function countOf(runs: readonly LineRun[], status: LineRun['status']): number {
+  return runs.reduce((sum, run) => sum + (run.status === status ? run.lines.length : 0), 0);
 }
 
 function lengthOf(runs: readonly LineRun[], side: 'gone' | 'added'): number {
@@ -141,15 +141,15 @@ function lengthOf(runs: readonly LineRun[], side: 'gone' | 'added'): number {
 }
 
 function changedWords(runs: readonly LineRun[]): Pick<TextDetail, 'wordsAdded' | 'wordsGone'> {
-  const textOf = (sort: LineRun['sort']): string =>
+  const textOf = (status: LineRun['status']): string =>
     runs
-      .filter((run) => run.sort === sort)
+      .filter((run) => run.status === status)
       .flatMap(({ lines }) => lines)
       .join('\n');
   const [gone, added] = [textOf('gone'), textOf('added')];
-  const count = (found: readonly LineRun[], sort: LineRun['sort']): number =>
+  const count = (found: readonly LineRun[], status: LineRun['status']): number =>
     found
-      .filter((run) => run.sort === sort)
+      .filter((run) => run.status === status)
       .flatMap(({ lines }) => lines)
       .filter((word) => /[\p{L}\p{N}]/u.test(word)).length;
   if (gone.length + added.length > mostWordLength)

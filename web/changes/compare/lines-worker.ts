@@ -10,7 +10,7 @@ export type Words = readonly { text: string; isOther: boolean }[];
 
 /** A row that is shown: a line of either text or of both; null where there is none. */
 export interface ShownRow {
-  sort: 'same' | 'other';
+  status: 'same' | 'other';
   old: Words | null;
   new: Words | null;
   oldNumber: number | null;
@@ -37,14 +37,14 @@ self.onmessage = ({ data: { old, now, isOneColumn } }: MessageEvent<LinesRequest
     if (isOneColumn) {
       for (const [before] of pairs)
         if (before)
-          rows.push({ sort: 'other', old: before, new: null, oldNumber: oldNumber++, newNumber: null });
+          rows.push({ status: 'other', old: before, new: null, oldNumber: oldNumber++, newNumber: null });
       for (const [, after] of pairs)
         if (after)
-          rows.push({ sort: 'other', old: null, new: after, oldNumber: null, newNumber: newNumber++ });
+          rows.push({ status: 'other', old: null, new: after, oldNumber: null, newNumber: newNumber++ });
     } else
       for (const [before, after] of pairs)
         rows.push({
-          sort: 'other',
+          status: 'other',
           old: before,
           new: after,
           oldNumber: before ? oldNumber++ : null,
@@ -53,14 +53,14 @@ self.onmessage = ({ data: { old, now, isOneColumn } }: MessageEvent<LinesRequest
     gone = [];
     added = [];
   };
-  for (const { sort, lines } of lineRuns(old, now)) {
-    if (sort === 'gone') gone.push(...lines);
-    else if (sort === 'added') added.push(...lines);
+  for (const { status, lines } of lineRuns(old, now)) {
+    if (status === 'gone') gone.push(...lines);
+    else if (status === 'added') added.push(...lines);
     else {
       flush();
       for (const line of lines)
         rows.push({
-          sort: 'same',
+          status: 'same',
           old: plain(line),
           new: plain(line),
           oldNumber: oldNumber++,
@@ -76,9 +76,9 @@ function wordsOf(old: string | null, now: string | null): readonly [Words | null
   const whole = (text: string | null): Words | null => (text === null ? null : [{ text, isOther: false }]);
   if (old === null || now === null || old.length + now.length > longestLine) return [whole(old), whole(now)];
   const runs = wordRuns(old, now);
-  const side = (sort: 'gone' | 'added'): Words =>
+  const side = (status: 'gone' | 'added'): Words =>
     runs
-      .filter((run) => run.sort === 'same' || run.sort === sort)
-      .map((run) => ({ text: run.lines.join(''), isOther: run.sort !== 'same' }));
+      .filter((run) => run.status === 'same' || run.status === status)
+      .map((run) => ({ text: run.lines.join(''), isOther: run.status !== 'same' }));
   return [side('gone'), side('added')];
 }

@@ -157,7 +157,7 @@ function Rows({ rows, isOneColumn }: { rows: readonly ShownRow[]; isOneColumn: b
     estimateSize: () => rowHeight,
     overscan: 20,
   });
-  const firstChange = useMemo(() => rows.findIndex(({ sort }) => sort !== 'same'), [rows]);
+  const firstChange = useMemo(() => rows.findIndex(({ status }) => status !== 'same'), [rows]);
   useEffect(() => {
     if (firstChange > 5) virtual.scrollToIndex(firstChange - 3, { align: 'start' });
   }, [firstChange, virtual]);
@@ -192,7 +192,7 @@ function Rows({ rows, isOneColumn }: { rows: readonly ShownRow[]; isOneColumn: b
                 <Half
                   numbers={[row.oldNumber, row.newNumber]}
                   words={row.new ?? row.old}
-                  sort={row.old === null ? 'added' : row.new === null ? 'gone' : 'same'}
+                  status={row.old === null ? 'added' : row.new === null ? 'gone' : 'same'}
                   width="100%"
                 />
               ) : (
@@ -200,13 +200,13 @@ function Rows({ rows, isOneColumn }: { rows: readonly ShownRow[]; isOneColumn: b
                   <Half
                     numbers={[row.oldNumber]}
                     words={row.old}
-                    sort={row.sort === 'same' ? 'same' : 'gone'}
+                    status={row.status === 'same' ? 'same' : 'gone'}
                     width="50%"
                   />
                   <Half
                     numbers={[row.newNumber]}
                     words={row.new}
-                    sort={row.sort === 'same' ? 'same' : 'added'}
+                    status={row.status === 'same' ? 'same' : 'added'}
                     width="50%"
                   />
                 </>
@@ -224,15 +224,15 @@ const signs = { same: ' ', added: '+', gone: '−' } as const;
 function Half({
   numbers,
   words,
-  sort,
+  status,
   width,
 }: {
   numbers: readonly (number | null)[];
   words: Words | null;
-  sort: keyof typeof signs;
+  status: keyof typeof signs;
   width: string;
 }): ReactNode {
-  const isOther = sort !== 'same' && words !== null;
+  const isOther = status !== 'same' && words !== null;
   return (
     <Box
       sx={{
@@ -244,7 +244,7 @@ function Half({
         borderLeft: isOther ? 3 : 0,
         pl: isOther ? 0 : '3px',
         borderColor: (theme) =>
-          sort === 'added' ? theme.palette.statuses.added : theme.palette.statuses.removed,
+          status === 'added' ? theme.palette.statuses.added : theme.palette.statuses.removed,
       }}
     >
       {numbers.map((number, at) => (
@@ -264,7 +264,7 @@ function Half({
           {number ?? ''}
         </Box>
       ))}
-      <span>{words === null ? '' : signs[sort]}</span>
+      <span>{words === null ? '' : signs[status]}</span>
       {words?.map(({ text, isOther: isMarked }, at) => (
         <Box
           key={at}

@@ -33,25 +33,25 @@ describe('relationOf', () => {
   for (const [name, change, how] of turns)
     it(`tells what was ${name}`, async () => {
       const old = await blots(3);
-      expect(relationOf(old, await made(old, change))).to.deep.equal({ sort: 'mirrored', how });
+      expect(relationOf(old, await made(old, change))).to.deep.equal({ nature: 'mirrored', how });
     });
 
   it('tells quarter turns of square pictures', async () => {
     const old = await blots(4, 80, 80);
     const right = relationOf(old, await made(old, (picture) => picture.rotate(90)));
     const left = relationOf(old, await made(old, (picture) => picture.rotate(270)));
-    expect([right?.sort, left?.sort]).to.deep.equal(['mirrored', 'mirrored']);
+    expect([right?.nature, left?.nature]).to.deep.equal(['mirrored', 'mirrored']);
     expect(right).not.to.deep.equal(left);
   });
 
   it('tells what was made larger or smaller, and by how much', async () => {
     const old = await blots(5);
     expect(relationOf(old, await made(old, (picture) => picture.resize(192, 144)))).to.deep.equal({
-      sort: 'rescaled',
+      nature: 'rescaled',
       factor: 2,
     });
     expect(relationOf(old, await made(old, (picture) => picture.resize(48, 36)))).to.deep.equal({
-      sort: 'rescaled',
+      nature: 'rescaled',
       factor: 0.5,
     });
     // Another shape is no mere other size.
@@ -64,15 +64,15 @@ describe('relationOf', () => {
     const border = { left: 5, top: 7, right: 11, bottom: 3, background: '#000000' };
     const wider = await made(old, (picture) => picture.extend(border));
     const widths = { left: 5, top: 7, right: 11, bottom: 3 };
-    expect(relationOf(old, wider)).to.deep.equal({ sort: 'bordered', wider: 'new', ...widths });
-    expect(relationOf(wider, old)).to.deep.equal({ sort: 'bordered', wider: 'old', ...widths });
+    expect(relationOf(old, wider)).to.deep.equal({ nature: 'bordered', wider: 'new', ...widths });
+    expect(relationOf(wider, old)).to.deep.equal({ nature: 'bordered', wider: 'old', ...widths });
   });
 
   it('tells other colours everywhere, by how much brighter they are', async () => {
     const old = await blots(7);
     const darker = relationOf(old, await made(old, (picture) => picture.linear(0.6, 0)));
-    expect(darker?.sort).to.equal('recoloured');
-    expect(darker?.sort === 'recoloured' ? darker.gain : 0).to.be.closeTo(0.6, 0.02);
+    expect(darker?.nature).to.equal('recoloured');
+    expect(darker?.nature === 'recoloured' ? darker.gain : 0).to.be.closeTo(0.6, 0.02);
     // One place that does not follow is a change of its own.
     const spot = await made(old, (picture) =>
       picture.linear(0.6, 0).composite([

@@ -8,10 +8,10 @@ const leastSide = 8;
 
 /** How one picture was made of another; null where it was not. */
 export type Relation =
-  | { sort: 'mirrored'; how: string }
-  | { sort: 'rescaled'; factor: number }
-  | { sort: 'bordered'; wider: 'old' | 'new'; left: number; top: number; right: number; bottom: number }
-  | { sort: 'recoloured'; gain: number };
+  | { nature: 'mirrored'; how: string }
+  | { nature: 'rescaled'; factor: number }
+  | { nature: 'bordered'; wider: 'old' | 'new'; left: number; top: number; right: number; bottom: number }
+  | { nature: 'recoloured'; gain: number };
 
 /** Of two pictures of any sizes that are not equal. */
 export function relationOf(old: Raster, now: Raster): Relation | null {
@@ -32,14 +32,14 @@ export function relationOf(old: Raster, now: Raster): Relation | null {
     turned.likeness > plain + 0.02 &&
     meanStep(turned.values, brightnessOf(b)) < 6
   )
-    return { sort: 'mirrored', how: turned.how };
+    return { nature: 'mirrored', how: turned.how };
   const isOneShape = Math.abs(old.width / old.height / (now.width / now.height) - 1) < 0.02;
   if (!isOneSize) {
     if (!isOneShape || plain < 0.97 || meanStep(a.rgba, b.rgba) > 5) return null;
-    return { sort: 'rescaled', factor: now.width / old.width };
+    return { nature: 'rescaled', factor: now.width / old.width };
   }
   const gain = recolouredGain(a, b);
-  return gain === null ? null : { sort: 'recoloured', gain };
+  return gain === null ? null : { nature: 'recoloured', gain };
 }
 
 const turns: readonly { how: string; from: (x: number, y: number, last: number) => [number, number] }[] = [
@@ -107,7 +107,7 @@ function bordersOf(old: Raster, now: Raster): Relation | null {
   if (meanStep(stretch(there, mostSide, mostSide).rgba, stretch(inner, mostSide, mostSide).rgba) > 3)
     return null;
   return {
-    sort: 'bordered',
+    nature: 'bordered',
     wider,
     left: x,
     top: y,

@@ -2,7 +2,7 @@ import { diffArrays } from 'diff';
 
 /** Lines that are equal in both, gone, or new; in the order of the texts. */
 export interface LineRun {
-  sort: 'same' | 'gone' | 'added';
+  status: 'same' | 'gone' | 'added';
   lines: string[];
 }
 
@@ -33,8 +33,8 @@ function runsOf(before: readonly string[], after: readonly string[]): LineRun[] 
   const found = diffArrays([...middle[0]], [...middle[1]], { maxEditLength: mostEdits }) as
     { value: string[]; added?: boolean; removed?: boolean }[] | undefined;
   const runs: LineRun[] = [];
-  const add = (sort: LineRun['sort'], lines: readonly string[]): void => {
-    if (lines.length > 0) runs.push({ sort, lines: [...lines] });
+  const add = (status: LineRun['status'], lines: readonly string[]): void => {
+    if (lines.length > 0) runs.push({ status, lines: [...lines] });
   };
   add('same', before.slice(0, start));
   if (found)

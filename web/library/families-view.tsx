@@ -6,13 +6,38 @@ import { Preview } from './assets/preview.tsx';
 import { failureText } from '../ui/api.ts';
 import { PathText } from '../ui/path-text.tsx';
 import { Empty, Failure, Loading } from '../ui/states.tsx';
-import { assetPath, usePlace, type Span } from '../ui/use-span.ts';
+import { TextFilter } from '../ui/text-filter.tsx';
+import { useAddress } from '../ui/use-address.ts';
+import { assetPath, usePlace, useSpan, type Span } from '../ui/use-span.ts';
 import { useFamiliesQuery } from './api.ts';
 
 const step = 100;
 
 /** Things rather than files: each by its finest model, with what belongs to it. */
-export function FamiliesList({ build, text, span }: { build: string; text: string; span: Span }): ReactNode {
+export function FamiliesView(): ReactNode {
+  const span = useSpan();
+  const [parameters, set] = useAddress();
+  const build = span.to?.label ?? '';
+  const text = parameters.get('text') ?? '';
+  if (build === '')
+    return <Empty title="No build yet">Bring in a first build, and its families stand here.</Empty>;
+  return (
+    <Box sx={{ flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column' }}>
+      <Box sx={{ px: 2, py: 0.5, borderBottom: 1, borderColor: 'divider' }}>
+        <TextFilter
+          value={text}
+          onChange={(value) => set({ text: value })}
+          label="words of a name or its meaning"
+          name={`Families of build ${build}`}
+        />
+      </Box>
+      {/* Another question begins at the top, with nothing of the old one left over. */}
+      <FamiliesList key={text} build={build} text={text} span={span} />
+    </Box>
+  );
+}
+
+function FamiliesList({ build, text, span }: { build: string; text: string; span: Span }): ReactNode {
   const place = usePlace();
   const [limit, setLimit] = useState(step);
   const { data, error, isLoading, refetch } = useFamiliesQuery({
