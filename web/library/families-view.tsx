@@ -27,7 +27,7 @@ export function FamiliesView(): ReactNode {
         <TextFilter
           value={text}
           onChange={(value) => set({ text: value })}
-          label="words of a name or its meaning"
+          label="Words of a name"
           name={`Families of build ${build}`}
         />
       </Box>

@@ -1,5 +1,6 @@
 import * as z from 'zod';
 import { folderMoveSchema } from '../../../contract/findings.ts';
+import { comparersVersion } from '../../../core/kinds/compare.ts';
 import type { FolderMove } from '../../../core/findings/folder-moves.ts';
 import type { PlacedBuild } from '../../acquire/builds/builds.ts';
 import { change, selectOne, type Queryable } from '../../platform/database/rows.ts';
@@ -28,9 +29,12 @@ export async function spanEvidence(
   );
 }
 
-/** The state of two builds, as it is written down when their span was looked through. */
+/**
+ * The state of two builds and of what compares them, as it is written down when their span was looked through: it is looked
+ * through again when one of them was indexed anew, or when comparing has learned something.
+ */
 export function spanState(from: PlacedBuild, to: PlacedBuild): string {
-  return `${from.indexedAt ?? ''} ${to.indexedAt ?? ''}`;
+  return `${from.indexedAt ?? ''} ${to.indexedAt ?? ''} ${comparersVersion}`;
 }
 
 /** To be called when something was said of a span that changes its findings. */

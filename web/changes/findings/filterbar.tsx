@@ -251,7 +251,8 @@ function Choice({
       value={value}
       inputProps={{ 'aria-label': label }}
       onChange={({ target }) => onChange(target.value)}
-      sx={{ fontSize: '0.9rem', maxWidth: 190 }}
+      // As wide as what is chosen, and not as the longest that could be.
+      sx={{ fontSize: '0.9rem', maxWidth: 150, '& select': { fieldSizing: 'content' } }}
     >
       {options.map(([option, text]) => (
         <option key={option} value={option}>

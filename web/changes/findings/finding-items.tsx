@@ -48,7 +48,6 @@ function optionProps({ index, total, isSelected, isChosen, onSelect, onOpen }: I
     id: `finding-${index}`,
     role: 'option',
     'aria-selected': isSelected || isChosen,
-    'data-active': isSelected,
     'aria-posinset': index + 1,
     'aria-setsize': total,
     onClick: (event: MouseEvent) => onSelect(event.shiftKey),
@@ -70,6 +69,7 @@ export function FindingCard(item: Item): ReactNode {
       }}
     >
       <Box
+        data-active={isSelected}
         sx={{
           height: '100%',
           border: 1,
@@ -172,6 +172,7 @@ export function FindingRow(item: Item): ReactNode {
   return (
     <Box
       {...optionProps(item)}
+      data-active={isSelected}
       sx={{
         display: 'grid',
         width: '100%',
