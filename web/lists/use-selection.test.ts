@@ -41,4 +41,36 @@ describe('useSelection', () => {
     expect(chosen(selection)).to.deep.equal([]);
     expect(selection.current.active).to.equal(1);
   });
+
+  it('takes nothing in that comes after all was let go of', async () => {
+    const { useSelection } = await import('./use-selection.ts');
+    let answer: (paths: string[]) => void = () => undefined;
+    const slow = (): Promise<string[]> => new Promise((resolve) => (answer = resolve));
+    const { result } = page.renderHook(() => useSelection(slow));
+    await page.act(() => result.current.toggle(0, 'a'));
+    let extended: Promise<void> = Promise.resolve();
+    await page.act(() => {
+      extended = result.current.extendTo(3);
+    });
+    await page.act(() => result.current.reset());
+    await page.act(async () => {
+      answer(['a', 'b', 'c', 'd']);
+      await extended;
+    });
+    expect([...result.current.paths]).to.deep.equal([]);
+    expect(result.current.active).to.equal(0);
+  });
+
+  it('asks for no more at once than a request may carry', async () => {
+    const { useSelection } = await import('./use-selection.ts');
+    const asked: [number, number][] = [];
+    const between = async (first: number, last: number): Promise<string[]> => {
+      asked.push([first, last]);
+      return [];
+    };
+    const { result } = page.renderHook(() => useSelection(between));
+    await page.act(() => result.current.moveTo(10));
+    await page.act(() => result.current.extendTo(999_999));
+    expect(asked).to.deep.equal([[10, 20_009]]);
+  });
 });

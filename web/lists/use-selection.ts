@@ -17,6 +17,12 @@ export interface Selection {
 /** Items that one step takes in: each costs a path in the page, and its part of a request. */
 const mostInRange = 20_000;
 
+interface Chosen {
+  paths: ReadonlySet<string>;
+  /** Counts up whenever all is let go of: what is still on its way then comes too late. */
+  era: number;
+}
+
 const nothing: ReadonlySet<string> = new Set();
 
 /**
@@ -26,7 +32,7 @@ const nothing: ReadonlySet<string> = new Set();
 export function useSelection(
   pathsBetween: (first: number, last: number) => Promise<readonly string[]>,
 ): Selection {
-  const [paths, setPaths] = useState(nothing);
+  const [{ paths, era }, setChosen] = useState<Chosen>({ paths: nothing, era: 0 });
   const [active, setActive] = useState(0);
   const [anchor, setAnchor] = useState(0);
   const moveTo = useCallback((index: number): void => {
@@ -36,10 +42,10 @@ export function useSelection(
   const toggle = useCallback(
     (index: number, path: string): void => {
       moveTo(index);
-      setPaths((before) => {
-        const next = new Set(before);
+      setChosen((before) => {
+        const next = new Set(before.paths);
         if (!next.delete(path)) next.add(path);
-        return next;
+        return { ...before, paths: next };
       });
     },
     [moveTo],
@@ -49,14 +55,16 @@ export function useSelection(
       setActive(index);
       const [first, last] = [Math.min(anchor, index), Math.max(anchor, index)];
       const between = await pathsBetween(first, Math.min(last, first + mostInRange - 1));
-      setPaths((before) => new Set([...before, ...between]));
+      setChosen((before) =>
+        before.era === era ? { ...before, paths: new Set([...before.paths, ...between]) } : before,
+      );
     },
-    [anchor, pathsBetween],
+    [anchor, era, pathsBetween],
   );
-  const clear = useCallback((): void => setPaths(nothing), []);
+  const clear = useCallback((): void => setChosen((before) => ({ paths: nothing, era: before.era + 1 })), []);
   const reset = useCallback((): void => {
-    setPaths(nothing);
+    clear();
     moveTo(0);
-  }, [moveTo]);
+  }, [clear, moveTo]);
   return { paths, active, moveTo, toggle, extendTo, clear, reset };
 }

@@ -1,5 +1,6 @@
 import { Box } from '@mui/material';
 import { Suspense, lazy, useCallback, useState, type KeyboardEvent, type ReactNode } from 'react';
+import { useSnackbar } from 'notistack';
 import { useNavigate } from 'react-router';
 import type { Finding, FindingsQuery } from '../../../contract/findings.ts';
 import type { Mark, PassChange } from '../../../contract/pass.ts';
@@ -57,7 +58,14 @@ function Findings({
   const navigate = useNavigate();
   const [shown, setShown] = useState(firstShown);
   const [isMarkingMany, setMarkingMany] = useState(false);
-  const selection = useSelection(usePathsBetween(query));
+  const { enqueueSnackbar } = useSnackbar();
+  const pathsBetween = usePathsBetween(query);
+  const selection = useSelection((first, last) =>
+    pathsBetween(first, last).catch((error: unknown) => {
+      enqueueSnackbar(`They were not selected: ${failureText(error as Parameters<typeof failureText>[0])}`);
+      return [];
+    }),
+  );
   const { active, paths: chosen, reset } = selection;
   // Another question starts at the top, with nothing of the old one left over; what is being typed above stays as it is.
   const question = JSON.stringify(query) + view;
