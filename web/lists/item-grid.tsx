@@ -47,6 +47,8 @@ export function ItemGrid({
 }: Props): ReactNode {
   const scroller = useRef<HTMLDivElement>(null);
   const [{ width, gutter }, setSize] = useState({ width: 1000, gutter: 0 });
+  // With a head or without one, another element is scrolled.
+  const isHeaded = head !== undefined;
   useLayoutEffect(() => {
     const element = scroller.current;
     if (!element) return;
@@ -59,7 +61,7 @@ export function ItemGrid({
     if (document.activeElement === document.body)
       element.closest<HTMLElement>('[tabindex="0"]')?.focus({ preventScroll: true });
     return () => observer.disconnect();
-  }, []);
+  }, [isHeaded]);
   const perRow = itemWidth === null ? 1 : Math.max(1, Math.floor((width - sidePixels) / itemWidth));
   const count = Math.min(given.count, mostRows * perRow);
   const rows = Math.ceil(count / perRow);
