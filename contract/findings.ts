@@ -99,6 +99,16 @@ export const findingsQuerySchema = z.object({
 });
 export type FindingsQuery = z.infer<typeof findingsQuerySchema>;
 
+/** As many findings as one step of a selection takes in. */
+export const mostSelected = 20_000;
+
+/** A stretch of the list of findings, by paths alone. */
+export const findingPathsQuerySchema = findingsQuerySchema.extend({
+  limit: z.coerce.number().int().min(1).max(mostSelected),
+});
+export type FindingPathsQuery = z.infer<typeof findingPathsQuerySchema>;
+export const findingPathsSchema = z.object({ paths: z.array(z.string()) });
+
 export const findingsPageSchema = z.object({
   summary: summarySchema,
   kinds: z.partialRecord(kindSchema, z.number()),

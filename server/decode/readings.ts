@@ -59,8 +59,8 @@ export async function isSame(
   resources: Resources,
   find: (reference: string) => Promise<string | null>,
 ): Promise<boolean> {
-  for (const [reference, before] of resources) if ((await find(reference)) !== before) return false;
-  return true;
+  const now = await Promise.all(resources.map(([reference]) => find(reference)));
+  return resources.every(([, before], index) => before === now[index]);
 }
 
 /** What of a content was read with the files that it names now, as its key; null where it has to be read. */

@@ -157,7 +157,7 @@ async function findJob(pool: Pool, jobId: number): Promise<JobRow> {
   return { ...job, settings: settingsOf(job.settings) };
 }
 
-/** Has the intake read the source. @returns the build before, with what was met of it */
+/** Has the pool read the source. @returns the build before, with what was met of it */
 async function readSource(
   { context, job: { channelId }, reading: { kind, place: source } }: Run,
   intake: IntakePool,

@@ -18,8 +18,8 @@ export async function tryKeyInThread(places: readonly LockedPlace[], key: Uint8A
   return (await request({ type: 'try key', places, key })) as KeyTrial;
 }
 
-async function request(question: SourceRequest): Promise<unknown> {
-  const thread = startThread('source-thread', { workerData: question });
+async function request(sent: SourceRequest): Promise<unknown> {
+  const thread = startThread('source-thread', { workerData: sent });
   try {
     const outcome = await new Promise<SourceOutcome>((resolve, reject) => {
       thread.on('message', resolve);

@@ -35,9 +35,9 @@ export function definitionOf(kind: JobKind): JobDefinition<unknown, JobServices>
   return definitions[kind] as JobDefinition<unknown, JobServices>;
 }
 
-export function jobServices(crewThreads: IntakeThreads, processes: ReaderProcesses): JobServices {
+export function jobServices(intakeThreads: IntakeThreads, processes: ReaderProcesses): JobServices {
   return {
-    intakeThreads: crewThreads,
+    intakeThreads,
     processes,
     async readFacts(request) {
       const recipes = await recipesOfJob(request.pool, request.jobId);

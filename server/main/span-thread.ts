@@ -49,10 +49,12 @@ async function answer({ name, parameters }: SpanQuestion): Promise<unknown> {
   switch (name) {
     case 'page':
       return findPage(source, parameters.from, parameters.to, parameters.query);
-    case 'paths':
-      return (await chooseFindings(source, parameters.from, parameters.to, parameters.query)).findings.map(
-        ({ path }) => path,
-      );
+    case 'paths': {
+      const { from, to, query, stretch } = parameters;
+      const { findings } = await chooseFindings(source, from, to, query);
+      const { offset, limit } = stretch ?? { offset: 0, limit: findings.length };
+      return findings.slice(offset, offset + limit).map(({ path }) => path);
+    }
     case 'lines':
       return inPieces(
         parameters.withEvidence

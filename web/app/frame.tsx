@@ -195,7 +195,7 @@ function PlaceChoice({
       value={place ? viewPath(place, 'findings') : ''}
       inputProps={{ 'aria-label': 'Title and channel' }}
       onChange={({ target }) => void navigate(target.value)}
-      sx={{ fontFamily: serif, fontStyle: 'italic', maxWidth: 240, '& select': { fieldSizing: 'content' } }}
+      sx={{ fontFamily: serif, fontStyle: 'italic', maxWidth: 240 }}
     >
       {options.map((option) => (
         <option key={option.channel.id} value={viewPath(option, 'findings')}>

@@ -1,13 +1,13 @@
 import FolderOutlinedIcon from '@mui/icons-material/FolderOutlined';
 import Inventory2OutlinedIcon from '@mui/icons-material/Inventory2Outlined';
-import { Box, Checkbox, Link as MuiLink, Typography } from '@mui/material';
+import { Box, Checkbox, Link as MuiLink, Typography, type SxProps } from '@mui/material';
 import type { MouseEvent, ReactNode } from 'react';
 import { Link } from 'react-router';
 import type { Folder } from '../../contract/assets.ts';
 import { bytesText } from '../../core/figures.ts';
 import type { Selection } from '../lists/use-selection.ts';
 import { PathText, nameOf } from '../ui/path-text.tsx';
-import { Preview } from './assets/preview.tsx';
+import { PlatedPreview } from './plated-preview.tsx';
 import { rowTemplate, type Column } from './columns.ts';
 import { changeText, kindsText } from './counts-text.ts';
 import type { LibraryAsset } from './use-contents.ts';
@@ -116,16 +116,8 @@ export function AssetRow(item: AssetItem): ReactNode {
         cursor: 'default',
       }}
     >
-      <Checkbox
-        size="small"
-        checked={isChosen}
-        tabIndex={-1}
-        slotProps={{ input: { 'aria-label': `Choose ${nameOf(asset.path)}` } }}
-        onClick={(event) => event.stopPropagation()}
-        onChange={() => selection.toggle(index, asset.path)}
-        sx={{ p: 0 }}
-      />
-      <Plated asset={asset} height={28} />
+      <Tick item={item} looks={{ p: 0 }} />
+      <PlatedPreview of={asset} height={28} />
       <Box sx={{ minWidth: 0, lineHeight: 1.15 }} title={asset.why}>
         <MuiLink component={Link} to={assetTo(asset)} underline="hover" color="inherit" tabIndex={-1}>
           <PathText path={hasPaths ? asset.path : nameOf(asset.path)} />
@@ -157,27 +149,18 @@ export function AssetRow(item: AssetItem): ReactNode {
   );
 }
 
-function Plated({ asset, height }: { asset: LibraryAsset; height: number | string }): ReactNode {
+function Tick({ item, looks }: { item: AssetItem; looks: SxProps }): ReactNode {
+  const { asset, index, selection } = item;
   return (
-    <Box
-      sx={{
-        height,
-        bgcolor: 'plate',
-        display: 'flex',
-        alignItems: 'center',
-        justifyContent: 'center',
-        overflow: 'hidden',
-      }}
-    >
-      <Preview
-        hash={asset.hash}
-        format={asset.format}
-        facts={null}
-        hasPreview={asset.hasPreview}
-        kind={asset.kind}
-        isSmall
-      />
-    </Box>
+    <Checkbox
+      size="small"
+      checked={selection.paths.has(asset.path)}
+      tabIndex={-1}
+      slotProps={{ input: { 'aria-label': `Choose ${nameOf(asset.path)}` } }}
+      onClick={(event) => event.stopPropagation()}
+      onChange={() => selection.toggle(index, asset.path)}
+      sx={looks}
+    />
   );
 }
 
@@ -233,16 +216,8 @@ export function AssetCard(item: AssetItem): ReactNode {
         data-active={selection.active === index}
         sx={{ ...cardFrame, borderColor: isChosen ? 'primary.main' : 'divider', position: 'relative' }}
       >
-        <Plated asset={asset} height={112} />
-        <Checkbox
-          size="small"
-          checked={isChosen}
-          tabIndex={-1}
-          slotProps={{ input: { 'aria-label': `Choose ${nameOf(asset.path)}` } }}
-          onClick={(event) => event.stopPropagation()}
-          onChange={() => selection.toggle(index, asset.path)}
-          sx={{ position: 'absolute', top: 0, right: 0, p: 0.25 }}
-        />
+        <PlatedPreview of={asset} height={112} />
+        <Tick item={item} looks={{ position: 'absolute', top: 0, right: 0, p: 0.25 }} />
         <Box sx={{ px: 0.75, py: 0.25, minWidth: 0, lineHeight: 1.2 }}>
           <MuiLink component={Link} to={assetTo(asset)} color="inherit" tabIndex={-1} underline="hover">
             <PathText path={nameOf(asset.path)} />

@@ -110,13 +110,14 @@ export function withoutExtension(path: string): string {
   return path.replace(/\.[^./]+$/, '');
 }
 
+const tickWidth = 34;
+const pictureWidth = 40;
 const leastNameWidth = 180;
-const boxesWidth = 34 + 40;
 const columnGap = 8;
 
 /** As many of the columns as leave room for names; on a phone none. */
 export function fittingColumns(columns: readonly Column[], width: number): readonly Column[] {
-  let left = width - boxesWidth - leastNameWidth - 4 * columnGap;
+  let left = width - tickWidth - pictureWidth - leastNameWidth - 4 * columnGap;
   let count = 0;
   for (const { widthPixels } of columns) {
     left -= widthPixels + columnGap;
@@ -128,5 +129,5 @@ export function fittingColumns(columns: readonly Column[], width: number): reado
 
 /** The columns of a row as a grid: what it is chosen with, its picture, its name, its figures. */
 export function rowTemplate(columns: readonly Column[]): string {
-  return `34px 40px minmax(180px, 1fr) ${columns.map(({ widthPixels }) => `${widthPixels}px`).join(' ')}`;
+  return `${tickWidth}px ${pictureWidth}px minmax(${leastNameWidth}px, 1fr) ${columns.map(({ widthPixels }) => `${widthPixels}px`).join(' ')}`;
 }

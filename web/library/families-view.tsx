@@ -2,7 +2,7 @@ import { Box, Button, Link as MuiLink, Typography } from '@mui/material';
 import { useState, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import { plural } from '../../core/figures.ts';
-import { Preview } from './assets/preview.tsx';
+import { PlatedPreview } from './plated-preview.tsx';
 import { failureText } from '../ui/api.ts';
 import { PathText } from '../ui/path-text.tsx';
 import { Empty, Failure, Loading } from '../ui/states.tsx';
@@ -81,27 +81,7 @@ function FamiliesList({ build, text, span }: { build: string; text: string; span
               minWidth: 0,
             }}
           >
-            <Box
-              sx={{
-                width: 84,
-                height: 84,
-                bgcolor: 'plate',
-                display: 'flex',
-                alignItems: 'center',
-                justifyContent: 'center',
-                overflow: 'hidden',
-                flexShrink: 0,
-              }}
-            >
-              <Preview
-                hash={face.hash}
-                format={face.format}
-                facts={null}
-                hasPreview={face.hasPreview}
-                kind={face.kind}
-                isSmall
-              />
-            </Box>
+            <PlatedPreview of={face} height={84} width={84} />
             <Box sx={{ p: 0.75, minWidth: 0 }}>
               <MuiLink
                 component={Link}

@@ -1,4 +1,5 @@
 import { useCallback, useState } from 'react';
+import { mostSelected } from '../../contract/findings.ts';
 
 export interface Selection {
   paths: ReadonlySet<string>;
@@ -13,9 +14,6 @@ export interface Selection {
   /** Nothing is chosen, and keys work on the first item. */
   reset: () => void;
 }
-
-/** Items that one step takes in: each costs a path in the page, and its part of a request. */
-const mostInRange = 20_000;
 
 interface Chosen {
   paths: ReadonlySet<string>;
@@ -54,7 +52,7 @@ export function useSelection(
     async (index: number): Promise<void> => {
       setActive(index);
       const [first, last] = [Math.min(anchor, index), Math.max(anchor, index)];
-      const between = await pathsBetween(first, Math.min(last, first + mostInRange - 1));
+      const between = await pathsBetween(first, Math.min(last, first + mostSelected - 1));
       setChosen((before) =>
         before.era === era ? { ...before, paths: new Set([...before.paths, ...between]) } : before,
       );

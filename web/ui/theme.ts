@@ -104,6 +104,8 @@ export function createLook(mode: Mode): Theme {
       MuiButton: { defaultProps: { disableElevation: true, size: 'small' } },
       MuiTextField: { defaultProps: { size: 'small' } },
       MuiSelect: { defaultProps: { size: 'small' } },
+      // As wide as what is chosen, and not as the longest that could be.
+      MuiNativeSelect: { styleOverrides: { select: { fieldSizing: 'content' } } },
     },
   });
 }

@@ -4,7 +4,11 @@ import type { Pool } from '../../platform/database/pool.ts';
 import { Hono } from 'hono';
 import { stream } from 'hono/streaming';
 import * as z from 'zod';
-import { findingsQuerySchema, pairRequestSchema } from '../../../contract/findings.ts';
+import {
+  findingPathsQuerySchema,
+  findingsQuerySchema,
+  pairRequestSchema,
+} from '../../../contract/findings.ts';
 import { spanSchema } from '../../../contract/pass.ts';
 import { findBuild, findChannel } from '../../acquire/builds/builds.ts';
 import { personOf } from '../../people/person.ts';
@@ -51,6 +55,19 @@ export function findingRoutes({
     const from = await findBuild(pool, query.channel, query.from);
     const to = await findBuild(pool, query.channel, query.to);
     return context.json(await spans.get('page', { from, to, query }));
+  });
+
+  routes.get('/findings/paths', async (context) => {
+    const { offset, limit, ...query } = readQuery(context, findingPathsQuerySchema);
+    const from = await findBuild(pool, query.channel, query.from);
+    const to = await findBuild(pool, query.channel, query.to);
+    const paths = await spans.get('paths', {
+      from,
+      to,
+      query: { ...query, offset: 0, limit: 1 },
+      stretch: { offset, limit },
+    });
+    return context.json({ paths });
   });
 
   routes.post('/findings/evidence', async (context) => {

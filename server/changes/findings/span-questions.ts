@@ -11,8 +11,11 @@ interface Span {
 /** What the thread of spans is asked, and what it answers. */
 export interface SpanQuestions {
   page: { parameters: Span & { query: FindingsQuery }; answer: FindingsPage };
-  /** Paths of all findings that a query asks for. */
-  paths: { parameters: Span & { query: FindingsQuery }; answer: string[] };
+  /** Paths of the findings that a query asks for: of a stretch of them, or of all. */
+  paths: {
+    parameters: Span & { query: FindingsQuery; stretch: { offset: number; limit: number } | null };
+    answer: string[];
+  };
   /** Lines of `worvel diff`, some thousands to a piece. */
   lines: { parameters: Span & { withEvidence: boolean }; answer: string[] };
   /** What a rule for noise would fold away. */

@@ -41,7 +41,7 @@ export function passRoutes({ pool, spans }: { pool: Pool; spans: SpanClient }): 
         from: request.from,
         to: request.to,
       });
-      paths = await spans.get('paths', { from, to, query });
+      paths = await spans.get('paths', { from, to, query, stretch: null });
     }
     return context.json(await changeStates(pool, from, to, paths, { ...request, by: personOf(context) }));
   });

@@ -2,8 +2,10 @@ import type { SerializedError } from '@reduxjs/toolkit';
 import type { FetchBaseQueryError } from '@reduxjs/toolkit/query/react';
 import * as z from 'zod';
 import {
+  findingPathsSchema,
   findingsPageSchema,
   type Finding,
+  type FindingPathsQuery,
   type FindingsPage,
   type FindingsQuery,
 } from '../../../contract/findings.ts';
@@ -12,9 +14,6 @@ import { address, api, through } from '../../ui/api.ts';
 
 const pageSize = 200;
 
-/** As many as the server gives at once. */
-const mostInAnswer = 500;
-
 export const findingsApi = api.injectEndpoints({
   endpoints: (build) => ({
     findings: build.query<FindingsPage, FindingsQuery>({
@@ -22,6 +21,11 @@ export const findingsApi = api.injectEndpoints({
       transformResponse: through(findingsPageSchema),
       providesTags: ['findings'],
       keepUnusedDataFor: 120,
+    }),
+    findingPaths: build.query<z.infer<typeof findingPathsSchema>, FindingPathsQuery>({
+      query: (query) => address('/findings/paths', query),
+      transformResponse: through(findingPathsSchema),
+      keepUnusedDataFor: 0,
     }),
     startEvidence: build.mutation<{ job: number | null }, SpanKey>({
       query: (body) => ({ url: '/findings/evidence', method: 'POST', body }),
@@ -35,7 +39,7 @@ export const findingsApi = api.injectEndpoints({
   }),
 });
 
-export const { useFindingsQuery, useLazyFindingsQuery, useStartEvidenceMutation, useSayPairMutation } =
+export const { useFindingsQuery, useLazyFindingPathsQuery, useStartEvidenceMutation, useSayPairMutation } =
   findingsApi;
 
 const pageQuery = (query: FindingsQuery, page: number): FindingsQuery => ({
@@ -81,14 +85,7 @@ export function useFindingsWindow(query: FindingsQuery, first: number, last: num
 
 /** Paths of the findings from one place of the list to another, both included, whether they were in view or not. */
 export function usePathsBetween(query: FindingsQuery): (first: number, last: number) => Promise<string[]> {
-  const [getPage] = useLazyFindingsQuery();
-  return async (first, last) => {
-    const found: string[] = [];
-    for (let offset = first; offset <= last; offset += mostInAnswer) {
-      const limit = Math.min(mostInAnswer, last - offset + 1);
-      const { findings } = await getPage({ ...query, offset, limit }).unwrap();
-      found.push(...findings.map(({ path }) => path));
-    }
-    return found;
-  };
+  const [getPaths] = useLazyFindingPathsQuery();
+  return async (first, last) =>
+    (await getPaths({ ...query, offset: first, limit: last - first + 1 }).unwrap()).paths;
 }

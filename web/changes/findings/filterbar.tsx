@@ -251,8 +251,7 @@ function Choice({
       value={value}
       inputProps={{ 'aria-label': label }}
       onChange={({ target }) => onChange(target.value)}
-      // As wide as what is chosen, and not as the longest that could be.
-      sx={{ fontSize: '0.9rem', maxWidth: 150, '& select': { fieldSizing: 'content' } }}
+      sx={{ fontSize: '0.9rem', maxWidth: 150 }}
     >
       {options.map(([option, text]) => (
         <option key={option} value={option}>
