@@ -8,7 +8,7 @@ import { bytesText } from '../../core/figures.ts';
 import type { Selection } from '../lists/use-selection.ts';
 import { PathText, nameOf } from '../ui/path-text.tsx';
 import { PlatedPreview } from './plated-preview.tsx';
-import { rowTemplate, type Column } from './columns.ts';
+import { figureText, rowTemplate, type Column } from './columns.ts';
 import { changeText, kindsText } from './counts-text.ts';
 import type { LibraryAsset } from './use-contents.ts';
 
@@ -202,7 +202,8 @@ export function AssetCard(item: AssetItem): ReactNode {
   const isChosen = selection.paths.has(asset.path);
   const figures = columns
     .filter(({ name, isNumber }) => isNumber && name !== 'size')
-    .flatMap(({ label, text }) => (text(asset) === '' ? [] : [`${text(asset)} ${label.toLowerCase()}`]));
+    .map(({ label, text }) => figureText(text(asset), label))
+    .filter((text) => text !== '');
   return (
     <Box
       role="gridcell"

@@ -1,5 +1,12 @@
 import { expect } from 'chai';
-import { chosenColumns, fittingColumns, rowTemplate, withColumn, withoutExtension } from './columns.ts';
+import {
+  chosenColumns,
+  figureText,
+  fittingColumns,
+  rowTemplate,
+  withColumn,
+  withoutExtension,
+} from './columns.ts';
 
 describe('columns of the library', () => {
   it('are the usual ones until somebody chooses, and stand in one order', () => {
@@ -37,5 +44,12 @@ describe('columns of the library', () => {
 
   it('stand in a row after what it is chosen with, its picture and its name', () => {
     expect(rowTemplate(chosenColumns('size'))).to.match(/^34px 40px minmax\(180px, 1fr\) \d+px$/);
+  });
+
+  it('say what a figure counts where it does not say so itself', () => {
+    expect(figureText('756', 'Triangles')).to.equal('756 triangles');
+    expect(figureText('96 × 96', 'Pixels')).to.equal('96 × 96 pixels');
+    expect(figureText('0.80 s', 'Seconds')).to.equal('0.80 s');
+    expect(figureText('', 'Bones')).to.equal('');
   });
 });

@@ -131,3 +131,8 @@ export function fittingColumns(columns: readonly Column[], width: number): reado
 export function rowTemplate(columns: readonly Column[]): string {
   return `${tickWidth}px ${pictureWidth}px minmax(${leastNameWidth}px, 1fr) ${columns.map(({ widthPixels }) => `${widthPixels}px`).join(' ')}`;
 }
+
+/** A figure that stands by itself, with what it counts; one that has its unit already is whole. */
+export function figureText(figure: string, label: string): string {
+  return figure === '' || /[a-z]$/i.test(figure) ? figure : `${figure} ${label.toLowerCase()}`;
+}
