@@ -1,22 +1,24 @@
 // Mocha's own report, what took longest, and a line of counts for the script that adds them up.
 const { reporters } = require('mocha');
+const { relative } = require('node:path');
 
-const shownSeconds = 10;
+const shownSeconds = 4;
 
 module.exports = class extends reporters.Spec {
   constructor(runner, options) {
     super(runner, options);
-    const startedAt = new Map();
-    const taken = [];
-    runner.on('suite', (suite) => {
-      if (suite.parent?.root) startedAt.set(suite, Date.now());
-    });
-    runner.on('suite end', (suite) => {
-      if (startedAt.has(suite)) taken.push([(Date.now() - startedAt.get(suite)) / 1000, suite.title]);
-    });
+    // Files run in processes of their own, and tell all at once when they are through: only durations say what took long.
+    const seconds = new Map();
+    const add = ({ file, duration, parent }) => {
+      const name = relative(process.cwd(), file ?? parent?.file ?? '');
+      seconds.set(name, (seconds.get(name) ?? 0) + (duration ?? 0) / 1000);
+    };
+    runner.on('test end', add);
+    runner.on('hook end', add);
     runner.once('end', () => {
-      for (const [seconds, title] of taken.sort(([a], [b]) => b - a))
-        if (seconds >= shownSeconds) console.log(`${seconds.toFixed(0).padStart(5)} s  ${title}`);
+      const longest = [...seconds].sort(([, a], [, b]) => b - a);
+      for (const [name, taken] of longest)
+        if (taken >= shownSeconds) console.log(`${taken.toFixed(0).padStart(5)} s  ${name}`);
       console.log(`counts ${this.stats.passes} ${this.stats.failures}`);
     });
   }
