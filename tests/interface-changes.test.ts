@@ -75,15 +75,15 @@ describe('The interface of what changed', () => {
 
   it('lets a rule be written, tried on the span, kept and switched off', async () => {
     await go(`/noise?${span}`);
-    await page.getByRole('button', { name: 'Write a rule' }).click();
-    await typeInto(page.getByLabel('What it hides'), 'Sounds that changed');
-    const form = page.getByRole('form', { name: 'A rule' });
+    await page.getByRole('button', { name: 'New rule' }).click();
+    await typeInto(page.getByLabel('Name', { exact: true }), 'Sounds that changed');
+    const form = page.getByRole('form', { name: 'Noise rule' });
     await form.getByText('A rule without a condition').waitFor();
     await form.getByRole('button', { name: 'changed' }).click();
     await form.getByRole('button', { name: 'sound' }).click();
     await form.getByText('It fits 2 findings of this span').waitFor();
     await expectAccessible(page, 'the form of a rule');
-    await form.getByRole('button', { name: 'Keep the rule' }).click();
+    await form.getByRole('button', { name: 'Save', exact: true }).click();
     await page.getByRole('switch', { name: 'Sounds that changed' }).waitFor();
     await page.getByRole('link', { name: '2', exact: true }).waitFor();
     await page.getByRole('switch', { name: 'Sounds that changed' }).click();
@@ -236,7 +236,7 @@ describe('The interface of what changed', () => {
     ]) {
       await go(path, night.page);
       await night.page
-        .getByText(/New|Keep|Write a rule|Ist dieser/)
+        .getByText(/New|Ist dieser/)
         .first()
         .waitFor();
       await expectAccessible(night.page, path);

@@ -101,7 +101,7 @@ function Editor({ note, channelId, path }: { note: Note; channelId: number; path
             setEditing(false);
           }}
         >
-          Leave it as it was
+          Cancel
         </Button>
       </Box>
     </Box>

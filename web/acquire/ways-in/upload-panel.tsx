@@ -164,8 +164,8 @@ function UploadRow({ upload }: { upload: ListedUpload }): ReactNode {
           ? bytesText(upload.size)
           : `${bytesText(upload.received)} of ${bytesText(upload.size)}`}
       </Typography>
-      <Button onClick={() => void remove(upload.id)} aria-label={`Throw away ${upload.name}`}>
-        Throw away
+      <Button onClick={() => void remove(upload.id)} aria-label={`Delete ${upload.name}`}>
+        Delete
       </Button>
     </Box>
   );

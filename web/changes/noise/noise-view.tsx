@@ -112,7 +112,7 @@ export function NoiseView(): ReactNode {
                 <td>
                   {!rule.isBuiltIn && (
                     <>
-                      <Button onClick={() => setEdited(rule)}>Change</Button>
+                      <Button onClick={() => setEdited(rule)}>Edit</Button>
                       <Button onClick={() => void keep(rules.filter((other) => other !== rule))}>
                         Remove
                       </Button>
@@ -124,7 +124,7 @@ export function NoiseView(): ReactNode {
           </tbody>
         </Box>
         <Button variant="outlined" sx={{ mt: 1.5 }} onClick={() => setEdited('new')}>
-          Write a rule
+          New rule
         </Button>
       </Box>
       {edited !== null && (

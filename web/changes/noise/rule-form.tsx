@@ -81,7 +81,7 @@ export function RuleForm({
   return (
     <Box
       component="form"
-      aria-label="A rule"
+      aria-label="Noise rule"
       onSubmit={(event) => {
         event.preventDefault();
         if (wanted.success)
@@ -102,9 +102,9 @@ export function RuleForm({
         bgcolor: 'background.paper',
       }}
     >
-      <Typography variant="h2">{rule ? 'Change the rule' : 'A rule of your own'}</Typography>
+      <Typography variant="h2">{rule ? 'Edit rule' : 'New rule'}</Typography>
       <TextField
-        label="What it hides, in a few words"
+        label="Name"
         value={name}
         onChange={({ target }) => setName(target.value)}
         slotProps={{ htmlInput: { maxLength: 120 } }}
@@ -145,9 +145,9 @@ export function RuleForm({
       />
       <Box sx={{ display: 'flex', gap: 1 }}>
         <Button type="submit" variant="contained" disabled={!wanted.success || name.trim() === ''}>
-          Keep the rule
+          Save
         </Button>
-        <Button onClick={onCancel}>Leave it</Button>
+        <Button onClick={onCancel}>Cancel</Button>
       </Box>
     </Box>
   );

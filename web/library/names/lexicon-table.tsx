@@ -189,7 +189,7 @@ function EntryForm({
       <Button type="submit" variant="outlined" disabled={form.part.trim() === ''}>
         {onCancel ? 'Save' : 'Add'}
       </Button>
-      {onCancel && <Button onClick={onCancel}>Leave it</Button>}
+      {onCancel && <Button onClick={onCancel}>Cancel</Button>}
     </Box>
   );
 }

@@ -180,7 +180,7 @@ function MissingRow({ link, target, isTicked, onTick, onTarget }: RowProps): Rea
             onChange={(event) => onTarget(event.target.value)}
             slotProps={{ htmlInput: { 'aria-label': `What ${text} may be` }, select: { displayEmpty: true } }}
           >
-            <MenuItem value="">Leave it missing</MenuItem>
+            <MenuItem value="">Leave missing</MenuItem>
             {candidates.map((candidate) => (
               <MenuItem key={candidate.path} value={candidate.path}>
                 <span className="path">{candidate.path}</span>
