@@ -374,7 +374,7 @@ describe('The interface', () => {
       await go(view);
       for (const width of [1280, 1024, 390]) {
         await page.setViewportSize({ width, height: 800 });
-        await page.waitForTimeout(250);
+        await page.waitForTimeout(120);
         const needed = await page.evaluate<number>('document.documentElement.scrollWidth');
         if (needed > width) wide.push(`${view} at ${width}: ${needed}`);
       }

@@ -56,7 +56,7 @@ describe('findBetween', () => {
       contents.set(label, files());
       await house.index(game(), 'Differing', label);
       const build = await findBuild(house.pool, 1, label);
-      builds.set(label, build as PlacedBuild);
+      builds.set(label, build);
     }
   });
   after(() => house.close());
