@@ -107,7 +107,10 @@ describe('Uploads', () => {
       [{ '../evil': 1 }, /The file \.\.\/evil was refused/],
       [{ '/etc/passwd': 1 }, /was refused/],
       [{ ['x'.repeat(256)]: 1 }, /its name is too long for a file/],
-      [{ [Array.from({ length: 400 }, () => 'ten-letter').join('/')]: 1 }, /^The file ten-letter.* was refused: /],
+      [
+        { [Array.from({ length: 400 }, () => 'ten-letter').join('/')]: 1 },
+        /^The file ten-letter.* was refused: /,
+      ],
       [{ a: 1, 'a/b': 1 }, /cannot be uploaded together/],
     ];
     for (const [files, message] of refused) {
