@@ -156,8 +156,10 @@ export const mapDetailSchema = z.object({
 export type MapDetail = z.infer<typeof mapDetailSchema>;
 
 export const valueChangeSchema = z.object({
-  status: z.enum(['added', 'gone', 'changed']),
+  status: z.enum(['added', 'gone', 'changed', 'renamed', 'moved']),
+  /** Where it stands; of what was renamed, under its newer name. */
   key: z.string(),
+  /** As people read it: what is invisible is made visible. Names, of what was renamed. */
   old: z.string(),
   new: z.string(),
 });

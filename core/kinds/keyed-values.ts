@@ -1,10 +1,21 @@
 import type { ValueChange } from '../../contract/comparisons.ts';
+import { LongNumber } from './text/parse-json.ts';
 
 /** A value of a structured text. */
 export interface KeyedValue {
   /** Where it stands: the keys that lead to it, with dots between them; rows of tables by their first column. */
   key: string;
   value: string;
+}
+
+/** What holds no others: also a number of too many digits for a double, which is an object. */
+export function isScalar(value: unknown): boolean {
+  return typeof value !== 'object' || value === null || value instanceof LongNumber;
+}
+
+export function scalarText(value: unknown): string {
+  if (typeof value === 'string') return value;
+  return value instanceof LongNumber ? value.value : (JSON.stringify(value) ?? '');
 }
 
 /** Values of data that are nested in one another, in their order. */
@@ -14,8 +25,8 @@ export function flattened(root: unknown): KeyedValue[] {
   const stack: { key: string; value: unknown }[] = [{ key: '', value: root }];
   for (let top = stack.pop(); top; top = stack.pop()) {
     const { key, value } = top;
-    if (typeof value !== 'object' || value === null) {
-      values.push({ key, value: typeof value === 'string' ? value : (JSON.stringify(value) ?? '') });
+    if (isScalar(value)) {
+      values.push({ key, value: scalarText(value) });
       continue;
     }
     const entries = Object.entries(value as Record<string, unknown>);

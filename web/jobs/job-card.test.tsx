@@ -7,7 +7,7 @@ describe('A job’s card', () => {
   const page = new TestPage();
   before(() => page.open());
   after(() => page.close());
-  beforeEach(() => (page.answer = () => ({ body: {} })));
+  beforeEach(() => (page.answer = () => ({ body: job({}) })));
   afterEach(() => page.clear());
 
   const progress: Progress = {

@@ -7,6 +7,7 @@ import { named } from '../comparing.ts';
 import { identify } from '../identify.ts';
 import { compareValues, flattened, type KeyedValue } from '../keyed-values.ts';
 import type { ReadRequest } from '../reading.ts';
+import { parseJson } from '../text/parse-json.ts';
 import { decodedTable } from './recipe-rows.ts';
 
 const mostBytes = 32 * 1024 * 1024;
@@ -38,7 +39,7 @@ export function besidesOf({
 /** The table could be read already: these throw nothing. */
 function dataOf(text: string, recipe: PlacementRecipe | undefined): unknown {
   const form = recipe?.form ?? (/^\s*[{[]/.test(text) ? 'json' : 'xml');
-  if (form === 'json') return JSON.parse(text);
+  if (form === 'json') return parseJson(text);
   if (form === 'csv')
     return papa.parse(text.trim(), { header: true, delimiter: recipe?.delimiter ?? '', skipEmptyLines: true })
       .data;

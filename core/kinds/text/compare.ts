@@ -1,10 +1,16 @@
-import type { Comparison, TextDetail, ValueChange } from '../../../contract/comparisons.ts';
+import type { Comparison, TextDetail } from '../../../contract/comparisons.ts';
 import { plural } from '../../figures.ts';
-import { figure, named, sentenceOf, type Comparer } from '../comparing.ts';
+import { figure, sentenceOf, type Comparer } from '../comparing.ts';
 import { identify } from '../identify.ts';
 import { isReadError, type ReadRequest } from '../reading.ts';
+import type { DataChange } from './compare/data-change.ts';
+import { dataChanges } from './compare/data-changes.ts';
+import { describeLines } from './compare/describe-lines.ts';
+import { describeChanges, type PartWords } from './compare/describe-values.ts';
 import { lineRuns, wordRuns, type LineRun } from './compare/lines.ts';
-import { compareValues } from '../keyed-values.ts';
+import { tableChanges } from './compare/table-changes.ts';
+import { dataOf, type TextData } from './data-tree.ts';
+import { commentsOf } from './comments.ts';
 import { decodeText } from './decode.ts';
 import { languageOfPath } from './language.ts';
 import { valuesOf, type TextValues } from './values.ts';
@@ -18,22 +24,22 @@ const mostWordLength = 200_000;
 export const compareTexts: Comparer = async (oldRequest, newRequest) => {
   const [old, now] = [await sideOf(oldRequest), await sideOf(newRequest)];
   const runs = lineRuns(old.text, now.text);
-  const changes = old.values && now.values ? compareValues(old.values.values, now.values.values) : null;
+  const changes = changesOf(old.data, now.data);
   const [linesAdded, linesGone] = [countOf(runs, 'added'), countOf(runs, 'gone')];
   const words = changedWords(runs);
-  const format = identify(newRequest.bytes.subarray(0, 1024), newRequest.path).format;
-  // JSON has no comments, and writes one value in several ways.
-  const remarks =
-    changes?.length === 0 && linesAdded + linesGone > 0 && format !== 'json'
-      ? otherWords(old.text, now.text)
-      : [];
-  const isSame = changes ? changes.length + remarks.length === 0 : linesAdded + linesGone === 0;
+  const { format } = now;
+  const comments = changes?.length === 0 ? describeComments(old, now) : [];
+  const isSame = changes ? changes.length + comments.length === 0 : linesAdded + linesGone === 0;
   const detail: TextDetail = {
     kind: 'text',
     linesAdded,
     linesGone,
     ...words,
-    values: changes?.slice(0, mostValues) ?? null,
+    values:
+      changes
+        ?.slice(0, mostValues)
+        .map(({ status, key, old: before, new: after }) => ({ status, key, old: before, new: after })) ??
+      null,
     valuesTotal: changes?.length ?? 0,
     language: now.language,
     untranslated: (now.values?.values ?? [])
@@ -52,13 +58,18 @@ export const compareTexts: Comparer = async (oldRequest, newRequest) => {
     nature: isSame ? (linesAdded + linesGone === 0 ? 'same' : 'rewritten') : 'other',
     extent: isSame
       ? 0
-      : Math.min(1, Math.max(0.002, (changes?.length ?? Math.max(linesAdded, linesGone)) / total)),
+      : Math.min(
+          1,
+          Math.max(
+            0.002,
+            (changes?.reduce((sum, { values }) => sum + values, 0) ?? Math.max(linesAdded, linesGone)) /
+              total,
+          ),
+        ),
     sentence: sentenceOf(
-      remarks.length > 0
-        ? [
-            `the same values, other words beside them: ${remarks.slice(0, 8).join(' ')}${remarks.length > 8 ? ' …' : ''}`,
-          ]
-        : describeText(detail, changes, isSame),
+      comments.length > 0
+        ? ['the same values', ...comments]
+        : describeText(detail, changes, runs, isSame, wordsOf(format)),
     ),
     figures: [
       ...figure('values', old.values?.values.length ?? 'none', now.values?.values.length ?? 'none'),
@@ -94,6 +105,9 @@ interface Side {
   lines: number;
   encoding: string;
   values: TextValues | null;
+  /** The same as what it is made of; null where it has no structure, or breaks off. */
+  data: TextData | null;
+  format: string;
   language: string | null;
 }
 
@@ -101,8 +115,10 @@ async function sideOf({ bytes, path }: ReadRequest): Promise<Side> {
   const { text, encoding } = decodeText(bytes.subarray(0, mostBytes));
   const { format } = identify(bytes.subarray(0, 1024), path);
   let values: TextValues | null = null;
+  let data: TextData | null = null;
   try {
     values = await valuesOf(text, format);
+    data = await dataOf(text, format);
   } catch (error) {
     // What breaks off as JSON still has lines.
     if (!isReadError(error)) throw error;
@@ -112,20 +128,41 @@ async function sideOf({ bytes, path }: ReadRequest): Promise<Side> {
     lines: text.split(/\r\n|\r|\n/).length,
     encoding,
     values,
+    data,
+    format,
     language: values?.language ?? languageOfPath(path),
   };
 }
 
-/** Words that only one of two texts has, or has more often, as of comments; the newer one's first. */
-function otherWords(old: string, now: string): string[] {
-  const wordsOf = (text: string): string[] => text.match(/[\p{L}\p{N}]+/gu) ?? [];
-  const counts = new Map<string, number>();
-  for (const word of wordsOf(now)) counts.set(word, (counts.get(word) ?? 0) + 1);
-  for (const word of wordsOf(old)) counts.set(word, (counts.get(word) ?? 0) - 1);
-  return [...counts]
-    .filter(([, count]) => count !== 0)
-    .sort(([, a], [, b]) => b - a)
-    .map(([word]) => word);
+/** Comments that came, went or changed; they are no values. */
+function describeComments(old: Side, now: Side): string[] {
+  const runs = lineRuns(
+    commentsOf(old.text, old.format).join('\n'),
+    commentsOf(now.text, now.format).join('\n'),
+  );
+  const [gone, added] = [linesOf(runs, 'gone'), linesOf(runs, 'added')];
+  const [before, after] = [gone[0], added[0]];
+  if (gone.length === 1 && added.length === 1)
+    return [`a comment changed: ${shortened(before ?? '')} → ${shortened(after ?? '')}`];
+  if (gone.length + added.length === 1)
+    return [`a comment ${after === undefined ? 'gone' : 'new'}: ${shortened(after ?? before ?? '')}`];
+  if (gone.length + added.length === 0) return [];
+  return [
+    [
+      added.length > 0 ? `${plural(added.length, 'comment')} new` : '',
+      gone.length > 0 ? `${plural(gone.length, 'comment')} gone` : '',
+    ]
+      .filter(Boolean)
+      .join(' and '),
+  ];
+}
+
+function linesOf(runs: readonly LineRun[], status: LineRun['status']): string[] {
+  return runs.filter((run) => run.status === status).flatMap(({ lines }) => lines);
+}
+
+function shortened(text: string): string {
+  return `“${text.length > 60 ? `${text.slice(0, 59)}…` : text}”`;
 }
 
 function untranslatedOf(values: TextValues | null): number {
@@ -158,45 +195,35 @@ function changedWords(runs: readonly LineRun[]): Pick<TextDetail, 'wordsAdded' |
   return { wordsAdded: count(found, 'added'), wordsGone: count(found, 'gone') };
 }
 
+/** Null where one of them has no structure, or it is deeper than calls may be: then lines are told. */
+function changesOf(old: TextData | null, now: TextData | null): DataChange[] | null {
+  if (!old || !now || 'table' in old !== 'table' in now) return null;
+  if ('table' in old && 'table' in now) return tableChanges(old.table, now.table);
+  try {
+    return 'root' in old && 'root' in now ? dataChanges(old.root, now.root) : null;
+  } catch (error) {
+    if (error instanceof RangeError) return null;
+    throw error;
+  }
+}
+
+function wordsOf(format: string): PartWords {
+  if (format === 'csv') return { item: 'row', key: 'column' };
+  if (format === 'xml') return { item: 'element', key: 'element' };
+  if (format === 'mtl') return { item: 'item', key: 'material' };
+  return { item: 'item', key: 'key' };
+}
+
 function describeText(
-  { linesAdded, linesGone, wordsAdded, wordsGone, language, untranslated }: TextDetail,
-  changes: readonly ValueChange[] | null,
+  { linesAdded, linesGone, language, untranslated }: TextDetail,
+  changes: readonly DataChange[] | null,
+  runs: readonly LineRun[],
   isSame: boolean,
+  words: PartWords,
 ): string[] {
   if (isSame) return [linesAdded + linesGone === 0 ? 'the same text' : 'the same values, written otherwise'];
-  const parts: string[] = [];
-  if (changes) {
-    const of = (status: ValueChange['status']): ValueChange[] =>
-      changes.filter((change) => change.status === status);
-    const said: readonly [ValueChange['status'], string][] = [
-      ['changed', 'changed'],
-      ['added', 'new'],
-      ['gone', 'gone'],
-    ];
-    for (const [status, word] of said) {
-      const [first] = of(status);
-      if (!first) continue;
-      const count = of(status).length;
-      if (count > 1) parts.push(`${plural(count, 'value')} ${word}`);
-      else
-        parts.push(
-          status === 'changed'
-            ? `${named(first.key)} ${short(first.old)} → ${short(first.new)}`
-            : `${named(first.key)} ${word}${status === 'added' && first.new !== '' ? `: ${short(first.new)}` : ''}`,
-        );
-    }
-  } else {
-    if (linesAdded > 0) parts.push(`${plural(linesAdded, 'line')} new`);
-    if (linesGone > 0) parts.push(`${plural(linesGone, 'line')} gone`);
-    if (linesAdded > 0 && linesGone > 0)
-      parts.push(`${plural(wordsAdded, 'word')} for ${plural(wordsGone, 'word')}`);
-  }
+  const parts = changes ? describeChanges(changes, words) : describeLines(runs);
   if (language !== null && untranslated.length > 0)
     parts.push(`${plural(untranslated.length, 'string')} untranslated`);
   return parts;
-}
-
-function short(value: string): string {
-  const line = value.replace(/\s+/g, ' ').trim();
-  return line === '' ? 'nothing' : line.length > 60 ? `${line.slice(0, 57)}…` : line;
 }

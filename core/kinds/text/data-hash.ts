@@ -1,3 +1,5 @@
+import { decimalOf, LongNumber } from './parse-json.ts';
+
 /** Four lanes of 32 bits, of what was hashed last: handed on without making anything. */
 let a = 0;
 let b = 0;
@@ -43,6 +45,7 @@ function hashValue(value: unknown, keys: Map<string, Int32Array>): void {
       return;
     default:
       if (typeof value !== 'object' || value === null) hashText(Sort.Null, '');
+      else if (value instanceof LongNumber) hashText(Sort.Number, decimalOf(value.value));
       else if (Array.isArray(value)) hashList(value as unknown[], keys);
       else hashPairs(value as Record<string, unknown>, keys);
   }

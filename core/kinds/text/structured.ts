@@ -3,4 +3,4 @@
 export { XMLParser, XMLValidator } from 'fast-xml-parser';
 export { po } from 'gettext-parser';
 export { default as papa } from 'papaparse';
-export { parseAllDocuments } from 'yaml';
+export { parseAllDocuments, visit } from 'yaml';

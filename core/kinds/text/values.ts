@@ -1,8 +1,8 @@
 import { Mentions, type Mention } from '../mentions.ts';
 import { ReadError } from '../reading.ts';
-import { flattened, type KeyedValue } from '../keyed-values.ts';
+import { flattened, isScalar, type KeyedValue } from '../keyed-values.ts';
 import { hashOfData } from './data-hash.ts';
-import { parseJson } from './parse-json.ts';
+import { parseJson, parseJsonExactly } from './parse-json.ts';
 
 export interface TextValues {
   values: KeyedValue[];
@@ -26,9 +26,13 @@ const longestCanonical = 8_000_000;
 /** How many values a structured text has; null where its format has none. @throws ReadError that says where it breaks */
 export async function summaryOfValues(text: string, format: string): Promise<ValuesSummary | null> {
   if (format === 'json') {
-    const root = parseJson(text);
+    const { root, isExact } = parseJsonExactly(text);
     const isLong = text.length > longestCanonical;
-    return { ...countOf(root, !isLong), language: null, decoded: isLong ? null : hashOfData(root) };
+    return {
+      ...countOf(root, !isLong),
+      language: null,
+      decoded: isLong || !isExact ? null : hashOfData(root),
+    };
   }
   const found = await valuesOf(text, format);
   if (!found) return null;
@@ -53,22 +57,23 @@ function countOf(root: unknown, hasMentions: boolean): Pick<ValuesSummary, 'coun
     count++;
     if (hasMentions && typeof value === 'string') mentions.addValue(value, key);
   };
-  if (typeof root !== 'object' || root === null) look(root, '');
+  if (isScalar(root)) look(root, '');
   // Only what holds others goes onto the stack: most values do not. A list's items stand under the list's key.
-  const stack: { key: string; holder: object }[] =
-    typeof root === 'object' && root !== null ? [{ key: '', holder: root }] : [];
+  const stack: { key: string; holder: object }[] = isScalar(root)
+    ? []
+    : [{ key: '', holder: root as object }];
   for (let top = stack.pop(); top !== undefined; top = stack.pop()) {
     const { key, holder } = top;
     if (Array.isArray(holder)) {
       for (const value of holder as unknown[])
-        if (typeof value === 'object' && value !== null) stack.push({ key, holder: value });
-        else look(value, key);
+        if (isScalar(value)) look(value, key);
+        else stack.push({ key, holder: value as object });
       continue;
     }
     for (const name of Object.keys(holder)) {
       const value = (holder as Record<string, unknown>)[name];
-      if (typeof value === 'object' && value !== null) stack.push({ key: name, holder: value });
-      else look(value, name);
+      if (isScalar(value)) look(value, name);
+      else stack.push({ key: name, holder: value as object });
     }
   }
   return { count, mentions: mentions.list() };
