@@ -1,5 +1,5 @@
 import type { ValueChange } from '../../contract/comparisons.ts';
-import { LongNumber } from './text/parse-json.ts';
+import { LongNumber } from './parse-json.ts';
 
 /** A value of a structured text. */
 export interface KeyedValue {

@@ -7,7 +7,7 @@ import { named } from '../comparing.ts';
 import { identify } from '../identify.ts';
 import { compareValues, flattened, type KeyedValue } from '../keyed-values.ts';
 import type { ReadRequest } from '../reading.ts';
-import { parseJson } from '../text/parse-json.ts';
+import { parseJson } from '../parse-json.ts';
 import { decodedTable } from './recipe-rows.ts';
 
 const mostBytes = 32 * 1024 * 1024;

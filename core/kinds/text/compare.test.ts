@@ -123,7 +123,7 @@ describe('comparing texts', () => {
       { status: 'added', key: 'wings', old: '', new: '2' },
       { status: 'gone', key: 'old', old: '1', new: '' },
     ]);
-    expect(json.sentence).to.equal('“speed” 4 → 5, “wings” new: 2, “old” gone.');
+    expect(json.sentence).to.equal('“speed” 4 → 5, “wings” new: 2, “old” gone: 1.');
     expect((await compared('{"a":1,"b":[1, 2]}', '{\n "b": [1,2],\n "a": 1 }', 'a.json')).nature).to.equal(
       'rewritten',
     );
@@ -135,7 +135,7 @@ describe('comparing texts', () => {
     );
     expect(
       (await compared('id,price\noar,3\nrope,5\n', 'id,price\noar,4\nrope,5\nsail,9\n', 'a.csv')).sentence,
-    ).to.equal('“oar.price” 3 → 4, “sail.price” new: 9.');
+    ).to.equal('“oar.price” 3 → 4, row “sail” new at the end.');
   });
 
   it('tells words of comments, which are no values', async () => {
@@ -146,7 +146,7 @@ describe('comparing texts', () => {
     );
     expect([nature, sentence]).to.deep.equal([
       'other',
-      'The same values, other words beside them: cut with the swamp keep.',
+      'The same values, a comment changed: “keep” → “cut with the swamp”.',
     ]);
     expect(
       (await compared('; keep\n[ferry]\nspeed = 4\n', '; keep\n\n[ferry]\nspeed=4\n', 'a.ini')).nature,
@@ -159,7 +159,7 @@ describe('comparing texts', () => {
     const { text, sentence } = await compared(po('Glocke'), po(''), 'text/de.po');
     expect(text.language).to.equal('de');
     expect(text.untranslated).to.deep.equal(['bell']);
-    expect(sentence).to.equal('“bell” Glocke → nothing, 1 string untranslated.');
+    expect(sentence).to.equal('“bell” Glocke → "", 1 string untranslated.');
   });
 
   it('counts lines and words of plain text', async () => {
@@ -169,6 +169,6 @@ describe('comparing texts', () => {
       'a.txt',
     );
     expect([text.linesAdded, text.linesGone, text.wordsAdded, text.wordsGone]).to.deep.equal([2, 1, 2, 0]);
-    expect(sentence).to.equal('2 lines new, 1 line gone, 2 words for 0 words.');
+    expect(sentence).to.equal('1 line changed, 1 new, the first is line 1: “The ferry” → “The old ferry”.');
   });
 });

@@ -1,4 +1,4 @@
-import { decimalOf, LongNumber } from './parse-json.ts';
+import { decimalOf, LongNumber } from '../parse-json.ts';
 
 /** Four lanes of 32 bits, of what was hashed last: handed on without making anything. */
 let a = 0;

@@ -1,6 +1,6 @@
 import { isScalar } from '../keyed-values.ts';
 import { ReadError } from '../reading.ts';
-import { numberOf, parseJson } from './parse-json.ts';
+import { numberOf, parseJson } from '../parse-json.ts';
 import { tableOf, type Table } from './table.ts';
 import { valuesOf } from './values.ts';
 import { xmlTree } from './xml-tree.ts';

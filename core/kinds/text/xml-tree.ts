@@ -12,6 +12,12 @@ export const elementOrder = ' order';
 /** Stands between a name and its namespace; in no name and no address. */
 export const spaceMark = ' in ';
 
+/** A name without its namespace. */
+export function bareName(name: string): string {
+  const at = name.indexOf(spaceMark);
+  return at < 0 ? name : name.slice(0, at);
+}
+
 type Node = Record<string, unknown>;
 type Scope = ReadonlyMap<string, string>;
 
@@ -84,7 +90,7 @@ function contentOf(nodes: readonly Node[], attributes: Record<string, string>, s
       order.push(name);
       const list = data[name];
       if (list instanceof ElementList) list.push(content);
-      else data[name] = ElementList.of(content) as ElementList;
+      else data[name] = ElementList.of(content);
     }
   }
   // Spaces and ends of lines around elements are there for the eye.
@@ -96,7 +102,7 @@ function contentOf(nodes: readonly Node[], attributes: Record<string, string>, s
 }
 
 function textOf(value: unknown): string {
-  return typeof value === 'string' ? value : String(value ?? '');
+  return typeof value === 'string' ? value : typeof value === 'number' ? String(value) : '';
 }
 
 /** The name in its namespace, so that another prefix for that is the same. */
@@ -114,8 +120,8 @@ const entities: Readonly<Record<string, string>> = { lt: '<', gt: '>', amp: '&',
 function decoded(text: string): string {
   if (!text.includes('&')) return text;
   return text.replace(/&(?:#x([0-9a-fA-F]{1,6})|#(\d{1,7})|(\w+));/g, (whole, hex, decimal, name) => {
-    if (name !== undefined) return entities[name as string] ?? (whole as string);
+    if (name !== undefined) return entities[name as string] ?? whole;
     const code = hex === undefined ? Number(decimal) : parseInt(hex as string, 16);
-    return code <= 0x10ffff ? String.fromCodePoint(code) : (whole as string);
+    return code <= 0x10ffff ? String.fromCodePoint(code) : whole;
   });
 }

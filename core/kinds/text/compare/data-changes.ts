@@ -1,4 +1,4 @@
-import { ElementList, elementOrder, spaceMark } from '../xml-tree.ts';
+import { bareName, ElementList, elementOrder, spaceMark } from '../xml-tree.ts';
 import { changeOf, fieldOf, isObject, type DataChange, type DataComparison } from './data-change.ts';
 import { DataIds } from './data-ids.ts';
 import { compareLists } from './list-changes.ts';
@@ -95,7 +95,12 @@ function compareObjects(
       );
       continue;
     }
-    changes.push(changeOf('renamed', at, plainKey(before), plainKey(key), 1));
+    const isSpace = bareName(before) === bareName(key);
+    changes.push(
+      isSpace
+        ? { ...changeOf('renamed', at, spaceOf(before), spaceOf(key), 1), field: 'namespace' }
+        : changeOf('renamed', at, bareName(before), bareName(key), 1),
+    );
     compare(old[before], value, at);
   }
   for (const [key, value] of Object.entries(old))
@@ -119,23 +124,22 @@ function areShuffled(old: unknown, now: unknown): boolean {
 
 /** What an element holds beside attributes and others is its own. */
 export function keyPath(path: string, key: string): string {
-  const name = plainKey(key);
+  const name = bareName(key);
   if (name === '#') return path;
   return path === '' ? name : `${path}.${name}`;
 }
 
-/** Without the namespace, and without marks that are for the program. */
-function plainKey(key: string): string {
-  const at = key.indexOf(spaceMark);
-  return at < 0 ? key : key.slice(0, at);
+function spaceOf(name: string): string {
+  return name.slice(bareName(name).length + spaceMark.length);
 }
 
 /** The same key that is called otherwise in many items is told once. */
 function joinRenamed(changes: readonly DataChange[]): DataChange[] {
   const first = new Map<string, DataChange>();
   return changes.flatMap((change) => {
-    if (change.status !== 'renamed' || !change.key.includes('[')) return [change];
-    const key = `${change.key.replace(/\[[^\]]*\]/g, '[]')}\n${change.old}`;
+    const isSpace = change.field === 'namespace';
+    if (change.status !== 'renamed' || (!isSpace && !change.key.includes('['))) return [change];
+    const key = `${isSpace ? '' : change.key.replace(/\[[^\]]*\]/g, '[]')}\n${change.old}`;
     const known = first.get(key);
     if (known) {
       known.values += change.values;

@@ -29,7 +29,7 @@ export function describeChanges(changes: readonly DataChange[], words: PartWords
 function describeRenamed(renamed: readonly DataChange[], { key }: PartWords): string[] {
   if (renamed.length > mostListed) return [`${plural(renamed.length, key)} renamed`];
   return renamed.map(({ old, new: now, values, field }) => {
-    const what = field === 'row' ? 'row ' : '';
+    const what = field === 'row' || field === 'namespace' ? `${field} ` : '';
     return `${what}${named(old)} renamed to ${named(now)}${values > 1 ? ` in ${values.toLocaleString('en')} places` : ''}`;
   });
 }

@@ -1,3 +1,6 @@
+import { isScalar } from '../../keyed-values.ts';
+import { LongNumber } from '../../parse-json.ts';
+
 /** One operation of a patch (RFC 6902, section 4); only those that are needed to get from one value to another. */
 export type Operation =
   { op: 'add' | 'replace'; path: string; value: unknown } | { op: 'remove'; path: string };
@@ -16,14 +19,15 @@ export function jsonPatch(old: unknown, now: unknown): Operation[] {
 }
 
 function patchValue(old: unknown, now: unknown, path: string, to: Operation[]): void {
-  if (old === now) return;
+  if (old === now || (old instanceof LongNumber && now instanceof LongNumber && old.value === now.value))
+    return;
   if (Array.isArray(old) && Array.isArray(now)) patchList(old, now, path, to);
   else if (isObject(old) && isObject(now)) patchObject(old, now, path, to);
   else to.push({ op: 'replace', path, value: now });
 }
 
 function isObject(value: unknown): value is Record<string, unknown> {
-  return typeof value === 'object' && value !== null && !Array.isArray(value);
+  return !isScalar(value) && !Array.isArray(value);
 }
 
 function patchObject(

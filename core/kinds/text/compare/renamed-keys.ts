@@ -1,5 +1,5 @@
 import { isScalar } from '../../keyed-values.ts';
-import { elementOrder } from '../xml-tree.ts';
+import { bareName, elementOrder, spaceMark } from '../xml-tree.ts';
 import type { DataIds } from './data-ids.ts';
 
 /** Alike enough to be the same under another name: so much of what is in them is equal. */
@@ -24,13 +24,21 @@ export function matchRenamed(
     renamed.set(key, before);
     taken.add(before);
   };
+  // An element of the same name in another namespace.
+  for (const key of added) {
+    const before = gone.find(
+      (name) => !taken.has(name) && key.includes(spaceMark) && bareName(name) === bareName(key),
+    );
+    if (before !== undefined) take(key, before);
+  }
   const [goneById, addedById] = [grouped(gone, old, ids), grouped(added, now, ids)];
   const place = (key: string, keys: readonly string[], others: Readonly<Record<string, unknown>>): number =>
     keys.slice(0, keys.indexOf(key)).filter((name) => Object.hasOwn(others, name)).length;
   // What has the same value, which no other has that came or went.
   for (const [id, [key, ...others]] of addedById) {
     const [before, ...rest] = goneById.get(id) ?? [];
-    if (key === undefined || before === undefined || others.length + rest.length > 0) continue;
+    if (key === undefined || before === undefined || renamed.has(key) || taken.has(before)) continue;
+    if (others.length + rest.length > 0) continue;
     const isOnly = gone.length === 1 && added.length === 1;
     const isInPlace = place(key, newKeys, old) === place(before, oldKeys, now);
     if (isTelling(now[key]) || (isOnly && isInPlace)) take(key, before);

@@ -1,5 +1,6 @@
+import { stringify } from 'lossless-json';
 import { createTwoFilesPatch } from 'diff';
-import { parseJson } from '../parse-json.ts';
+import { parseJson } from '../../parse-json.ts';
 import { jsonPatch } from './json-patch.ts';
 
 /** A change of a text in a form that other programs apply. */
@@ -24,7 +25,8 @@ export function writePatch(
     return {
       extension: 'patch.json',
       mediaType: 'application/json-patch+json',
-      text: `${JSON.stringify(operations, null, 2)}\n`,
+      // With all digits of long numbers.
+      text: `${stringify(operations, null, 2) ?? ''}\n`,
     };
   }
   const text = createTwoFilesPatch(old.path, now.path, old.text, now.text, '', '', { context: 3 });

@@ -1,5 +1,5 @@
 import { LosslessNumber, parse } from 'lossless-json';
-import { ReadError } from '../reading.ts';
+import { ReadError } from './reading.ts';
 
 /** A number of more digits than a double holds, as it is written: its value would be another one. */
 export { LosslessNumber as LongNumber } from 'lossless-json';
