@@ -1,2 +1,11 @@
-export const benchNames = ['index', 'damage', 'read', 'changes', 'library', 'search', 'intake'] as const;
+export const benchNames = [
+  'index',
+  'damage',
+  'read',
+  'changes',
+  'library',
+  'search',
+  'truth',
+  'intake',
+] as const;
 export type BenchName = (typeof benchNames)[number];

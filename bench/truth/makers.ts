@@ -1,0 +1,9 @@
+import { makeSounds } from './sounds.ts';
+import { makeTexts } from './texts.ts';
+import type { TruthMaker } from './truth.ts';
+
+/** All that makes pairs of known change, by kind of content. */
+export const makers: Readonly<Record<string, TruthMaker>> = {
+  texts: makeTexts,
+  sounds: makeSounds,
+};
