@@ -1,8 +1,8 @@
 import { execFileSync } from 'node:child_process';
 import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
-import { createRequire } from 'node:module';
-import { dirname, join } from 'node:path';
+import { join } from 'node:path';
 import sharp from 'sharp';
+import { openPictures } from './open-pictures.ts';
 
 /** What was done to each file of the second build, by its path. */
 export type Treatment = 'none' | 'repacked' | 'recompressed' | 'changed';
@@ -66,18 +66,6 @@ export async function writeNoiseSet(older: string, newer: string): Promise<Map<s
       number++;
     }
   return treatments;
-}
-
-/** The pictures that the package holds as data addresses. */
-function* openPictures(): Generator<Uint8Array> {
-  const root = dirname(createRequire(import.meta.url).resolve('@pmndrs/assets/package.json'));
-  for (const folder of ['matcaps', 'normals', 'textures'])
-    for (const name of readdirSync(join(root, folder))
-      .filter((file) => file.endsWith('.js'))
-      .sort()) {
-      const data = /data:image\/webp;base64,([^'"]+)/.exec(readFileSync(join(root, folder, name), 'utf8'));
-      if (data?.[1]) yield Buffer.from(data[1], 'base64');
-    }
 }
 
 /** A small thing somebody painted: a disc of a twentieth of the width, in a colour of its own. */

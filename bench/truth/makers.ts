@@ -1,3 +1,4 @@
+import { makePictures } from './pictures.ts';
 import { makeSounds } from './sounds.ts';
 import { makeTexts } from './texts.ts';
 import type { TruthMaker } from './truth.ts';
@@ -5,5 +6,6 @@ import type { TruthMaker } from './truth.ts';
 /** All that makes pairs of known change, by kind of content. */
 export const makers: Readonly<Record<string, TruthMaker>> = {
   texts: makeTexts,
+  pictures: makePictures,
   sounds: makeSounds,
 };

@@ -19,6 +19,12 @@ export interface PlatformPicture {
   frames: number;
   colourSpace: string;
   encoding: string;
+  /** EXIF's orientation, 1 to 8. */
+  orientation: number;
+  /** Its colour profile, as the file has it. */
+  profile: Uint8Array | null;
+  /** How long each frame is shown, in milliseconds; empty where it does not move. */
+  frameMs: readonly number[];
   /**
    * All pixels of a frame, the first is 0: RGBA of 8 or 16 bits, straight alpha, rows from the top, values as they are stored. A
    * drawing of vectors comes larger than it says, so that there is something to see.

@@ -51,9 +51,23 @@ export const nodePlatform: Platform = {
   async openPicture(bytes): Promise<PlatformPicture> {
     const sharp = await loadSharp();
     try {
-      const { width, height, channels, hasAlpha, depth, pages, space, format, isPalette, compression } =
-        await sharp(bytes).metadata();
+      const {
+        width,
+        height,
+        channels,
+        hasAlpha,
+        depth,
+        pages,
+        space,
+        format,
+        isPalette,
+        compression,
+        ...told
+      } = await sharp(bytes).metadata();
       return {
+        orientation: told.orientation ?? 1,
+        profile: told.icc ?? null,
+        frameMs: (pages ?? 1) > 1 ? (told.delay ?? []) : [],
         width,
         height,
         channels,

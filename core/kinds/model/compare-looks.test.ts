@@ -191,7 +191,7 @@ describe('what lies on a shape that stays', () => {
     const { sentence, nature } = await compared(base, other);
     expect([nature, sentence]).to.deep.equal([
       'other',
-      'The same shape, the picture for colour of wood: 100.0 % of the pixels differ, in red alone, darker, greener.',
+      'The same shape, the picture for colour of wood: all pixels differ, in red alone, darker, greener.',
     ]);
     // Nor may the fingerprint take the two for one.
     const fingerprints = await Promise.all(

@@ -2,14 +2,16 @@ import type { Comparison, Figure, Nature } from '../../../contract/comparisons.t
 import { figure, percentText, sentenceOf, type Comparer, type Outcome } from '../comparing.ts';
 import { sameBytes } from '../../bytes.ts';
 import type { Raster } from '../reading.ts';
-import { boxesOf } from './compare/boxes.ts';
-import { describeDifference, describeRelation, toneFigures } from './compare/describe.ts';
-import { pixelDifferences, tileSide, type PixelDifferences } from './compare/differences.ts';
+import { describeRelation, toneFigures } from './compare/describe.ts';
+import { pixelDifferences } from './compare/differences.ts';
 import { drawDifference } from './compare/draw-difference.ts';
-import { isOnlyLoss } from './compare/loss.ts';
+import { partRelation } from './compare/exact-relation.ts';
+import { explainPair } from './compare/explain.ts';
 import { relationOf } from './compare/relation.ts';
+import { seenShare } from './compare/seen.ts';
 import { bandsOf, structuralSimilarity } from './compare/structural-similarity.ts';
 import { normalDegrees } from './compare/tone.ts';
+import { compareDisplays, plainDisplay } from './display.ts';
 import { openPicture } from './open.ts';
 import type { ImagePlace, Picture } from './picture.ts';
 import { narrow } from './read.ts';
@@ -38,7 +40,8 @@ export const comparePictures: Comparer = async (oldRequest, newRequest) => {
   const { outcome, place } = worst ?? { outcome: await compareAt(old, now, {}), place: {} };
   const where = nameOfPlace(place);
   const { comparison } = outcome;
-  const figures = [...factFigures(old, now), ...comparison.figures];
+  const display = compareDisplays(old.display ?? plainDisplay, now.display ?? plainDisplay);
+  const figures = [...factFigures(old, now), ...display.figures, ...comparison.figures];
   // What is there on one side only, or was not looked at, may be anything.
   const unlooked =
     looked < places.length
@@ -58,6 +61,20 @@ export const comparePictures: Comparer = async (oldRequest, newRequest) => {
         sentence: sentenceOf([...counts, ...unlooked]),
       },
     };
+  if (unseen.has(comparison.nature) && display.words.length > 0)
+    return {
+      ...outcome,
+      comparison: {
+        ...comparison,
+        nature: 'other',
+        extent: 0.3,
+        figures,
+        sentence: sentenceOf([
+          comparison.nature === 'same' ? 'the same pixels' : 'the same picture',
+          ...display.words,
+        ]),
+      },
+    };
   const sentence =
     comparison.nature === 'same' && figures.length > 0
       ? sentenceOf([
@@ -67,7 +84,9 @@ export const comparePictures: Comparer = async (oldRequest, newRequest) => {
       : where === ''
         ? comparison.sentence
         : `${comparison.sentence.slice(0, -1)}, on ${where}.`;
-  return { ...outcome, comparison: { ...comparison, figures, sentence } };
+  const whole =
+    display.words.length > 0 ? `${sentence.slice(0, -1)}, ${display.words.join(', ')}.` : sentence;
+  return { ...outcome, comparison: { ...comparison, figures, sentence: whole } };
 };
 
 /** What is to be seen goes before what packing leaves, however much that is. */
@@ -77,7 +96,11 @@ function rank({ comparison: { nature, extent } }: Outcome): number {
 
 async function compareAt(old: Picture, now: Picture, place: ImagePlace): Promise<Outcome> {
   const [before, after] = [await old.image(place), await now.image(place)];
-  const outcome = comparePair(shrink(before, mostSide), shrink(after, mostSide));
+  const outcome = comparePair(
+    shrink(before, mostSide),
+    shrink(after, mostSide),
+    isLossy(old) || isLossy(now),
+  );
   if (outcome.comparison.nature !== 'same') return outcome;
   const [a, b] = [narrow(before.data), narrow(after.data)];
   if (a.BYTES_PER_ELEMENT === b.BYTES_PER_ELEMENT && sameBytes(bytesOf(a), bytesOf(b))) return outcome;
@@ -94,6 +117,11 @@ async function compareAt(old: Picture, now: Picture, place: ImagePlace): Promise
 
 function bytesOf({ buffer, byteOffset, byteLength }: Uint8Array | Uint16Array | Float32Array): Uint8Array {
   return new Uint8Array(buffer, byteOffset, byteLength);
+}
+
+/** Packed with loss, or likely so: of WebP and AVIF nobody says. */
+function isLossy({ encoding }: Picture): boolean {
+  return /jpe?g|webp|avif|heif|BC|ETC|UASTC|ASTC|PVR/i.test(encoding);
 }
 
 /** The largest level of every layer, side, slice and frame that both have; then the smaller levels. */
@@ -117,7 +145,7 @@ function nameOfPlace({ level = 0, layer = 0, face = 0, slice = 0, frame = 0 }: I
     layer > 0 ? `layer ${layer}` : '',
     face > 0 ? `side ${sides[face] ?? face}` : '',
     slice > 0 ? `slice ${slice}` : '',
-    frame > 0 ? `frame ${frame}` : '',
+    frame > 0 ? `frame ${frame + 1}` : '',
   ];
   return names.filter(Boolean).join(', ');
 }
@@ -147,7 +175,7 @@ function countFigures(old: Picture, now: Picture): Figure[] {
 }
 
 /** Compares two images, of any sizes. */
-export function comparePair(old: Raster, now: Raster): Outcome {
+export function comparePair(old: Raster, now: Raster, isPacked = true): Outcome {
   const isOneSize = old.width === now.width && old.height === now.height;
   if (!isOneSize) return ofOtherSize(old, now);
   const factor = Math.max(1, Math.ceil(Math.max(now.width, now.height) / smallSide));
@@ -168,9 +196,14 @@ export function comparePair(old: Raster, now: Raster): Outcome {
     };
   const [before, after] = [bandsOf(old), bandsOf(now)];
   const similarity = structuralSimilarity(before.values, after.values, now.width, before.height);
-  const isLoss = !differences.isHiddenOnly && isOnlyLoss(old, now, similarity, worstTiles(differences));
-  const relation = isLoss ? null : relationOf(...small);
-  const boxes = isLoss ? [] : boxesOf(differences, now.width, now.height, boxThreshold(differences));
+  const seen = seenShare(old, now);
+  const { nature, words, boxes, hasTone } = explainPair(old, now, {
+    differences,
+    similarity,
+    seen,
+    small,
+    isPacked,
+  });
   const normals = normalDegrees(old, now, small);
   const share = differences.differing / pixels;
   const tones = toneFigures(small, [before.values, after.values], now.width);
@@ -183,20 +216,17 @@ export function comparePair(old: Raster, now: Raster): Outcome {
       mean: count === 0 ? 0 : (differences.channelSums[at] ?? 0) / count,
     };
   });
-  const nature = isLoss ? 'recompressed' : (relation?.nature ?? 'other');
   const comparison: Comparison = {
     kind: 'picture',
-    nature,
-    extent: isLoss
-      ? Math.min(0.05, differences.visibleShare)
-      : Math.max(1e-4, Math.min(1, differences.isHiddenOnly ? 0.001 : share)),
-    sentence: sentenceOf([
-      describeDifference(nature, relation, differences, share, boxes, channels),
-      ...tones.words.slice(0, nature === 'recoloured' || nature === 'other' ? 2 : 0),
-    ]),
+    nature: natureOfWords(nature),
+    extent:
+      nature === 'recompressed'
+        ? Math.min(0.05, seen)
+        : Math.max(1e-4, Math.min(1, differences.isHiddenOnly ? 0.001 : share)),
+    sentence: sentenceOf([words, ...tones.words.slice(0, hasTone ? 2 : 0)]),
     figures: [
       { name: 'pixels that differ', old: '', new: percentText(share) },
-      { name: 'seen to differ', old: '', new: percentText(differences.visibleShare) },
+      { name: 'seen to differ', old: '', new: percentText(seen) },
       {
         name: 'colour difference, mean and greatest',
         old: '',
@@ -236,44 +266,28 @@ export function comparePair(old: Raster, now: Raster): Outcome {
   return { comparison, picture: drawDifference(...small, differences.blockSteps) };
 }
 
-const worstCount = 8;
-
-/** Places of the tiles whose pixels differ most. */
-function worstTiles({ tileMeans, tilesAcross }: PixelDifferences): { x: number; y: number }[] {
-  const worst: number[] = [];
-  for (let tile = 0; tile < tileMeans.length; tile++) {
-    const mean = tileMeans[tile] ?? 0;
-    if (worst.length === worstCount && mean <= (tileMeans[worst.at(-1) ?? 0] ?? 0)) continue;
-    worst.push(tile);
-    worst.sort((a, b) => (tileMeans[b] ?? 0) - (tileMeans[a] ?? 0));
-    worst.length = Math.min(worst.length, worstCount);
-  }
-  return worst.map((tile) => ({
-    x: (tile % tilesAcross) * tileSide,
-    y: Math.floor(tile / tilesAcross) * tileSide,
-  }));
-}
-
-/** A quarter of the strongest tile, so that a box is drawn around what differs most and not around its faint surroundings. */
-function boxThreshold({ tileMeans }: PixelDifferences): number {
-  let greatest = 0;
-  for (const mean of tileMeans) if (mean > greatest) greatest = mean;
-  return Math.min(2, greatest / 4);
+/** Stretched is rescaled, in two directions. */
+function natureOfWords(nature: Nature | 'stretched'): Nature {
+  return nature === 'stretched' ? 'rescaled' : nature;
 }
 
 function ofOtherSize(old: Raster, now: Raster): Outcome {
-  const relation = relationOf(old, now);
-  const nature = relation?.nature ?? 'other';
+  const likely = relationOf(old, now);
+  const part = likely?.nature === 'bordered' ? null : partRelation(old, now);
+  const relation = part ? null : likely;
+  const nature = natureOfWords(part?.nature ?? relation?.nature ?? 'other');
   const tones = toneFigures([reduce(old, smallSide), reduce(now, smallSide)], null, 0);
   return {
     comparison: {
       kind: 'picture',
       nature,
-      extent: relation ? 0.2 : 1,
+      extent: part || relation ? 0.2 : 1,
       sentence: sentenceOf([
-        relation
-          ? describeRelation(relation)
-          : `another picture, ${old.width} × ${old.height} → ${now.width} × ${now.height}`,
+        part
+          ? part.words
+          : relation
+            ? describeRelation(relation)
+            : `another picture, ${old.width} × ${old.height} → ${now.width} × ${now.height}`,
       ]),
       figures: tones.figures,
       detail: null,

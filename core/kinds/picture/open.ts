@@ -2,6 +2,7 @@ import { startsWith } from '../../bytes.ts';
 import { identify } from '../identify.ts';
 import type { Platform, Raster } from '../reading.ts';
 import type { Picture } from './picture.ts';
+import { gammaOfPng, nameOfProfile } from './display.ts';
 import { readBmp } from './read/bmp.ts';
 import { readDds } from './read/dds.ts';
 import { readKtx2 } from './read/ktx2.ts';
@@ -25,8 +26,22 @@ export async function openPicture(bytes: Uint8Array, path: string, platform: Pla
   const { format } = identify(bytes.subarray(0, 1024), path);
   const opener = openers[format];
   if (opener) return opener(bytes, platform);
-  const { decode, ...facts } = await platform.openPicture(bytes);
-  return { ...facts, depth: 1, levels: 1, layers: 1, faces: 1, image: (place) => decode(place?.frame) };
+  const { decode, orientation, profile, frameMs, ...facts } = await platform.openPicture(bytes);
+  const display = {
+    orientation,
+    frameMs,
+    profile: profile ? nameOfProfile(profile) : '',
+    gamma: gammaOfPng(bytes),
+  };
+  return {
+    ...facts,
+    display,
+    depth: 1,
+    levels: 1,
+    layers: 1,
+    faces: 1,
+    image: (place) => decode(place?.frame),
+  };
 }
 
 /** For materials: a picture that a model holds. Its name says nothing, so a TGA among them is not known. */

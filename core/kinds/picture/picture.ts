@@ -1,3 +1,5 @@
+import type { Display } from './display.ts';
+
 /** RGBA, straight alpha, rows from the top. 8 or 16 bits without a sign, or floats of linear light. */
 export interface Pixels {
   width: number;
@@ -37,6 +39,8 @@ export interface Picture {
   colourSpace: string;
   /** How the pixels are packed: BC7, RLE, palette … */
   encoding: string;
+  /** How it is to be shown, where the file says anything of that. */
+  display?: Display;
   /** @throws ReadError that says what is missing or damaged */
   image: (place?: ImagePlace) => Promise<Pixels>;
 }

@@ -1,6 +1,7 @@
 import { isReadError, previewSize, readingOf, type Reader } from '../reading.ts';
 import { identify } from '../identify.ts';
 import { decodedDrawing } from './drawing.ts';
+import { displayMark, plainDisplay } from './display.ts';
 import { openPicture } from './open.ts';
 import type { Picture, Pixels } from './picture.ts';
 import { shrink } from './shrink.ts';
@@ -22,8 +23,9 @@ export const readPicture: Reader = async ({ bytes, path, platform }) => {
   }
 };
 
-function factsOf({ image, ...picture }: Picture) {
+function factsOf({ image, display, ...picture }: Picture) {
   void image;
+  void display;
   return { kind: 'picture' as const, ...picture };
 }
 
@@ -48,7 +50,9 @@ async function decodedOf(picture: Picture, first: Pixels): Promise<Uint8Array[]>
     pieces.push(new Uint8Array(data.buffer, data.byteOffset, data.byteLength));
   }
   return [
-    new TextEncoder().encode(`picture ${width} ${height} ${depth} ${layers} ${faces} ${frames} ${name}\n`),
+    new TextEncoder().encode(
+      `picture ${width} ${height} ${depth} ${layers} ${faces} ${frames} ${name}${displayMark(picture.display ?? plainDisplay)}\n`,
+    ),
     ...pieces,
   ];
 }

@@ -7,7 +7,7 @@ export interface Box {
   height: number;
 }
 
-const mostBoxes = 12;
+export const mostBoxes = 12;
 
 /**
  * Boxes around the tiles whose mean step is above a threshold, those that touch in one; the largest first, at most twelve.

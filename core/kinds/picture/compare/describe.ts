@@ -1,7 +1,5 @@
-import type { Comparison, Figure } from '../../../../contract/comparisons.ts';
-import { percentText } from '../../comparing.ts';
+import type { Figure } from '../../../../contract/comparisons.ts';
 import type { Raster } from '../../reading.ts';
-import type { PixelDifferences } from './differences.ts';
 import type { Relation } from './relation.ts';
 import { meanLab, sharpness } from './tone.ts';
 
@@ -13,9 +11,9 @@ export function describeRelation(relation: Relation): string {
         ? `the same picture, ${relation.how}`
         : `the same picture, mirrored ${relation.how}`;
     case 'rescaled':
-      return relation.factor > 1
-        ? `the same picture, ${relation.factor.toFixed(2)} times as large`
-        : `the same picture, scaled down to ${(relation.factor * 100).toFixed(0)} %`;
+      return `the same picture, ${timesText(relation.factor)} as large`;
+    case 'stretched':
+      return `the same picture, stretched: ${timesText(relation.across)} as wide and ${timesText(relation.down)} as high`;
     case 'bordered': {
       const { left, top, right, bottom, wider } = relation;
       return `the same picture, borders ${wider === 'new' ? 'added' : 'cut off'}: ${left} left, ${top} above, ${right} right, ${bottom} below`;
@@ -25,29 +23,18 @@ export function describeRelation(relation: Relation): string {
   }
 }
 
-/** How two pictures of one size differ. */
-export function describeDifference(
-  nature: Comparison['nature'],
-  relation: Relation | null,
-  { visibleShare, isHiddenOnly }: PixelDifferences,
-  share: number,
-  boxes: readonly { x: number; y: number; width: number; height: number }[],
-  channels: readonly { name: string; share: number }[],
-): string {
-  if (isHiddenOnly) return 'only colours that are fully transparent differ';
-  if (nature === 'recompressed')
-    return `the same picture, packed otherwise: ${percentText(visibleShare)} of it is seen to differ`;
-  if (relation) return describeRelation(relation);
-  const touched = channels.filter((channel) => channel.share > 0).map(({ name }) => name);
-  const only = touched.length === 1 ? `, in ${touched[0] ?? ''} alone` : '';
-  const [first] = boxes;
-  const place =
-    boxes.length === 1 && first && share < 0.5
-      ? `, at ${first.x}, ${first.y} (${first.width} × ${first.height})`
-      : boxes.length > 1 && share < 0.5
-        ? `, in ${boxes.length === 12 ? 'twelve places or more' : `${boxes.length} places`}`
-        : '';
-  return `${percentText(share)} of the pixels differ${only}${place}`;
+/** `twice`, `half`, or how many times. */
+function timesText(factor: number): string {
+  const known: readonly [number, string][] = [
+    [1, 'once'],
+    [2, 'twice'],
+    [0.5, 'half'],
+    [0.25, 'a quarter'],
+    [3, 'three times'],
+    [4, 'four times'],
+  ];
+  const near = known.find(([value]) => Math.abs(factor / value - 1) < 0.003);
+  return near?.[1] ?? `${Number(factor.toFixed(2))} times`;
 }
 
 /**

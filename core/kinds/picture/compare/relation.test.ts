@@ -54,9 +54,9 @@ describe('relationOf', () => {
       nature: 'rescaled',
       factor: 0.5,
     });
-    // Another shape is no mere other size.
-    const squeezed = await made(old, (picture) => picture.resize(96, 40, { fit: 'fill' }));
-    expect(relationOf(old, squeezed)).to.equal(null);
+    // Another shape is told as that.
+    const squeezed = await made(old, (picture) => picture.resize(96, 36, { fit: 'fill' }));
+    expect(relationOf(old, squeezed)).to.deep.equal({ nature: 'stretched', across: 1, down: 0.5 });
   });
 
   it('tells borders, on either side, with their widths', async () => {

@@ -10,6 +10,7 @@ const leastSide = 8;
 export type Relation =
   | { nature: 'mirrored'; how: string }
   | { nature: 'rescaled'; factor: number }
+  | { nature: 'stretched'; across: number; down: number }
   | { nature: 'bordered'; wider: 'old' | 'new'; left: number; top: number; right: number; bottom: number }
   | { nature: 'recoloured'; gain: number };
 
@@ -35,8 +36,10 @@ export function relationOf(old: Raster, now: Raster): Relation | null {
     return { nature: 'mirrored', how: turned.how };
   const isOneShape = Math.abs(old.width / old.height / (now.width / now.height) - 1) < 0.02;
   if (!isOneSize) {
-    if (!isOneShape || plain < 0.97 || meanStep(a.rgba, b.rgba) > 5) return null;
-    return { nature: 'rescaled', factor: now.width / old.width };
+    if (plain < 0.97 || meanStep(a.rgba, b.rgba) > 5) return null;
+    return isOneShape
+      ? { nature: 'rescaled', factor: now.width / old.width }
+      : { nature: 'stretched', across: now.width / old.width, down: now.height / old.height };
   }
   const gain = recolouredGain(a, b);
   return gain === null ? null : { nature: 'recoloured', gain };
