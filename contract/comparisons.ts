@@ -78,6 +78,8 @@ const nodeChangesSchema = z.object({
   gone: z.array(z.string()),
   reparented: z.array(z.object({ bone: z.string(), from: z.string(), to: z.string() })),
   moved: z.array(z.object({ bone: z.string(), metres: z.number(), degrees: z.number() })),
+  /** What is called otherwise and stands where it stood, below the same. */
+  renamed: z.array(z.object({ from: z.string(), to: z.string() })).default([]),
 });
 export type NodeChanges = z.infer<typeof nodeChangesSchema>;
 
@@ -106,7 +108,15 @@ export const modelDetailSchema = z.object({
   /** Nodes that neither are bones nor carry a shape: places to hang things on, lights, cameras. */
   nodes: nodeChangesSchema,
   /** How the older one is to be placed in order to lie on the newer one. */
-  placed: z.object({ scale: z.number(), offsetMetres: triple, isTurned: z.boolean() }).nullable(),
+  placed: z
+    .object({
+      scale: z.number(),
+      offsetMetres: triple,
+      isTurned: z.boolean(),
+      /** The axis along which it is mirrored. */
+      mirrored: z.enum(['X', 'Y', 'Z']).optional(),
+    })
+    .nullable(),
   clips: z.array(clipDetailSchema),
 });
 export type ModelDetail = z.infer<typeof modelDetailSchema>;

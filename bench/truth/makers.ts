@@ -1,4 +1,5 @@
 import { makePictures } from './pictures.ts';
+import { makeModels } from './models.ts';
 import { makeSounds } from './sounds.ts';
 import { makeTexts } from './texts.ts';
 import type { TruthMaker } from './truth.ts';
@@ -7,5 +8,6 @@ import type { TruthMaker } from './truth.ts';
 export const makers: Readonly<Record<string, TruthMaker>> = {
   texts: makeTexts,
   pictures: makePictures,
+  models: makeModels,
   sounds: makeSounds,
 };

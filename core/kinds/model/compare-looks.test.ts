@@ -180,7 +180,7 @@ describe('what lies on a shape that stays', () => {
       base,
       await made(({ primitive }) => void primitive.getMaterial()?.setName('oak')),
     );
-    expect(renamed.sentence).to.include('material oak instead of wood');
+    expect(renamed.sentence).to.include('material “wood” renamed to “oak”');
   });
 
   it('compares pictures inside a model as pictures: another one is told, the same one packed otherwise is not', async () => {
@@ -260,7 +260,7 @@ describe('what lies on a shape that stays', () => {
   it('tells that a part has another name', async () => {
     const renamed = await made(({ document }) => void document.getRoot().listNodes()[0]?.setName('keg'));
     expect((await compared(await made(), renamed)).sentence).to.equal(
-      'The same shape, part barrel is called keg now.',
+      'The same shape, part “barrel” renamed to “keg”.',
     );
   });
 
@@ -280,7 +280,7 @@ describe('what lies on a shape that stays', () => {
     expect((await compared(base, await withHook(1, true))).sentence).to.equal(
       'The same shape, 1 node moved, hook turned by 90°.',
     );
-    expect((await compared(await made(), base)).sentence).to.equal('The same shape, node hook new.');
+    expect((await compared(await made(), base)).sentence).to.equal('The same shape, node “hook” new.');
   });
 
   it('tells of clips that only turn a part in its place, or only morph', async () => {
@@ -379,7 +379,7 @@ describe('shapes that are hard to compare', () => {
     expect((await compared(await made(), await change(0, 0.9))).model.placed).to.equal(null);
     expect((await compared(await made(), await change(5, 0.9))).model.placed).to.equal(null);
     expect((await compared(await made(), await change(5, 1))).sentence).to.equal(
-      'The same shape, 5.00 m away from where it was.',
+      'The same shape, moved by 5.00 m.',
     );
   });
 

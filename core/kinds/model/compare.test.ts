@@ -176,9 +176,9 @@ describe('comparing models', () => {
     const base = model({ knot: knot() });
     const larger = await compared(base, model({ knot: knot().scale(2, 2, 2) }));
     expect(larger.nature).to.equal('placed otherwise');
-    expect(larger.sentence).to.equal('The same shape, 2 times as large.');
+    expect(larger.sentence).to.equal('The same shape, twice as large.');
     const moved = await compared(base, model({ knot: knot().translate(0, 3, 4) }));
-    expect(moved.sentence).to.equal('The same shape, 5.00 m away from where it was.');
+    expect(moved.sentence).to.equal('The same shape, moved by 5.00 m.');
     // From Z up to Y up is a turn of -90 degrees about X (common practice, no published source).
     const turned = await compared(base, model({ knot: knot().rotateX(-Math.PI / 2) }));
     expect(turned.sentence).to.equal('The same shape, turned by quarters.');
@@ -218,7 +218,7 @@ describe('comparing models', () => {
     ]);
     expect(detail.parts.find(({ name }) => name === 'lamp')?.greatestMetres).to.be.closeTo(0.2, 0.01);
     expect(sentence).to.match(
-      /^The surface is up to .* off \(.*\), at .*, part chain new, part hook gone\.$/,
+      /^The surface is up to .* off \(.*\), at .*, part “chain” new, part “hook” gone/,
     );
   });
 
@@ -227,7 +227,7 @@ describe('comparing models', () => {
       model({ knot: knot() }, (made) => withBones(made, options));
     const toe = await compared(make(), make({ extra: true }));
     expect(toe.model.bones.added).to.deep.equal(['toe']);
-    expect(toe.sentence).to.equal('The same shape, bone toe new.');
+    expect(toe.sentence).to.equal('The same shape, bone “toe” new.');
     const foot = await compared(make(), make({ parent: 'hip' }));
     expect(foot.model.bones.reparented).to.deep.equal([{ bone: 'foot', from: 'knee', to: 'hip' }]);
     expect(foot.model.bones.moved[0]?.metres).to.be.closeTo(0.5, 1e-6);

@@ -5,6 +5,10 @@ import { figure, metresText, percentText, sentenceOf, type Comparer } from '../c
 import { drawDistances } from './compare/draw-distances.ts';
 import { compareClips } from './compare/clips.ts';
 import { surfaceDistance, type SurfaceDistance } from './compare/distance.ts';
+import { dataChanges } from '../data/data-changes.ts';
+import { describeChanges } from '../data/describe-values.ts';
+import type { ModelDocument } from './model-document.ts';
+import { describeWorn } from './compare/worn.ts';
 import { compareLooks, describeLook, type LookDifference } from './compare/looks.ts';
 import { compareMaterials } from './compare/materials.ts';
 import { compareParts } from './compare/parts.ts';
@@ -14,12 +18,14 @@ import { describeMove } from './compare/describe-pose.ts';
 import { describeModel, type Changes, type ModelFacts } from './compare/describe.ts';
 import { sharedTriangles } from './compare/shared-triangles.ts';
 import { compareBones, compareEmptyNodes } from './compare/skeleton.ts';
-import { countUnplaced, surfaceOf, type Surface } from './compare/surface.ts';
+import { areaOf, countUnplaced, surfaceOf, type Surface } from './compare/surface.ts';
 import { factsOfModel, openModel } from './read.ts';
 import { trianglesOf, type TriangleBatch } from './triangles.ts';
 
 /** What is nearer than this share of the size is the same surface: numbers of 16 bits leave as much. */
 const sameShare = 1 / 20_000;
+/** Areas that are nearer than this are the same: what rounding leaves is far less. */
+const sameArea = 0.005;
 
 interface Side {
   document: Document;
@@ -47,7 +53,15 @@ export const compareModels: Comparer = async (oldRequest, newRequest, others) =>
   );
   const bones = compareBones(old.document, now.document);
   const nodes = compareEmptyNodes(old.document, now.document);
-  const clips = compareClips(old.document, now.document);
+  const renamedNodes = new Map([
+    ...[...bones.renamed, ...nodes.renamed].map(({ from, to }): [string, string] => [to, from]),
+    ...parts.flatMap(({ name }): [string, string][] => {
+      const [from, to] = name.split(' → ');
+      return from !== undefined && to !== undefined ? [[to, from]] : [];
+    }),
+  ]);
+  const oldNodeOf = (node: string): string => renamedNodes.get(node) ?? node;
+  const clips = compareClips(old.document, now.document, oldNodeOf);
   const detail: ModelDetail = {
     kind: 'model',
     surface: surfaceDetail(distance, diagonal, parts),
@@ -65,6 +79,9 @@ export const compareModels: Comparer = async (oldRequest, newRequest, others) =>
     isClip,
     looks: shape.looks,
     materials: materials.sentences,
+    worn: describeWorn(old.document, now.document, oldNodeOf, materials.renamed),
+    overlap: describeOverlap(shape),
+    said: describeSaid(oldModel, newModel, areNodesTold(parts, bones, nodes)),
     unplaced: [old.unplaced, now.unplaced],
     points: comparePoints(old.points, now.points),
   };
@@ -89,6 +106,23 @@ export const compareModels: Comparer = async (oldRequest, newRequest, others) =>
   return { comparison, picture };
 };
 
+/** Whether names of nodes that came, went or changed are told with parts and bones. */
+function areNodesTold(parts: ModelDetail['parts'], ...all: readonly ModelDetail['bones'][]): boolean {
+  return (
+    parts.some(({ status, name }) => status === 'added' || status === 'gone' || name.includes(' → ')) ||
+    all.some(({ added, gone, renamed }) => added.length + gone.length + renamed.length > 0)
+  );
+}
+
+/** What the files say beside what is drawn; of two formats nothing, since the one cannot hold what the other does. */
+function describeSaid(old: ModelDocument, now: ModelDocument, areNodesTold: boolean): string[] {
+  if (!old.said || !now.said) return [];
+  const changes = dataChanges(old.said, now.said).filter(
+    ({ key }) => !areNodesTold || !key.startsWith('nodes.'),
+  );
+  return describeChanges(changes, { item: 'thing', key: 'name' });
+}
+
 function sideOf(document: Document): Side {
   const batches = trianglesOf(document);
   return {
@@ -109,10 +143,13 @@ interface ShapeDifference {
   isSameSurface: boolean;
   placed: ModelDetail['placed'];
   looks: LookDifference[];
+  /** Of triangles that only one has, where both are the same surface: square metres, older and newer. */
+  ownArea: readonly [number, number];
 }
 
 function compareShapes(old: Side, now: Side): ShapeDifference {
-  if (!old.surface || !now.surface) return { distance: null, isSameSurface: false, placed: null, looks: [] };
+  if (!old.surface || !now.surface)
+    return { distance: null, isSameSurface: false, placed: null, looks: [], ownArea: [0, 0] };
   const shared = sharedTriangles(old.surface, now.surface);
   const distance = surfaceDistance(old.surface, now.surface, shared);
   const isSameSurface = distance.greatestMetres <= sameShare * old.surface.diagonal;
@@ -127,7 +164,21 @@ function compareShapes(old: Side, now: Side): ShapeDifference {
     isSameSurface,
     placed: isSameSurface ? null : placingOf(old.surface, now.surface),
     looks,
+    ownArea: [areaWithout(old.surface, shared.oldShared), areaWithout(now.surface, shared.newShared)],
   };
+}
+
+function areaWithout(surface: Surface, isShared: Uint8Array): number {
+  let sum = 0;
+  for (let triangle = 0; triangle < isShared.length; triangle++)
+    if (isShared[triangle] === 0) sum += areaOf(surface, triangle);
+  return sum;
+}
+
+/** Cut into other triangles a surface has the same area; where it lies on itself, it may change and stay the same surface. */
+function describeOverlap({ isSameSurface, ownArea: [before, after] }: ShapeDifference): string[] {
+  if (!isSameSurface || Math.abs(after - before) <= Math.max(before, after) * sameArea) return [];
+  return [`${after > before ? 'more' : 'less'} of it lies on itself`];
 }
 
 function surfaceDetail(

@@ -7,6 +7,8 @@ export interface ModelDocument {
   missing: string[];
   /** Unit and upward axis of the file, or that it says nothing of them. */
   units: string;
+  /** What the file says beside the document, where that is known. */
+  said?: Readonly<Record<string, unknown>>;
 }
 
 export const unitsNotSaid = 'not said: taken as metres, Y up';

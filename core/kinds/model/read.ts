@@ -5,16 +5,18 @@ import { Mentions, type Mention } from '../mentions.ts';
 import { isReadError, readingOf, type ReadRequest, type Reader } from '../reading.ts';
 import { decodedModel } from './fingerprint.ts';
 import type { ModelDocument } from './model-document.ts';
+import { hashOfData } from '../data/data-hash.ts';
+import { propertyText } from './property-text.ts';
 import { readGltf } from './read/gltf.ts';
 import { renderPreview } from './render.ts';
 import { modelSignature } from './signature.ts';
 import { instancesOf, triangleCount, trianglesOf } from './triangles.ts';
 
 export const readModel: Reader = async (request) => {
-  const { document, missing, units } = await openModel(request);
+  const { document, missing, units, said } = await openModel(request);
   const clips = document.getRoot().listAnimations().map(clipOf);
   const batches = trianglesOf(document);
-  const decoded = decodedModel(document);
+  const decoded = [...decodedModel(document), ...decodedSaid(document, said)];
   if (batches.length === 0 && clips.length > 0)
     return readingOf({ kind: 'clip', bones: bonesOf(document), clips, units }, { decoded });
   return readingOf(factsOf(document, missing, units, clips), {
@@ -24,6 +26,17 @@ export const readModel: Reader = async (request) => {
     mentions: mentionsOf(document),
   });
 };
+
+/** What it says beside its shape, and its materials: also those that nothing wears. */
+function decodedSaid(document: Document, said: ModelDocument['said']): Uint8Array[] {
+  const materials = document
+    .getRoot()
+    .listMaterials()
+    .map((material) => `${material.getName()}\t${propertyText(material)}`)
+    .sort();
+  const hash = said && Object.keys(said).length > 0 ? hashOfData(said) : null;
+  return [new TextEncoder().encode(materials.join('\n')), ...(hash ? [hash] : [])];
+}
 
 /** Materials and pictures inside are named as files are named that they were made of. */
 function mentionsOf(document: Document): Mention[] {

@@ -5,7 +5,7 @@ import { nodePlatform } from '../../../server/decode/platform.ts';
 import { seeded } from '../../../demo/seeded.ts';
 import { compareBytes } from '../../../tests/support/compare.ts';
 import { readContent } from '../read.ts';
-import { dataChanges } from './compare/data-changes.ts';
+import { dataChanges } from '../data/data-changes.ts';
 import { jsonPatch } from './compare/json-patch.ts';
 import { writePatch } from './compare/write-patch.ts';
 import { decimalOf, parseJson } from '../parse-json.ts';

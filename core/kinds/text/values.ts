@@ -1,7 +1,7 @@
 import { Mentions, type Mention } from '../mentions.ts';
 import { ReadError } from '../reading.ts';
 import { flattened, isScalar, type KeyedValue } from '../keyed-values.ts';
-import { hashOfData } from './data-hash.ts';
+import { hashOfData } from '../data/data-hash.ts';
 import { parseJson, parseJsonExactly } from '../parse-json.ts';
 
 export interface TextValues {

@@ -1,22 +1,5 @@
+import { ElementList, elementOrder, spaceMark, type XmlData } from '../data/elements.ts';
 import { ReadError } from '../reading.ts';
-
-/**
- * An element as data: attributes under `@name`, children in lists under the names of their elements, text under `#`. One
- * that has but text is that text. Names are those of their namespaces, whatever prefix stands for these.
- */
-export type XmlData = string | { [name: string]: string | ElementList };
-
-/** The order in which children of several names stand, where there are any; no name of an element or attribute. */
-export const elementOrder = ' order';
-
-/** Stands between a name and its namespace; in no name and no address. */
-export const spaceMark = ' in ';
-
-/** A name without its namespace. */
-export function bareName(name: string): string {
-  const at = name.indexOf(spaceMark);
-  return at < 0 ? name : name.slice(0, at);
-}
 
 type Node = Record<string, unknown>;
 type Scope = ReadonlyMap<string, string>;
@@ -47,9 +30,6 @@ export async function xmlTree(text: string): Promise<XmlData> {
   const nodes = (parser.parse(text) as Node[]).filter((node) => !nameOf(node).startsWith('?'));
   return contentOf(nodes, {}, new Map());
 }
-
-/** Elements of one name, in their order. */
-export class ElementList extends Array<XmlData> {}
 
 function nameOf(node: Node): string {
   return Object.keys(node).find((key) => key !== attributesKey) ?? '';

@@ -1,6 +1,6 @@
 import type { ClipDetail, ModelDetail, NodeChanges } from '../../../../contract/comparisons.ts';
 import { plural, secondsText } from '../../../figures.ts';
-import { metresText, percentText } from '../../comparing.ts';
+import { metresText, named, percentText } from '../../comparing.ts';
 import type { factsOfModel } from '../read.ts';
 import { describeLook, type LookDifference } from './looks.ts';
 import { describePoints, type PointDifference } from './points.ts';
@@ -15,8 +15,11 @@ export interface Changes {
   /** Neither has anything to draw. */
   isClip: boolean;
   looks: readonly LookDifference[];
-  /** Parts of a sentence. */
+  /** Parts of a sentence: of materials, of which part wears which, and of what the files say besides. */
   materials: readonly string[];
+  worn: readonly string[];
+  overlap: readonly string[];
+  said: readonly string[];
   /** Triangles that are nowhere, of the older and the newer one. */
   unplaced: readonly [old: number, now: number];
   points: PointDifference | null;
@@ -35,7 +38,8 @@ export function describeModel(
   others.push(
     ...describeRenamed(parts.map(({ name }) => name.split(' → ')).filter(({ length }) => length === 2)),
   );
-  others.push(...changes.materials);
+  others.push(...changes.overlap);
+  others.push(...changes.materials, ...changes.worn, ...changes.said);
   others.push(...changes.looks.map(describeLook));
   others.push(
     ...describeNodes(bones, 'bone', placed !== null),
@@ -57,8 +61,21 @@ export function describeModel(
   return { shape: describeShape(changes, old, now, others.length === 0), others };
 }
 
+const times: readonly [number, string][] = [
+  [2, 'twice'],
+  [0.5, 'half'],
+  [3, 'three times'],
+  [4, 'four times'],
+  [0.25, 'a quarter'],
+];
+
+function timesText(factor: number): string {
+  const near = times.find(([value]) => Math.abs(factor / value - 1) < 0.002);
+  return near?.[1] ?? `${Number(factor.toPrecision(3))} times`;
+}
+
 function describeShape(
-  { detail: { surface, placed }, isSameSurface, isClip, points, unplaced }: Changes,
+  { detail: { surface, placed, parts }, isSameSurface, isClip, points, unplaced }: Changes,
   old: ModelFacts,
   now: ModelFacts,
   isAll: boolean,
@@ -70,6 +87,15 @@ function describeShape(
         ? 'the same shape'
         : `the same shape in ${now.triangles.toLocaleString('en')} triangles instead of ${old.triangles.toLocaleString('en')}`,
     ];
+  const common = parts.filter(({ status }) => status !== 'added' && status !== 'gone');
+  // Where parts came or went and the others are the same, there is nothing more to say of the shape.
+  if (
+    surface &&
+    common.length < parts.length &&
+    common.length > 0 &&
+    common.every(({ status }) => status === 'same')
+  )
+    return ['all other parts are the same'];
   if (surface)
     return [
       `the surface is up to ${metresText(surface.greatestMetres)} off (${percentText(surface.share)} of its size)${surface.part === '' ? '' : `, at ${surface.part}`}`,
@@ -81,23 +107,37 @@ function describeShape(
   return [isClip ? 'the same poses' : 'nothing is drawn of either'];
 }
 
-function describePlacement({ scale, offsetMetres, isTurned }: NonNullable<ModelDetail['placed']>): string {
+function describePlacement({
+  scale,
+  offsetMetres,
+  isTurned,
+  mirrored,
+}: NonNullable<ModelDetail['placed']>): string {
   const parts: string[] = [];
-  if (Math.abs(scale - 1) > 0.002) parts.push(`${Number(scale.toPrecision(3))} times as large`);
+  if (Math.abs(scale - 1) > 0.002) parts.push(`${timesText(scale)} as large`);
+  if (mirrored) parts.push(isTurned ? 'mirrored' : `mirrored along ${mirrored}`);
   if (isTurned) parts.push('turned by quarters');
   const far = Math.hypot(...offsetMetres);
-  if (parts.length === 0 || (far > 0.001 && !isTurned))
-    parts.push(`${metresText(far)} away from where it was`);
+  // Mirrored or turned about its own middle, it is not where it was; how far says nothing.
+  if (parts.length === 0 || (far > 0.001 && !isTurned && !mirrored))
+    parts.push(`moved by ${metresText(far)}`);
   return `the same shape, ${parts.join(' and ')}`;
 }
 
 /** Where a model as a whole stands elsewhere, its nodes do so too. */
 function describeNodes(
-  { added, gone, reparented, moved }: NodeChanges,
+  { added, gone, reparented, moved, renamed }: NodeChanges,
   noun: string,
   isPlaced: boolean,
 ): string[] {
   const said = [...describeList(added, noun, 'new'), ...describeList(gone, noun, 'gone')];
+  const [other] = renamed;
+  if (other)
+    said.push(
+      renamed.length === 1
+        ? `${noun} ${named(other.from)} renamed to ${named(other.to)}`
+        : `${renamed.length} ${noun}s renamed`,
+    );
   const [first] = reparented;
   if (first)
     said.push(
@@ -116,7 +156,7 @@ export function describeList(names: readonly string[], noun: string, what: strin
   if (names.length === 0) return [];
   return [
     names.length <= 2
-      ? `${noun}${names.length === 1 ? '' : 's'} ${names.join(' and ')} ${what}`
+      ? `${noun}${names.length === 1 ? '' : 's'} ${names.map(named).join(' and ')} ${what}`
       : `${names.length} ${noun}s ${what}`,
   ];
 }
@@ -126,14 +166,19 @@ function describeRenamed(pairs: readonly string[][]): string[] {
   if (pairs.length === 0) return [];
   return [
     pairs.length === 1
-      ? `part ${old ?? ''} is called ${now ?? ''} now`
-      : `${pairs.length} parts are called otherwise`,
+      ? `part ${named(old ?? '')} renamed to ${named(now ?? '')}`
+      : `${pairs.length} parts renamed`,
   ];
 }
 
 function describeClip(clip: ClipDetail): string[] {
   const { name, status, oldSeconds, newSeconds } = clip;
   if (status === 'same') return [];
+  const [before, after] = name.split(' → ');
+  if (status === 'changed' && after !== undefined) {
+    const pose = describePose({ ...clip, name: after });
+    return [[`clip ${named(before ?? '')} renamed to ${named(after)}`, pose].filter(Boolean).join(', ')];
+  }
   if (status !== 'changed') return [`clip ${name} ${status === 'added' ? 'new' : 'gone'}`];
   const length =
     Math.abs((oldSeconds ?? 0) - (newSeconds ?? 0)) > 1e-3

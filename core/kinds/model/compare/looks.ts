@@ -1,6 +1,6 @@
 import { metresText, percentText } from '../../comparing.ts';
 import type { TriangleBatch } from '../triangles.ts';
-import type { SharedTriangles } from './shared-triangles.ts';
+import { vertexKeys, type SharedTriangles } from './shared-triangles.ts';
 import { fieldOf, type Surface } from './surface.ts';
 import { vertexDataOf, type VertexData } from './vertex-data.ts';
 
@@ -40,12 +40,15 @@ export function compareLooks(
   const before = vertexDataOf(old.batches);
   const after = vertexDataOf(now.batches);
   const names = [...after.keys()].filter((name) => before.has(name));
-  const pairs = names.map((name) => ({
+  const pairs = names.slice(0, 64).map((name) => ({
     name,
     tolerance: toleranceOf(name, old.surface.diagonal),
     old: before.get(name) as VertexData,
     now: after.get(name) as VertexData,
   }));
+  let [turned, turnedAsked] = [0, 0];
+  const isClear = clearPlaces(shared);
+  const places = new Places(old.surface, now.surface, shared, pairs);
   const exact = pairs.map(() => ({ differing: 0, greatest: 0 }));
   const nearest = pairs.map(() => ({ differing: 0, greatest: 0 }));
   const own: number[] = [];
@@ -58,36 +61,151 @@ export function compareLooks(
       own.push(triangle);
       continue;
     }
+    // Where not as many lie as lay, nobody knows which is which.
+    if (!isClear(partner)) continue;
     asked++;
     // Triangles may lie on one another, front and back: the one that fits best.
-    let least = Infinity;
+    let [least, isTurned] = [Infinity, false];
     for (
       let tried = 0;
       partner >= 0 && least > 0 && tried < mostPartners;
       tried++, partner = shared.next[partner] ?? -1
     ) {
-      const misfit = cornerDifferences(triangle, partner, old.surface, now.surface, shared, pairs, found);
+      const turn = isTurnedOver(triangle, partner, old.surface, now.surface, shared);
+      // Of two that fit as well, the one that looks the same way.
+      const misfit =
+        cornerDifferences(triangle, partner, old.surface, now.surface, shared, pairs, found) +
+        (turn === true ? 0.001 : 0);
       if (misfit >= least) continue;
       least = misfit;
+      isTurned = turn === true;
       best.set(found);
     }
+    places.forgive(triangle, best);
     count(best, pairs, exact);
+    turnedAsked++;
+    if (isTurned) turned++;
   }
+  const winding = turned / Math.max(1, turnedAsked);
   const oneSided = [...oneSidedOf(before, after, 'gone'), ...oneSidedOf(after, before, 'added')];
-  const results = pairs.map(({ name }, at) => resultOf(name, exact[at], asked, 0));
-  if (!isSameSurface || own.length === 0) return [...oneSided, ...results.filter(({ share }) => share > 0)];
+  const windingLook: LookDifference[] =
+    winding > 0 ? [{ name: windingName, status: 'changed', share: winding, greatest: null }] : [];
+  const results = pairs.map(({ name }, at) => {
+    const result = resultOf(name, exact[at], asked, 0);
+    // Normals that are made of the faces turn with them.
+    return name === 'normals' && result.share <= winding * 1.02 ? { ...result, share: 0 } : result;
+  });
+  if (!isSameSurface || own.length === 0)
+    return [...oneSided, ...windingLook, ...results.filter(({ share }) => share > 0)];
   const every = Math.max(1, Math.ceil(own.length / mostAsked));
   let nearestCount = 0;
   for (let at = 0; at < own.length; at += every) {
     if (!nearestDifferences(own[at] ?? 0, old.surface, now.surface, pairs, found)) continue;
     nearestCount++;
+    places.forgive(own[at] ?? 0, found);
     count(found, pairs, nearest);
   }
   pairs.forEach(({ name }, at) => {
     const result = resultOf(name, nearest[at], nearestCount, seamShare);
     if (result.share > (results[at]?.share ?? 0)) results[at] = result;
   });
-  return [...oneSided, ...results.filter(({ share }) => share > 0)];
+  return [...oneSided, ...windingLook, ...results.filter(({ share }) => share > 0)];
+}
+
+/** All vertices of the older surface by place: what one of those at a place has, a corner there may have. */
+class Places {
+  private readonly old: Surface;
+  private readonly now: Surface;
+  private readonly pairs: readonly Pair[];
+  private readonly keys: readonly [older: () => Float64Array, newer: () => Float64Array][];
+  private readonly byKey: (Map<number, number[]> | null)[] = [null, null];
+  private shifted: [Float64Array, Float64Array] | null = null;
+
+  constructor(old: Surface, now: Surface, shared: SharedTriangles, pairs: readonly Pair[]) {
+    this.old = old;
+    this.now = now;
+    this.pairs = pairs;
+    this.keys = [
+      [() => shared.oldVertices, () => shared.newVertices],
+      [() => this.shiftedKeys()[0], () => this.shiftedKeys()[1]],
+    ];
+  }
+
+  /** Takes differences of a triangle back whose corners have what some vertex at their place had. */
+  forgive(triangle: number, differences: Float64Array): void {
+    for (const [at, pair] of this.pairs.entries()) {
+      if ((differences[at] ?? 0) <= pair.tolerance) continue;
+      const isThere = [0, 1, 2].every((corner) =>
+        this.has(this.now.indices[triangle * 3 + corner] ?? 0, pair),
+      );
+      if (isThere) differences[at] = 0;
+    }
+  }
+
+  private has(vertex: number, pair: Pair): boolean {
+    return [0, 1].some((grid) =>
+      this.verticesAt(grid, vertex).some((there) => vertexDifference(pair, there, vertex) <= pair.tolerance),
+    );
+  }
+
+  private verticesAt(grid: number, vertex: number): readonly number[] {
+    const [older, newer] = this.keys[grid] ?? [];
+    if (!older || !newer) return [];
+    let byKey = this.byKey[grid] ?? null;
+    if (!byKey) {
+      byKey = new Map();
+      for (const [at, key] of older().entries()) {
+        const list = byKey.get(key);
+        if (list) list.push(at);
+        else byKey.set(key, [at]);
+      }
+      this.byKey[grid] = byKey;
+    }
+    return (byKey.get(newer()[vertex] ?? 0) ?? []).slice(0, mostAtPlace);
+  }
+
+  private shiftedKeys(): [Float64Array, Float64Array] {
+    return (this.shifted ??= [vertexKeys(this.old, this.old, 0.5), vertexKeys(this.now, this.old, 0.5)]);
+  }
+}
+
+/** Vertices at one place that are looked at; a part that has shrunk to a point has all of them there. */
+const mostAtPlace = 64;
+
+/** Whether as many triangles of the newer surface lie at a place as of the older one, by the first of these. */
+function clearPlaces({ partners, next }: SharedTriangles): (partner: number) => boolean {
+  const counts = new Map<number, number>();
+  for (const partner of partners) if (partner >= 0) counts.set(partner, (counts.get(partner) ?? 0) + 1);
+  return (partner) => {
+    let there = 0;
+    for (let at = partner; at >= 0 && there <= mostPartners; at = next[at] ?? -1) there++;
+    const now = counts.get(partner) ?? 0;
+    return there === now || there > mostPartners;
+  };
+}
+
+/** The side from which a face is seen, by the order of its corners. */
+export const windingName = 'sides of faces';
+
+/** Whether the corners go round the other way; null of a triangle whose corners are not three places. */
+function isTurnedOver(
+  triangle: number,
+  partner: number,
+  old: Surface,
+  now: Surface,
+  { oldVertices, newVertices }: SharedTriangles,
+): boolean | null {
+  const keys = (surface: Surface, vertices: Float64Array, at: number): [number, number, number] => [
+    vertices[surface.indices[at * 3] ?? 0] ?? 0,
+    vertices[surface.indices[at * 3 + 1] ?? 0] ?? 0,
+    vertices[surface.indices[at * 3 + 2] ?? 0] ?? 0,
+  ];
+  const [a, b, c] = keys(old, oldVertices, partner);
+  const [p, q, r] = keys(now, newVertices, triangle);
+  if (a === b || b === c || a === c) return null;
+  const isSame =
+    (p === a && q === b && r === c) || (p === b && q === c && r === a) || (p === c && q === a && r === b);
+  return !isSame;
 }
 
 /** UV sets and colours are among the facts of a model. */
@@ -141,6 +259,19 @@ function count(differences: Float64Array, pairs: readonly Pair[], counts: Count[
   });
 }
 
+/** Of one corner, as it is tried and as it fits best; more kinds of data than these no vertex has. */
+const [ofCorner, closest] = [new Float64Array(64), new Float64Array(64)];
+
+function vertexDifference({ old: before, now: after }: Pair, oldVertex: number, vertex: number): number {
+  let sum = 0;
+  for (let part = 0; part < after.size; part++) {
+    const by =
+      (after.values[vertex * after.size + part] ?? 0) - (before.values[oldVertex * after.size + part] ?? 0);
+    sum += by * by;
+  }
+  return Number.isNaN(sum) ? oneSided(before, oldVertex, after, vertex) : Math.sqrt(sum);
+}
+
 /** Fills in the greatest difference of any corner. @returns how badly they fit, all told */
 function cornerDifferences(
   triangle: number,
@@ -155,21 +286,23 @@ function cornerDifferences(
   for (let corner = 0; corner < 3; corner++) {
     const vertex = now.indices[triangle * 3 + corner] ?? 0;
     const key = shared.newVertices[vertex];
-    let other = 0;
-    while (other < 2 && shared.oldVertices[old.indices[partner * 3 + other] ?? 0] !== key) other++;
-    const oldVertex = old.indices[partner * 3 + other] ?? 0;
-    for (let at = 0; at < pairs.length; at++) {
-      const { old: before, now: after } = pairs[at] as Pair;
+    // Two corners of a triangle without an area lie at one place: the one that fits best.
+    let least = Infinity;
+    for (let other = 0; other < 3; other++) {
+      const oldVertex = old.indices[partner * 3 + other] ?? 0;
+      if (shared.oldVertices[oldVertex] !== key) continue;
       let sum = 0;
-      for (let part = 0; part < after.size; part++) {
-        const by =
-          (after.values[vertex * after.size + part] ?? 0) -
-          (before.values[oldVertex * after.size + part] ?? 0);
-        sum += by * by;
+      for (let at = 0; at < pairs.length; at++) {
+        ofCorner[at] = vertexDifference(pairs[at] as Pair, oldVertex, vertex);
+        sum += Math.min(1e6, (ofCorner[at] ?? 0) / (pairs[at]?.tolerance ?? 1));
       }
-      const difference = Number.isNaN(sum) ? oneSided(before, oldVertex, after, vertex) : Math.sqrt(sum);
-      if (difference > (found[at] ?? 0)) found[at] = difference;
+      if (sum >= least) continue;
+      least = sum;
+      closest.set(ofCorner.subarray(0, pairs.length));
     }
+    if (least === Infinity) continue;
+    for (let at = 0; at < pairs.length; at++)
+      if ((closest[at] ?? 0) > (found[at] ?? 0)) found[at] = closest[at] ?? 0;
   }
   let misfit = 0;
   for (let at = 0; at < pairs.length; at++)
@@ -244,6 +377,10 @@ function barycentric(
 /** In words of a person: “UVs differ on 12 % of its triangles, by up to 0.25”. */
 export function describeLook({ name, status, share, greatest }: LookDifference): string {
   if (status !== 'changed') return `${name} ${status === 'added' ? 'new' : 'gone'}`;
+  if (name === windingName)
+    return share > 0.999
+      ? 'all faces seen from the other side'
+      : `${percentText(share)} of its faces seen from the other side`;
   const verb = name.startsWith('UV s') || name.startsWith('morph') ? 'differs' : 'differ';
   return `${name} ${verb} on ${percentText(share)} of its triangles${greatest === null ? '' : `, by up to ${amountText(name, greatest)}`}`;
 }

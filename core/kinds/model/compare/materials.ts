@@ -10,6 +10,8 @@ export interface MaterialDifferences {
   /** Each a part of a sentence. */
   sentences: string[];
   figures: Figure[];
+  /** Older names of materials by newer ones. */
+  renamed: Map<string, string>;
 }
 
 const slots = ['BaseColor', 'MetallicRoughness', 'Normal', 'Occlusion', 'Emissive'] as const;
@@ -29,20 +31,28 @@ export async function compareMaterials(
   others: OtherKinds,
 ): Promise<MaterialDifferences> {
   const [before, after] = [byName(old), byName(now)];
-  const result: MaterialDifferences = { sentences: [], figures: [] };
+  const result: MaterialDifferences = { sentences: [], figures: [], renamed: new Map() };
   const only = (names: Iterable<string>, others: ReadonlyMap<string, unknown>): string[] =>
     [...names].filter((name) => !others.has(name));
-  const [added, gone] = [only(after.keys(), before), only(before.keys(), after)];
-  // One that came where one went is most likely that one under another name; its factors say whether it is.
-  if (added.length === 1 && gone.length === 1 && added[0] !== undefined && gone[0] !== undefined) {
-    result.sentences.push(`material ${added[0]} instead of ${gone[0]}`);
-    await compareOne(added[0], before.get(gone[0]), after.get(added[0]), others, result);
-  } else {
-    result.sentences.push(
-      ...describeList(added, 'material', 'new'),
-      ...describeList(gone, 'material', 'gone'),
+  let [added, gone] = [only(after.keys(), before), only(before.keys(), after)];
+  // What is the same but for its name was renamed; one that came where one went is most likely that one too.
+  const isOnly = added.length === 1 && gone.length === 1;
+  for (const name of added) {
+    const there = gone.find(
+      (other) =>
+        ![...result.renamed.values()].includes(other) &&
+        (isOnly || propertyText(before.get(other) ?? null) === propertyText(after.get(name) ?? null)),
     );
+    if (there !== undefined) result.renamed.set(name, there);
   }
+  added = added.filter((name) => !result.renamed.has(name));
+  gone = gone.filter((name) => ![...result.renamed.values()].includes(name));
+  if (result.renamed.size > 2) result.sentences.push(`${result.renamed.size} materials renamed`);
+  for (const [name, other] of result.renamed) {
+    if (result.renamed.size <= 2) result.sentences.push(`material ${named(other)} renamed to ${named(name)}`);
+    await compareOne(name, before.get(other), after.get(name), others, result);
+  }
+  result.sentences.push(...describeList(added, 'material', 'new'), ...describeList(gone, 'material', 'gone'));
   for (const [name, material] of after)
     if (before.has(name)) await compareOne(name, before.get(name), material, others, result);
   return result;

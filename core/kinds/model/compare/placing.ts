@@ -10,15 +10,17 @@ const checked = 3000;
 const tolerance = 0.0005;
 
 /**
- * Whether the newer shape is the older one at another place, at another scale, or turned by quarters: from Z up to Y up,
- * or mirrored in no way. Null where it is not, and where it stands as it stood.
+ * Whether the newer shape is the older one at another place, at another scale, turned by quarters (from Z up to Y up), or mirrored. Null where it is not, and where it stands as it stood.
  */
 export function placingOf(old: Surface, now: Surface): Placed | null {
   if (old.diagonal === 0 || now.diagonal === 0) return null;
   const scale = now.diagonal / old.diagonal;
   const [oldCentre, newCentre] = [centreOf(old), centreOf(now)];
   const samples = [...samplesOf(old, looked)].map(({ x, y, z }): Row => [x, y, z]);
-  for (const turn of quarterTurns) {
+  for (const { turn, isMirrored } of [
+    ...quarterTurns.map((turn) => ({ turn, isMirrored: false })),
+    ...mirrorTurns.map((turn) => ({ turn, isMirrored: true })),
+  ]) {
     const forth = (point: Row): Row =>
       addRows(newCentre, turned(turn, scaled(scale, addRows(point, scaled(-1, oldCentre)))));
     if (!liesOn(now, samples.map(forth), tolerance)) continue;
@@ -29,11 +31,16 @@ export function placingOf(old: Surface, now: Surface): Placed | null {
       !liesOn(old, cornersOf(now).map(back), tolerance)
     )
       continue;
-    const isTurned = turn !== quarterTurns[0];
+    const isTurned = turn !== quarterTurns[0] && !(isMirrored && isAlongAxis(turn));
     const offset = forth([0, 0, 0]);
     const isAsItWas =
-      !isTurned && Math.abs(scale - 1) < tolerance && Math.hypot(...offset) < tolerance * now.diagonal;
-    return isAsItWas ? null : { scale, offsetMetres: [...offset], isTurned };
+      !isTurned &&
+      !isMirrored &&
+      Math.abs(scale - 1) < tolerance &&
+      Math.hypot(...offset) < tolerance * now.diagonal;
+    return isAsItWas
+      ? null
+      : { scale, offsetMetres: [...offset], isTurned, ...(isMirrored ? { mirrored: axisOf(turn) } : {}) };
   }
   return null;
 }
@@ -90,6 +97,19 @@ const quarterTurns: readonly Turn[] = [
   ...allOf([2, 1, 0]),
   ...allOf([1, 0, 2]),
 ];
+
+/** The same with one hand for the other: the 24 with their first axis turned around. */
+const mirrorTurns: readonly Turn[] = quarterTurns.map(([x, y, z]): Turn => [scaled(-1, x), y, z]);
+
+function isAlongAxis([x, y, z]: Turn): boolean {
+  return Math.abs(x[0]) + Math.abs(y[1]) + Math.abs(z[2]) === 3;
+}
+
+/** The axis along which it is mirrored; where it is turned too, by which one it can be said. */
+function axisOf(turn: Turn): 'X' | 'Y' | 'Z' {
+  if (!isAlongAxis(turn)) return 'X';
+  return turn[0][0] < 0 ? 'X' : turn[1][1] < 0 ? 'Y' : 'Z';
+}
 
 function allOf(order: readonly [number, number, number]): [Row, Row, Row][] {
   // A swap of two axes turns the hand; an odd number of signs turns it back.

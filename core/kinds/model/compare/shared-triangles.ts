@@ -42,15 +42,18 @@ export function sharedTriangles(old: Surface, now: Surface): SharedTriangles {
   return { partners, next, oldShared, newShared, oldVertices, newVertices };
 }
 
-/** 53 bits of the cell in which each vertex lies, in the older surface's grid. */
-function vertexKeys({ positions }: Surface, { min, diagonal }: Surface): Float64Array {
+/**
+ * 53 bits of the cell in which each vertex lies, in the older surface's grid.
+ * @param offset by which share of a cell the grid is put aside: what a border parts in one grid lies together in the other
+ */
+export function vertexKeys({ positions }: Surface, { min, diagonal }: Surface, offset = 0): Float64Array {
   const perMetre = diagonal > 0 ? 1 / (diagonal * cellShare) : 1;
   const keys = new Float64Array(positions.length / 3);
   for (let vertex = 0; vertex < keys.length; vertex++) {
     let low = 0x2545f491;
     let high = 0x9e3779b9 | 0;
     for (let axis = 0; axis < 3; axis++) {
-      const cell = Math.round(((positions[vertex * 3 + axis] ?? 0) - (min[axis] ?? 0)) * perMetre);
+      const cell = Math.round(((positions[vertex * 3 + axis] ?? 0) - (min[axis] ?? 0)) * perMetre + offset);
       low = Math.imul(low ^ cell, 0x85ebca6b);
       low ^= low >>> 13;
       high = Math.imul(high ^ cell ^ low, 0xc2b2ae35);

@@ -22,20 +22,49 @@ interface Placed {
 }
 
 function compareNodes(before: ReadonlyMap<string, Placed>, after: ReadonlyMap<string, Placed>): NodeChanges {
-  const added = [...after.keys()].filter((name) => !before.has(name));
-  const gone = [...before.keys()].filter((name) => !after.has(name));
+  const renamed = renamedNodes(before, after);
+  const oldNames = new Map(renamed.map(({ from, to }) => [to, from]));
+  const taken = new Set(oldNames.values());
+  const added = [...after.keys()].filter((name) => !before.has(name) && !oldNames.has(name));
+  const gone = [...before.keys()].filter((name) => !after.has(name) && !taken.has(name));
   const reparented: NodeChanges['reparented'] = [];
   const moved: NodeChanges['moved'] = [];
   for (const [bone, { parent, matrix }] of after) {
-    const then = before.get(bone);
+    const then = before.get(oldNames.get(bone) ?? bone);
     if (!then) continue;
-    if (then.parent !== parent) reparented.push({ bone, from: then.parent, to: parent });
+    if (then.parent !== (oldNames.get(parent) ?? parent))
+      reparented.push({ bone, from: then.parent, to: parent });
     const metres = metresBetween(then.matrix, matrix);
     const degrees = degreesBetween(then.matrix, matrix);
     if (metres > movedMetres || degrees > turnedDegrees) moved.push({ bone, metres, degrees });
   }
   moved.sort((a, b) => b.metres - a.metres || b.degrees - a.degrees || (a.bone < b.bone ? -1 : 1));
-  return { added: added.sort(), gone: gone.sort(), reparented, moved };
+  return { added: added.sort(), gone: gone.sort(), reparented, moved, renamed };
+}
+
+/** One that went and one that came, at one place below the same one: it is called otherwise. */
+function renamedNodes(
+  before: ReadonlyMap<string, Placed>,
+  after: ReadonlyMap<string, Placed>,
+): { from: string; to: string }[] {
+  const gone = [...before].filter(([name]) => !after.has(name));
+  const renamed: { from: string; to: string }[] = [];
+  const taken = new Set<string>();
+  for (const [to, { parent, matrix }] of after) {
+    if (before.has(to)) continue;
+    const known = renamed.find((one) => one.to === parent)?.from ?? parent;
+    const there = gone.find(
+      ([name, then]) =>
+        !taken.has(name) &&
+        then.parent === known &&
+        metresBetween(then.matrix, matrix) <= movedMetres &&
+        degreesBetween(then.matrix, matrix) <= turnedDegrees,
+    );
+    if (!there) continue;
+    taken.add(there[0]);
+    renamed.push({ from: there[0], to });
+  }
+  return renamed;
 }
 
 function bonesOf(document: Document): Map<string, Placed> {

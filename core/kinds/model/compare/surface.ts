@@ -158,7 +158,8 @@ export function* samplesOf(surface: Surface, count: number): Generator<Sample> {
   }
 }
 
-function areaOf({ positions, indices }: Surface, triangle: number): number {
+/** Square metres of one triangle. */
+export function areaOf({ positions, indices }: Surface, triangle: number): number {
   const edge = (corner: number, axis: number): number =>
     (positions[(indices[triangle * 3 + corner] ?? 0) * 3 + axis] ?? 0) -
     (positions[(indices[triangle * 3] ?? 0) * 3 + axis] ?? 0);

@@ -3,6 +3,7 @@ import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import { MeshoptDecoder } from 'meshoptimizer';
 import { ReadError, isReadError, type ReadRequest } from '../../reading.ts';
 import type { ModelDocument } from '../model-document.ts';
+import { saidBy } from './gltf-said.ts';
 import { checkCounts } from './gltf-counts.ts';
 
 const grey =
@@ -20,6 +21,8 @@ export async function readGltf({
   const io = new WebIO().setLogger(new Logger(Logger.Verbosity.SILENT)).registerExtensions(ALL_EXTENSIONS);
   try {
     const source = bytes[0] === 0x67 ? chunksOf(bytes) : { json: parse(bytes), resources: {} };
+    // Before pictures are stood in for.
+    const said = saidBy(source.json);
     const missing = await gather(source, resolve);
     checkCounts(source, bytes.length);
     const used = source.json.extensionsUsed ?? [];
@@ -29,7 +32,7 @@ export async function readGltf({
       await MeshoptDecoder.ready;
       io.registerDependencies({ 'meshopt.decoder': MeshoptDecoder });
     }
-    return { document: await io.readJSON(source), missing, units: 'metres, Y up' };
+    return { document: await io.readJSON(source), missing, units: 'metres, Y up', said };
   } catch (error) {
     if (isReadError(error)) throw error;
     const reason = error instanceof Error ? error.message : String(error);

@@ -1,7 +1,7 @@
 import { plural } from '../../../figures.ts';
 import type { LineRun } from './lines.ts';
 import { wordRuns } from './lines.ts';
-import { quoted, shownValue } from './shown-value.ts';
+import { quoted, shownValue } from '../../data/shown-value.ts';
 
 /** Lines of both texts where they differ, with their numbers from 1. */
 interface Change {

@@ -1,10 +1,10 @@
 import type { Table } from '../table.ts';
-import { changeOf, type DataChange, type DataComparison } from './data-change.ts';
-import { DataIds } from './data-ids.ts';
-import { inOrder } from './in-order.ts';
-import { commonShare, keyValue } from './key-field.ts';
-import { compareByKey, compareInOrder } from './list-changes.ts';
-import { quoted, shownValue } from './shown-value.ts';
+import { changeOf, type DataChange, type DataComparison } from '../../data/data-change.ts';
+import { DataIds } from '../../data/data-ids.ts';
+import { inOrder } from '../../data/in-order.ts';
+import { commonShare, keyValue } from '../../data/key-field.ts';
+import { compareByKey, compareInOrder } from '../../data/list-changes.ts';
+import { quoted, shownValue } from '../../data/shown-value.ts';
 
 /** So many of a column's values are equal, row by row, where it is the same under another name. */
 const leastEqual = 0.8;

@@ -1,5 +1,5 @@
-import { plural } from '../../../figures.ts';
-import { named } from '../../comparing.ts';
+import { plural } from '../../figures.ts';
+import { named } from '../comparing.ts';
 import type { DataChange } from './data-change.ts';
 
 /** What the parts of a text are called. */
@@ -72,7 +72,8 @@ function describeThere(changes: readonly DataChange[], word: string, { item }: P
     ];
   const value = word === 'new' ? first.new : first.old;
   const name = first.key === '' ? 'the value' : /^\[.*\]$/.test(first.key) ? item : named(first.key);
-  const isPlain = value !== '' && !value.startsWith('{') && !value.startsWith('[');
+  // A long list or object says less than its name.
+  const isPlain = value !== '' && (value.length <= 40 || !/^[[{]/.test(value));
   return [
     ...parts,
     `${first.field === 'row' ? 'row ' : ''}${name} ${word}${areItems ? where : ''}${isPlain ? `: ${short(value)}` : ''}`,

@@ -1,4 +1,4 @@
-import { isScalar, scalarText } from '../../keyed-values.ts';
+import { isScalar, scalarText } from '../keyed-values.ts';
 
 const longest = 300;
 

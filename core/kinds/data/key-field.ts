@@ -1,4 +1,4 @@
-import { isScalar, scalarText } from '../../keyed-values.ts';
+import { isScalar, scalarText } from '../keyed-values.ts';
 import { isObject } from './data-change.ts';
 
 /** Names that fields have which tell items apart (common practice, no published source); the surest first. */

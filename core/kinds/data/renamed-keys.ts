@@ -1,5 +1,5 @@
-import { isScalar } from '../../keyed-values.ts';
-import { bareName, elementOrder, spaceMark } from '../xml-tree.ts';
+import { isScalar } from '../keyed-values.ts';
+import { bareName, elementOrder, spaceMark } from './elements.ts';
 import type { DataIds } from './data-ids.ts';
 
 /** Alike enough to be the same under another name: so much of what is in them is equal. */

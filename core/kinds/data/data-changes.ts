@@ -1,4 +1,4 @@
-import { bareName, ElementList, elementOrder, spaceMark } from '../xml-tree.ts';
+import { bareName, ElementList, elementOrder, spaceMark } from './elements.ts';
 import { changeOf, fieldOf, isObject, type DataChange, type DataComparison } from './data-change.ts';
 import { DataIds } from './data-ids.ts';
 import { compareLists } from './list-changes.ts';

@@ -1,10 +1,10 @@
 import { diffArrays } from 'diff';
-import { isScalar } from '../../keyed-values.ts';
+import { isScalar } from '../keyed-values.ts';
 import { changeOf, isObject, type DataChange, type DataComparison } from './data-change.ts';
 import { keyFieldOf, keyValue } from './key-field.ts';
 import { inOrder } from './in-order.ts';
 import { likenessOf } from './renamed-keys.ts';
-import { ElementList } from '../xml-tree.ts';
+import { ElementList } from './elements.ts';
 import { shownValue } from './shown-value.ts';
 
 /** How an item is named in the path of a change. */

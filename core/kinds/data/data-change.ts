@@ -1,4 +1,4 @@
-import { isScalar } from '../../keyed-values.ts';
+import { isScalar } from '../keyed-values.ts';
 import type { DataIds } from './data-ids.ts';
 
 /** One difference of two data: all that is in a list or an object that came or went is one. */

@@ -1,5 +1,5 @@
-import { isScalar, scalarText } from '../../keyed-values.ts';
-import { decimalOf, LongNumber } from '../../parse-json.ts';
+import { isScalar, scalarText } from '../keyed-values.ts';
+import { decimalOf, LongNumber } from '../parse-json.ts';
 
 /** Numbers for data: equal data have the same one, whatever the order of their keys. Each is looked at once. */
 export class DataIds {
