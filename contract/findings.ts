@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { factsSchema } from './facts.ts';
-import { natureSchema } from './comparisons.ts';
+import { comparisonSchema, natureSchema } from './comparisons.ts';
 import { foldSchema } from './noise.ts';
 import { passStateSchema, spanSchema } from './pass.ts';
 import { hashSchema, kindSchema, statusSchema } from './kinds.ts';
@@ -28,6 +28,10 @@ export const evidenceLineSchema = findingLineSchema.extend({
     .nullable(),
   /** Key of the rule that folds it away as noise. */
   foldedBy: z.string().nullable(),
+  /** What was measured, as people read it; empty where nothing was compared. */
+  figures: comparisonSchema.shape.figures.default([]),
+  /** The same as numbers, with the units of their names: metres, seconds, decibels, pixels, shares from 0 to 1. */
+  detail: comparisonSchema.shape.detail.default(null),
 });
 export type EvidenceLine = z.infer<typeof evidenceLineSchema>;
 

@@ -21,7 +21,7 @@ describe('What is said is true', () => {
       }
       expect(
         verdicts.length,
-        'needs sonic-pi-samples, sox, ffmpeg, flac, vorbis-tools, opus-tools',
+        'needs sonic-pi-samples, assimp-testmodels, sox, ffmpeg, flac, vorbis-tools, opus-tools, python3-pil',
       ).to.be.above(25);
       const wrong = (...kinds: Verdict['verdict'][]): string[] =>
         verdicts

@@ -1,4 +1,10 @@
-import { comparisonSchema, type Compared, type Nature, type TextDetail } from '../../contract/comparisons.ts';
+import {
+  comparisonSchema,
+  type Compared,
+  type Comparison,
+  type Nature,
+  type TextDetail,
+} from '../../contract/comparisons.ts';
 import { comparersVersion } from '../../core/kinds/compare.ts';
 import { bulkLoad, type BulkTable } from '../platform/database/bulk-load.ts';
 import type { Pool } from '../platform/database/pool.ts';
@@ -85,12 +91,12 @@ export async function findJudged(
   return judged;
 }
 
-/** Details of texts among pairs, without those that were not compared. */
-export async function findTexts(
+/** All that comparing measured, by pair, without those that were not compared. */
+export async function findMeasured(
   database: Queryable,
   pairs: readonly ContentPair[],
-): Promise<Map<string, TextDetail>> {
-  const texts = new Map<string, TextDetail>();
+): Promise<Map<string, Pick<Comparison, 'figures' | 'detail'>>> {
+  const measured = new Map<string, Pick<Comparison, 'figures' | 'detail'>>();
   for (let from = 0; from < pairs.length; from += 500) {
     const rows = await select<{
       hash: Buffer;
@@ -105,11 +111,22 @@ export async function findTexts(
       [pairs.slice(from, from + 500).map(({ hash }) => Buffer.from(hash, 'hex')), comparersVersion],
     );
     for (const { result, ...row } of rows) {
-      const { detail } = comparisonSchema.parse(JSON.parse(result));
+      const { figures, detail } = comparisonSchema.parse(JSON.parse(result));
       const key = pairKey({ ...row, hash: row.hash.toString('hex'), oldHash: row.oldHash.toString('hex') });
-      if (detail?.kind === 'text') texts.set(key, detail);
+      measured.set(key, { figures, detail });
     }
   }
+  return measured;
+}
+
+/** Details of texts among pairs, without those that were not compared. */
+export async function findTexts(
+  database: Queryable,
+  pairs: readonly ContentPair[],
+): Promise<Map<string, TextDetail>> {
+  const texts = new Map<string, TextDetail>();
+  for (const [key, { detail }] of await findMeasured(database, pairs))
+    if (detail?.kind === 'text') texts.set(key, detail);
   return texts;
 }
 

@@ -73,7 +73,7 @@ function describeThere(changes: readonly DataChange[], word: string, { item }: P
   const value = word === 'new' ? first.new : first.old;
   const name = first.key === '' ? 'the value' : /^\[.*\]$/.test(first.key) ? item : named(first.key);
   // A long list or object says less than its name.
-  const isPlain = value !== '' && (value.length <= 40 || !/^[[{]/.test(value));
+  const isPlain = value !== '' && (!/^[[{]/.test(value) || (!areItems && value.length <= 40));
   return [
     ...parts,
     `${first.field === 'row' ? 'row ' : ''}${name} ${word}${areItems ? where : ''}${isPlain ? `: ${short(value)}` : ''}`,

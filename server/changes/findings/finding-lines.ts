@@ -1,6 +1,8 @@
 import type { EvidenceLine, FindingLine } from '../../../contract/findings.ts';
 import type { Queryable } from '../../platform/database/rows.ts';
 import type { PlainFinding } from '../../../core/findings/find.ts';
+import { findMeasured, pairKey } from '../../decode/comparisons.ts';
+import { pairOf } from '../evidence/evidence-job.ts';
 import type { Findings } from './differences.ts';
 import { factsOfFindings, sentenceOfFinding, type SpanView } from './span-view.ts';
 
@@ -22,8 +24,14 @@ export async function evidenceLines(database: Queryable, view: SpanView): Promis
   for (let from = 0; from < view.findings.length; from += batchSize) {
     const batch = view.findings.slice(from, from + batchSize);
     const factsOf = await factsOfFindings(database, batch);
+    const measured = await findMeasured(
+      database,
+      batch.flatMap((finding) => pairOf(finding) ?? []),
+    );
     for (const [at, finding] of batch.entries()) {
       const judged = view.judgedOf(finding);
+      const pair = pairOf(finding);
+      const known = pair ? measured.get(pairKey(pair)) : undefined;
       const rule = view.ruleOf[from + at] ?? -1;
       const line: EvidenceLine = {
         ...lineOf(finding),
@@ -32,6 +40,8 @@ export async function evidenceLines(database: Queryable, view: SpanView): Promis
         extent: judged?.nature ? judged.extent : null,
         likeness: finding.likeness ?? null,
         foldedBy: rule >= 0 ? (view.folds[rule]?.key ?? null) : null,
+        figures: known?.figures ?? [],
+        detail: known?.detail ?? null,
       };
       lines.push(JSON.stringify(line));
     }

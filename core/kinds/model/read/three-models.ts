@@ -65,6 +65,9 @@ async function loadObj({ bytes, resolve }: ReadRequest): Promise<Loaded> {
   if (!/^\s*v\s/m.test(text))
     throw new ReadError('this OBJ model has no line that begins with “v”: no vertices');
   const root = new OBJLoader().parse(text);
+  // Normals that it does not have are made up by the loader: what is made of the faces says nothing of its own.
+  if (!/^\s*vn\s/m.test(text))
+    root.traverse((object) => (object as Partial<THREE.Mesh>).geometry?.deleteAttribute('normal'));
   const libraries = [...text.matchAll(/^\s*mtllib\s+(.+?)\s*$/gm)].map(([, name = '']) => name);
   const materials = new Map<string, THREE.Material>();
   for (const name of libraries) {
