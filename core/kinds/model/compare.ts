@@ -72,14 +72,19 @@ export const compareModels: Comparer = async (oldRequest, newRequest, others) =>
     clips,
   };
   const materials = await compareMaterials(old.document, now.document, others);
+  const worn = describeWorn(old.document, now.document, oldNodeOf, materials.renamed);
+  // On which parts says more.
+  const ofMaterials = materials.sentences.filter(
+    (sentence) => !worn.some((other) => other.startsWith(`${sentence} on `)),
+  );
   const isClip = !hasShape(old) && !hasShape(now);
   const changes: Changes = {
     detail,
     isSameSurface,
     isClip,
     looks: shape.looks,
-    materials: materials.sentences,
-    worn: describeWorn(old.document, now.document, oldNodeOf, materials.renamed),
+    materials: ofMaterials,
+    worn,
     overlap: describeOverlap(shape),
     said: describeSaid(oldModel, newModel, areNodesTold(parts, bones, nodes)),
     unplaced: [old.unplaced, now.unplaced],

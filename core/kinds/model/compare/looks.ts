@@ -1,6 +1,9 @@
 import { metresText, percentText } from '../../comparing.ts';
 import type { TriangleBatch } from '../triangles.ts';
-import { vertexKeys, type SharedTriangles } from './shared-triangles.ts';
+import { CornerPlaces } from './corner-places.ts';
+import { clearPlaces, isTurnedOver, mostPartners, windingName } from './faces.ts';
+import type { SharedTriangles } from './shared-triangles.ts';
+import { oneSided, vertexDifference, type Pair } from './vertex-difference.ts';
 import { fieldOf, type Surface } from './surface.ts';
 import { vertexDataOf, type VertexData } from './vertex-data.ts';
 
@@ -8,9 +11,6 @@ import { vertexDataOf, type VertexData } from './vertex-data.ts';
 const mostAsked = 10_000;
 /** Of triangles that only one file has: where these lie near a seam of the other one, they do not count. */
 const seamShare = 0.01;
-
-/** Triangles that lie on one another are rarely more than two; where a part has shrunk to a point, all of them do. */
-const mostPartners = 16;
 
 /** What the vertices of two surfaces have besides their places, and what of it differs. */
 export interface LookDifference {
@@ -48,7 +48,7 @@ export function compareLooks(
   }));
   let [turned, turnedAsked] = [0, 0];
   const isClear = clearPlaces(shared);
-  const places = new Places(old.surface, now.surface, shared, pairs);
+  const places = new CornerPlaces(old.surface, now.surface, shared, pairs);
   const exact = pairs.map(() => ({ differing: 0, greatest: 0 }));
   const nearest = pairs.map(() => ({ differing: 0, greatest: 0 }));
   const own: number[] = [];
@@ -98,114 +98,28 @@ export function compareLooks(
   if (!isSameSurface || own.length === 0)
     return [...oneSided, ...windingLook, ...results.filter(({ share }) => share > 0)];
   const every = Math.max(1, Math.ceil(own.length / mostAsked));
-  let nearestCount = 0;
+  let [nearestCount, turnedNear] = [0, 0];
   for (let at = 0; at < own.length; at += every) {
-    if (!nearestDifferences(own[at] ?? 0, old.surface, now.surface, pairs, found)) continue;
+    const facing = nearestDifferences(own[at] ?? 0, old.surface, now.surface, pairs, found);
+    if (facing === null) continue;
+    if (facing < -0.5) turnedNear++;
     nearestCount++;
     places.forgive(own[at] ?? 0, found);
     count(found, pairs, nearest);
   }
+  // Where sides lie on one another either may be the nearest: only most of them tell.
+  if (windingLook.length === 0 && turnedNear > nearestCount * 0.5)
+    windingLook.push({
+      name: windingName,
+      status: 'changed',
+      share: turnedNear / nearestCount,
+      greatest: null,
+    });
   pairs.forEach(({ name }, at) => {
     const result = resultOf(name, nearest[at], nearestCount, seamShare);
     if (result.share > (results[at]?.share ?? 0)) results[at] = result;
   });
   return [...oneSided, ...windingLook, ...results.filter(({ share }) => share > 0)];
-}
-
-/** All vertices of the older surface by place: what one of those at a place has, a corner there may have. */
-class Places {
-  private readonly old: Surface;
-  private readonly now: Surface;
-  private readonly pairs: readonly Pair[];
-  private readonly keys: readonly [older: () => Float64Array, newer: () => Float64Array][];
-  private readonly byKey: (Map<number, number[]> | null)[] = [null, null];
-  private shifted: [Float64Array, Float64Array] | null = null;
-
-  constructor(old: Surface, now: Surface, shared: SharedTriangles, pairs: readonly Pair[]) {
-    this.old = old;
-    this.now = now;
-    this.pairs = pairs;
-    this.keys = [
-      [() => shared.oldVertices, () => shared.newVertices],
-      [() => this.shiftedKeys()[0], () => this.shiftedKeys()[1]],
-    ];
-  }
-
-  /** Takes differences of a triangle back whose corners have what some vertex at their place had. */
-  forgive(triangle: number, differences: Float64Array): void {
-    for (const [at, pair] of this.pairs.entries()) {
-      if ((differences[at] ?? 0) <= pair.tolerance) continue;
-      const isThere = [0, 1, 2].every((corner) =>
-        this.has(this.now.indices[triangle * 3 + corner] ?? 0, pair),
-      );
-      if (isThere) differences[at] = 0;
-    }
-  }
-
-  private has(vertex: number, pair: Pair): boolean {
-    return [0, 1].some((grid) =>
-      this.verticesAt(grid, vertex).some((there) => vertexDifference(pair, there, vertex) <= pair.tolerance),
-    );
-  }
-
-  private verticesAt(grid: number, vertex: number): readonly number[] {
-    const [older, newer] = this.keys[grid] ?? [];
-    if (!older || !newer) return [];
-    let byKey = this.byKey[grid] ?? null;
-    if (!byKey) {
-      byKey = new Map();
-      for (const [at, key] of older().entries()) {
-        const list = byKey.get(key);
-        if (list) list.push(at);
-        else byKey.set(key, [at]);
-      }
-      this.byKey[grid] = byKey;
-    }
-    return (byKey.get(newer()[vertex] ?? 0) ?? []).slice(0, mostAtPlace);
-  }
-
-  private shiftedKeys(): [Float64Array, Float64Array] {
-    return (this.shifted ??= [vertexKeys(this.old, this.old, 0.5), vertexKeys(this.now, this.old, 0.5)]);
-  }
-}
-
-/** Vertices at one place that are looked at; a part that has shrunk to a point has all of them there. */
-const mostAtPlace = 64;
-
-/** Whether as many triangles of the newer surface lie at a place as of the older one, by the first of these. */
-function clearPlaces({ partners, next }: SharedTriangles): (partner: number) => boolean {
-  const counts = new Map<number, number>();
-  for (const partner of partners) if (partner >= 0) counts.set(partner, (counts.get(partner) ?? 0) + 1);
-  return (partner) => {
-    let there = 0;
-    for (let at = partner; at >= 0 && there <= mostPartners; at = next[at] ?? -1) there++;
-    const now = counts.get(partner) ?? 0;
-    return there === now || there > mostPartners;
-  };
-}
-
-/** The side from which a face is seen, by the order of its corners. */
-export const windingName = 'sides of faces';
-
-/** Whether the corners go round the other way; null of a triangle whose corners are not three places. */
-function isTurnedOver(
-  triangle: number,
-  partner: number,
-  old: Surface,
-  now: Surface,
-  { oldVertices, newVertices }: SharedTriangles,
-): boolean | null {
-  const keys = (surface: Surface, vertices: Float64Array, at: number): [number, number, number] => [
-    vertices[surface.indices[at * 3] ?? 0] ?? 0,
-    vertices[surface.indices[at * 3 + 1] ?? 0] ?? 0,
-    vertices[surface.indices[at * 3 + 2] ?? 0] ?? 0,
-  ];
-  const [a, b, c] = keys(old, oldVertices, partner);
-  const [p, q, r] = keys(now, newVertices, triangle);
-  if (a === b || b === c || a === c) return null;
-  const isSame =
-    (p === a && q === b && r === c) || (p === b && q === c && r === a) || (p === c && q === a && r === b);
-  return !isSame;
 }
 
 /** UV sets and colours are among the facts of a model. */
@@ -217,13 +131,6 @@ function oneSidedOf(
   return [...all.keys()]
     .filter((name) => !others.has(name) && !name.startsWith('UV') && !name.startsWith('vertex'))
     .map((name) => ({ name, status, share: 1, greatest: null }));
-}
-
-interface Pair {
-  name: string;
-  tolerance: number;
-  old: VertexData;
-  now: VertexData;
 }
 
 interface Count {
@@ -261,16 +168,6 @@ function count(differences: Float64Array, pairs: readonly Pair[], counts: Count[
 
 /** Of one corner, as it is tried and as it fits best; more kinds of data than these no vertex has. */
 const [ofCorner, closest] = [new Float64Array(64), new Float64Array(64)];
-
-function vertexDifference({ old: before, now: after }: Pair, oldVertex: number, vertex: number): number {
-  let sum = 0;
-  for (let part = 0; part < after.size; part++) {
-    const by =
-      (after.values[vertex * after.size + part] ?? 0) - (before.values[oldVertex * after.size + part] ?? 0);
-    sum += by * by;
-  }
-  return Number.isNaN(sum) ? oneSided(before, oldVertex, after, vertex) : Math.sqrt(sum);
-}
 
 /** Fills in the greatest difference of any corner. @returns how badly they fit, all told */
 function cornerDifferences(
@@ -310,29 +207,24 @@ function cornerDifferences(
   return misfit;
 }
 
-/** Of what is not a number on either side: no difference; on one side: all of it. */
-function oneSided(before: VertexData, oldVertex: number, after: VertexData, vertex: number): number {
-  return Number.isNaN(before.values[oldVertex * before.size]) &&
-    Number.isNaN(after.values[vertex * after.size])
-    ? 0
-    : Infinity;
-}
-
-/** The same at the middle of a triangle and the place of the older surface that is nearest to it. */
+/**
+ * The same at the middle of a triangle and the place of the older surface that is nearest to it.
+ * @returns how far both look the same way, from 1 to -1; null of what has no area
+ */
 function nearestDifferences(
   triangle: number,
   old: Surface,
   now: Surface,
   pairs: readonly Pair[],
   found: Float64Array,
-): boolean {
+): number | null {
   const corners = [0, 1, 2].map((corner) => now.indices[triangle * 3 + corner] ?? 0);
   const middle = [0, 1, 2].map((axis) =>
     corners.reduce((sum, vertex) => sum + (now.positions[vertex * 3 + axis] ?? 0) / 3, 0),
   );
   const hit = fieldOf(old).nearest(middle[0] ?? 0, middle[1] ?? 0, middle[2] ?? 0);
   const shares = hit ? barycentric(old, hit.corners, [hit.point.x, hit.point.y, hit.point.z]) : null;
-  if (!hit || !shares) return false;
+  if (!hit || !shares) return null;
   pairs.forEach(({ old: before, now: after }, at) => {
     let sum = 0;
     for (let part = 0; part < after.size; part++) {
@@ -349,7 +241,32 @@ function nearestDifferences(
     }
     found[at] = Number.isNaN(sum) ? oneSided(before, hit.corners[0], after, corners[0] ?? 0) : Math.sqrt(sum);
   });
-  return true;
+  return facingOf(old, hit.corners, now, corners);
+}
+
+/** Cosine between the sides from which two triangles are seen. */
+function facingOf(
+  old: Surface,
+  oldCorners: readonly number[],
+  now: Surface,
+  corners: readonly number[],
+): number {
+  const normal = (
+    { positions }: Surface,
+    [a = 0, b = 0, c = 0]: readonly number[],
+  ): [number, number, number] => {
+    const edge = (to: number, axis: number): number =>
+      (positions[to * 3 + axis] ?? 0) - (positions[a * 3 + axis] ?? 0);
+    const [x, y, z] = [
+      edge(b, 1) * edge(c, 2) - edge(b, 2) * edge(c, 1),
+      edge(b, 2) * edge(c, 0) - edge(b, 0) * edge(c, 2),
+      edge(b, 0) * edge(c, 1) - edge(b, 1) * edge(c, 0),
+    ];
+    const length = Math.hypot(x, y, z) || 1;
+    return [x / length, y / length, z / length];
+  };
+  const [p, q] = [normal(old, oldCorners), normal(now, corners)];
+  return p[0] * q[0] + p[1] * q[1] + p[2] * q[2];
 }
 
 /** Shares of the corners in a point of a triangle; null of a triangle without an area. */

@@ -35,13 +35,12 @@ export async function compareMaterials(
   const only = (names: Iterable<string>, others: ReadonlyMap<string, unknown>): string[] =>
     [...names].filter((name) => !others.has(name));
   let [added, gone] = [only(after.keys(), before), only(before.keys(), after)];
-  // What is the same but for its name was renamed; one that came where one went is most likely that one too.
-  const isOnly = added.length === 1 && gone.length === 1;
+  // What is the same but for its name was renamed.
   for (const name of added) {
     const there = gone.find(
       (other) =>
         ![...result.renamed.values()].includes(other) &&
-        (isOnly || propertyText(before.get(other) ?? null) === propertyText(after.get(name) ?? null)),
+        bareText(before.get(other)) === bareText(after.get(name)),
     );
     if (there !== undefined) result.renamed.set(name, there);
   }
@@ -56,6 +55,16 @@ export async function compareMaterials(
   for (const [name, material] of after)
     if (before.has(name)) await compareOne(name, before.get(name), material, others, result);
   return result;
+}
+
+/** One that came where another one went. */
+export function insteadText(name: string, other: string): string {
+  return `${named(name)} instead of ${named(other)}`;
+}
+
+/** All that a material says but for its name, which comes first. */
+function bareText(material: Material | undefined): string {
+  return material ? propertyText(material).slice(material.getName().length) : '';
 }
 
 /** Those without a name, or with one that another has, go by their place. */

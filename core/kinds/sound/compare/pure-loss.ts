@@ -1,5 +1,5 @@
 import { lagOf, patternDifference, patternOf, type PatternDifference } from './pattern.ts';
-import type { SoundSide } from './explain.ts';
+import type { SoundSide } from './explanation.ts';
 import type { Band, FilterWords, Transfer } from './spectra.ts';
 
 /** Packing with loss leaves this much between the bands of two sounds that are the same to hear. */

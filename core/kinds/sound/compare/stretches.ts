@@ -14,7 +14,7 @@ export interface Stretch {
 /** Blocks that are nearer to one another belong together. */
 const gapBlocks = 2;
 /** Quieter than this is silence, in power: -75 dBFS. */
-const silentPower = 10 ** -7.5;
+export const silentPower = 10 ** -7.5;
 /** Less is not heard as a difference, in full scale: two steps of 16 bits. */
 const leastStep = 6.2e-5;
 
