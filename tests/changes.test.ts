@@ -99,11 +99,14 @@ describe('What changed', () => {
     expect(told('data/models.zip!/birds/gru_grey.glb')).to.match(
       /^The same shape, clip nod 2\.00 s → 3\.03 s, head up to \d+ mm elsewhere/,
     );
-    expect(told('data/pictures.zip!/loading/fog.png')).to.equal('The same picture, 1.50 times as large.');
+    expect(told('data/pictures.zip!/loading/fog.png')).to.equal('The same picture, 1.5 times as large.');
+    expect(told('data/effects.zip!/bells/bell_fog.wav')).to.match(
+      /^The same sound, 25 % lower in pitch \(49\d cents\)\.$/,
+    );
     expect(told('definitions/lum_bow.ini')).to.equal('“lum_bow.burn_minutes” 80 → 95.');
     expect(told('maps/isle_market.json')).to.equal('4 gone.');
     expect(told('music/lamplight.wav')).to.equal(
-      'The same sound with something new at its end, 4.00 s longer, loop 2.000 to 12.000 s instead of 2.000 to 8.000 s.',
+      'The same sound, 4 s of something new at its end, loop 2.000 to 12.000 s instead of 2.000 to 8.000 s.',
     );
     expect(
       lines.filter(({ status, evidence: sentence }) => status === 'changed' && sentence === ''),

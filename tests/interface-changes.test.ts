@@ -175,7 +175,7 @@ describe('The interface of what changed', () => {
   });
 
   it('compares sounds: waveforms, spectrograms, difference, either heard', async () => {
-    await compare('data/effects.zip!/bells/bell_fog.wav');
+    await compare('music/lamplight.wav');
     await page.getByText('Stretches in colour are other.').waitFor();
     await page.getByRole('button', { name: 'Hear before' }).click();
     await page.getByText('before, 0.1, heard').waitFor();

@@ -28,10 +28,10 @@ export function named(name: string): string {
   return `“${name}”`;
 }
 
-/** The first letter large, a full stop at the end. */
+/** The first letter large, a full stop at the end, but for a value that closes with a mark of its own. */
 export function sentenceOf(parts: readonly string[]): string {
   const text = parts.filter((part) => part !== '').join(', ');
-  return `${text.charAt(0).toUpperCase()}${text.slice(1)}.`;
+  return `${text.charAt(0).toUpperCase()}${text.slice(1)}${/[.?!]$/.test(text) ? '' : '.'}`;
 }
 
 export function percentText(share: number): string {

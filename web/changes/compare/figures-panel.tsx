@@ -42,10 +42,11 @@ export function FiguresPanel({ states }: { states: ComparedStates }): ReactNode 
   );
 }
 
-function nodeItems({ added, gone, reparented, moved }: NodeChanges): [string, string][] {
+function nodeItems({ added, gone, reparented, moved, renamed }: NodeChanges): [string, string][] {
   return [
     ...added.map((name): [string, string] => ['added', name]),
     ...gone.map((name): [string, string] => ['gone', name]),
+    ...renamed.map(({ from, to }): [string, string] => ['renamed', `${from} → ${to}`]),
     ...reparented.map(({ bone, from, to }): [string, string] => [
       'hung',
       `${bone}: ${from || 'nothing'} → ${to || 'nothing'}`,
