@@ -3,7 +3,7 @@ import { copyFileSync, existsSync, readFileSync, readdirSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { promisify } from 'node:util';
 import { applicationRoot } from '../../server/platform/application-root.ts';
-import type { Truth, TruthMaker } from './truth.ts';
+import { escaped, type Truth, type TruthMaker } from './truth.ts';
 
 const run = promisify(execFile);
 
@@ -22,7 +22,6 @@ interface Treatment {
   never?: readonly RegExp[];
 }
 
-const escaped = (text: string): RegExp => new RegExp(text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&'), 'u');
 const changed = (says: Treatment['says'], never: readonly RegExp[] = []): Treatment => ({
   is: 'changed',
   ...(says ? { says } : {}),

@@ -48,3 +48,8 @@ export function someOf<Item>(items: readonly Item[], share: number): Item[] {
 
 /** What nobody may say of what is the same but for something told. */
 export const anotherOne = /another (?:sound|picture)/i;
+
+/** A pattern for words as they stand. */
+export function escaped(text: string): RegExp {
+  return new RegExp(text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&'), 'u');
+}

@@ -2,6 +2,7 @@ import { expect } from 'chai';
 import { setTimeout as sleep } from 'node:timers/promises';
 import * as z from 'zod';
 import type { Progress } from '../../contract/work.ts';
+import { failureOf } from '../../tests/support/failure.ts';
 import { TestHouse } from '../../tests/support/worvel.ts';
 import { migrate } from '../platform/database/migrate.ts';
 import { change, select } from '../platform/database/rows.ts';
@@ -59,14 +60,6 @@ describe('runJob', () => {
         onProgress: more.onProgress,
       },
     );
-  const failure = async (promise: Promise<unknown>): Promise<Error> => {
-    try {
-      await promise;
-    } catch (error) {
-      return error as Error;
-    }
-    throw new Error('it did not fail');
-  };
 
   it('gives a job what it was made with, and its result back', async () => {
     const id = await add({ words: 'alder' });
@@ -105,7 +98,7 @@ describe('runJob', () => {
   it('refuses parameters that do not fit before anything is done', async () => {
     const id = await add({ words: 7 });
     let hasRun = false;
-    const error = await failure(
+    const error = await failureOf(
       run(id, () => {
         hasRun = true;
         return Promise.resolve({});
@@ -113,14 +106,14 @@ describe('runJob', () => {
     );
     expect(error.name).to.equal('ZodError');
     expect(hasRun).to.equal(false);
-    expect(await failure(run(1e9, () => Promise.resolve({})))).to.be.instanceOf(NotFoundError);
+    expect(await failureOf(run(1e9, () => Promise.resolve({})))).to.be.instanceOf(NotFoundError);
   });
 
   it('hears within a second that somebody stopped it, also while it reports nothing', async () => {
     const id = await add({ words: '' });
     const begun = Date.now();
     let heardMs = 0;
-    const running = failure(
+    const running = failureOf(
       run(id, async ({ signal }) => {
         await haltJob(house.pool, id, 'stop');
         const asked = Date.now();
@@ -137,7 +130,7 @@ describe('runJob', () => {
   it('stops with the process that runs it, also one that is stopped before it begins', async () => {
     const id = await add({ words: '' });
     const stop = new AbortController();
-    const error = await failure(
+    const error = await failureOf(
       run(
         id,
         ({ signal }) => {
@@ -150,7 +143,7 @@ describe('runJob', () => {
     );
     expect(error).to.be.instanceOf(StoppedError);
     let hasRun = false;
-    const late = await failure(
+    const late = await failureOf(
       run(
         id,
         () => {
@@ -165,7 +158,7 @@ describe('runJob', () => {
 
   it('ends a job that was taken over by another process meanwhile', async () => {
     const id = await add({ words: '' });
-    const error = await failure(
+    const error = await failureOf(
       run(id, async ({ reportProgress }) => {
         await change(house.pool, "UPDATE jobs SET owner = 'another-machine/1-1' WHERE id = ?", [id]);
         await reportProgress();
@@ -186,7 +179,7 @@ describe('runJob', () => {
     expect(await findJob(house.pool, inner)).to.deep.include({ state: 'done' });
     // Its failure is its own, and that of the job around it.
     const next = await add({ words: 'inner' });
-    const failing = await failure(
+    const failing = await failureOf(
       run(outer, ({ params, runWithin }) =>
         params.words === 'outer' ? runWithin(next) : Promise.reject(new Error('the reeds are gone')),
       ),
@@ -201,7 +194,7 @@ describe('runJob', () => {
     const before = await connections();
     for (let round = 0; round < 30; round++) {
       const id = await add({ words: '' });
-      await failure(run(id, () => Promise.reject(new Error('no'))));
+      await failureOf(run(id, () => Promise.reject(new Error('no'))));
     }
     // The server takes a moment to see that one has gone.
     for (let look = 0; look < 50 && (await connections()) > before; look++) await sleep(20);

@@ -1,3 +1,4 @@
+import { equalEnds } from '../../equal-ends.ts';
 import { diffArrays } from 'diff';
 import { isScalar } from '../keyed-values.ts';
 import { changeOf, isObject, type DataChange, type DataComparison } from './data-change.ts';
@@ -175,15 +176,7 @@ function gapsBetween(
   before: readonly number[],
   after: readonly number[],
 ): { gone: number[]; added: number[] }[] {
-  let start = 0;
-  while (start < before.length && start < after.length && before[start] === after[start]) start++;
-  let end = 0;
-  while (
-    end < before.length - start &&
-    end < after.length - start &&
-    before.at(-1 - end) === after.at(-1 - end)
-  )
-    end++;
+  const { start, end } = equalEnds(before, after);
   const middle = [before.slice(start, before.length - end), after.slice(start, after.length - end)] as const;
   const runs = diffArrays([...middle[0]], [...middle[1]], { maxEditLength: mostEdits }) as
     { value: number[]; added?: boolean; removed?: boolean }[] | undefined;

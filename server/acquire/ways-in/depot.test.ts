@@ -3,6 +3,7 @@ import { existsSync, mkdirSync, readFileSync, statSync, writeFileSync } from 'no
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { join } from 'node:path';
+import { failureOf } from '../../../tests/support/failure.ts';
 import { TestHouse } from '../../../tests/support/worvel.ts';
 import { migrate } from '../../platform/database/migrate.ts';
 import { PlainError } from '../../platform/plain-error.ts';
@@ -66,14 +67,6 @@ describe('A depot’s builds', () => {
   const fetchBuild = (wanted: DepotBuild, stop = signal): Promise<Fetched> =>
     fetchDepotBuild({ store, place: place() }, url, wanted, stop, () => undefined);
   const read = (folder: string, path: string): string => readFileSync(join(folder, path), 'utf8');
-  const failure = async (promise: Promise<unknown>): Promise<Error> => {
-    try {
-      await promise;
-    } catch (error) {
-      return error as Error;
-    }
-    throw new Error('it did not fail');
-  };
 
   it('are listed as it says, and not where what it says does not fit', async () => {
     answers.set('/depot/builds.json', JSON.stringify({ title: 'Ferry', builds: [build('1'), build('2')] }));
@@ -83,7 +76,7 @@ describe('A depot’s builds', () => {
       JSON.stringify({ title: 'Ferry', builds: [{ ...build('1'), label: 7 }] }),
     );
     // It is asked again for a while: it may have been publishing at that moment.
-    expect((await failure(listDepot(url, AbortSignal.timeout(700)))).name).to.equal('AbortError');
+    expect((await failureOf(listDepot(url, AbortSignal.timeout(700)))).name).to.equal('AbortError');
     expect(asked.length).to.be.above(1);
   });
 
@@ -129,7 +122,7 @@ describe('A depot’s builds', () => {
     const wanted = publish('4', { 'f.txt': 'fern' });
     for (const other of ['ferm', 'fern and more', 'fer']) {
       answers.set(`/depot/contents/${blake3('fern')}`, other);
-      expect((await failure(fetchBuild(wanted, AbortSignal.timeout(300)))).name).to.equal('AbortError');
+      expect((await failureOf(fetchBuild(wanted, AbortSignal.timeout(300)))).name).to.equal('AbortError');
       expect(existsSync(join(place(), 'contents', blake3('fern')))).to.equal(false);
     }
   });
@@ -145,12 +138,12 @@ describe('A depot’s builds', () => {
       [['/etc/x'], /refused/],
       [['a', 'a/b'], /cannot be a folder/],
     ] as const) {
-      const error = await failure(fetchBuild(manifest(...paths)));
+      const error = await failureOf(fetchBuild(manifest(...paths)));
       expect(error).to.be.instanceOf(PlainError);
       expect(error.message).to.match(message);
     }
     const elsewhere = { ...build('5'), manifest: 'http://127.0.0.1:1/x.json' };
-    expect((await failure(fetchBuild(elsewhere))).message).to.include('not one beside its own');
+    expect((await failureOf(fetchBuild(elsewhere))).message).to.include('not one beside its own');
   });
 
   it('come all the same when it fails now and then', async () => {
@@ -160,7 +153,7 @@ describe('A depot’s builds', () => {
     const { folder } = await fetchBuild(wanted);
     expect(read(folder, 'g.txt')).to.equal('gull');
     answers.set('/depot/manifests/6.json', 404);
-    expect((await failure(fetchBuild(wanted))).message).to.include('answered with 404');
+    expect((await failureOf(fetchBuild(wanted))).message).to.include('answered with 404');
   });
 
   it('go on where they were stopped', async () => {
@@ -169,7 +162,7 @@ describe('A depot’s builds', () => {
     const stopped = fetchDepotBuild({ store, place: place() }, url, wanted, stop.signal, ({ files }) => {
       if (files === 1) stop.abort();
     });
-    expect((await failure(stopped)).name).to.equal('AbortError');
+    expect((await failureOf(stopped)).name).to.equal('AbortError');
     asked.length = 0;
     const { folder } = await fetchBuild(wanted);
     expect(read(folder, 'j.txt')).to.equal('jay');

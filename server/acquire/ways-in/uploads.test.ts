@@ -1,6 +1,7 @@
 import { expect } from 'chai';
 import { createHash } from 'node:crypto';
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { failureOf } from '../../../tests/support/failure.ts';
 import { TestHouse } from '../../../tests/support/worvel.ts';
 import { migrate } from '../../platform/database/migrate.ts';
 import { ConflictError, NotFoundError, PlainError } from '../../platform/plain-error.ts';
@@ -29,14 +30,6 @@ describe('Uploads', () => {
     sha256 = createHash('sha256').update(words).digest('hex'),
   ): Promise<number> =>
     takeChunk(house.pool, folder(), { id, number, offset, sha256 }, new TextEncoder().encode(words));
-  const failure = async (promise: Promise<unknown>): Promise<Error> => {
-    try {
-      await promise;
-    } catch (error) {
-      return error as Error;
-    }
-    throw new Error('it did not fail');
-  };
 
   it('are put together in their folders; one file alone is a source by itself', async () => {
     const id = await begin({ 'data/a.txt': 9, 'b.txt': 0 });
@@ -69,14 +62,16 @@ describe('Uploads', () => {
     const id = await begin({ 'a.txt': 8 }, 'chunks');
     await send(id, 0, 0, 'half');
     expect(await send(id, 0, 0, 'half')).to.equal(4);
-    const damaged = await failure(send(id, 0, 4, 'half', 'f'.repeat(64)));
+    const damaged = await failureOf(send(id, 0, 4, 'half', 'f'.repeat(64)));
     expect(damaged).to.be.instanceOf(PlainError);
     expect(damaged.message).to.include('damaged on its way');
-    const early = await failure(send(id, 0, 6, 'x'));
+    const early = await failureOf(send(id, 0, 6, 'x'));
     expect(early).to.be.instanceOf(ConflictError);
     expect(early.message).to.equal('The next chunk of a.txt begins at byte 4, and not at 6.');
-    expect((await failure(send(id, 0, 4, 'longer than said'))).message).to.include('larger than it was said');
-    expect(await failure(send(id, 7, 0, 'x'))).to.be.instanceOf(NotFoundError);
+    expect((await failureOf(send(id, 0, 4, 'longer than said'))).message).to.include(
+      'larger than it was said',
+    );
+    expect(await failureOf(send(id, 7, 0, 'x'))).to.be.instanceOf(NotFoundError);
     expect((await findUpload(house.pool, folder(), id)).files[0]?.received).to.equal(4);
   });
 
@@ -92,7 +87,7 @@ describe('Uploads', () => {
   it('are not finished while something is missing, and cut off what a crash left behind', async () => {
     const id = await begin({ 'a.txt': 4, 'b.txt': 4 }, 'cut');
     await send(id, 0, 0, 'reed');
-    expect((await failure(finishUpload(house.pool, folder(), id))).message).to.equal(
+    expect((await failureOf(finishUpload(house.pool, folder(), id))).message).to.equal(
       'Of b.txt only 0 of 4 bytes have come.',
     );
     await send(id, 1, 0, 'bell');
@@ -114,7 +109,7 @@ describe('Uploads', () => {
       [{ a: 1, 'a/b': 1 }, /cannot be uploaded together/],
     ];
     for (const [files, message] of refused) {
-      const error = await failure(begin(files, 'refused'));
+      const error = await failureOf(begin(files, 'refused'));
       expect(error).to.be.instanceOf(PlainError);
       expect(error.message).to.match(message);
     }
@@ -129,7 +124,7 @@ describe('Uploads', () => {
     expect(existsSync(`${folder()}/upload-${id}`)).to.equal(true);
     await removeUpload(house.pool, folder(), id);
     expect(existsSync(`${folder()}/upload-${id}`)).to.equal(false);
-    expect(await failure(findUpload(house.pool, folder(), id))).to.be.instanceOf(NotFoundError);
-    expect(await failure(removeUpload(house.pool, folder(), id))).to.be.instanceOf(NotFoundError);
+    expect(await failureOf(findUpload(house.pool, folder(), id))).to.be.instanceOf(NotFoundError);
+    expect(await failureOf(removeUpload(house.pool, folder(), id))).to.be.instanceOf(NotFoundError);
   });
 });

@@ -97,6 +97,7 @@ function chromaOf(rgba: Uint8Array): number {
   return sum / Math.max(1, rgba.length / 4);
 }
 
+/** Pearson's, of two rows of values; 0 where one of them is even. */
 export function correlationOf(a: ArrayLike<number>, b: ArrayLike<number>): number {
   let [sumA, sumB, squaresA, squaresB, products] = [0, 0, 0, 0, 0];
   for (let at = 0; at < a.length; at++) {

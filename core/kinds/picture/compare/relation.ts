@@ -1,5 +1,6 @@
 import type { Raster } from '../../reading.ts';
 import { cut, stretch } from '../stretch.ts';
+import { correlationOf } from './exact-relation.ts';
 import { brightnessOf } from './structural-similarity.ts';
 
 /** Pictures are laid over one another at this size to see what one has of the other; small ones at their own. */
@@ -24,7 +25,7 @@ export function relationOf(old: Raster, now: Raster): Relation | null {
   const side = Math.max(leastSide, Math.min(mostSide, old.width, old.height, now.width, now.height));
   const a = stretch(old, side, side);
   const b = stretch(now, side, side);
-  const plain = correlation(brightnessOf(a), brightnessOf(b));
+  const plain = correlationOf(brightnessOf(a), brightnessOf(b));
   const turned = turnedLikeness(brightnessOf(a), brightnessOf(b), side);
   // What is its own mirror image is not told to be mirrored.
   if (
@@ -66,26 +67,10 @@ function turnedLikeness(
         const [oldX, oldY] = from(x, y, side - 1);
         values[y * side + x] = old[oldY * side + oldX] ?? 0;
       }
-    const likeness = correlation(values, now);
+    const likeness = correlationOf(values, now);
     if (!best || likeness > best.likeness) best = { how, likeness, values };
   }
   return best;
-}
-
-/** Pearson's, of two rows of values; 0 where one of them is even. */
-function correlation(a: Uint8Array, b: Uint8Array): number {
-  let [sumA, sumB, squaresA, squaresB, products] = [0, 0, 0, 0, 0];
-  for (let at = 0; at < a.length; at++) {
-    const p = a[at] ?? 0;
-    const q = b[at] ?? 0;
-    sumA += p;
-    sumB += q;
-    squaresA += p * p;
-    squaresB += q * q;
-    products += p * q;
-  }
-  const spread = (squaresA * a.length - sumA * sumA) * (squaresB * a.length - sumB * sumB);
-  return spread > 0 ? (products * a.length - sumA * sumB) / Math.sqrt(spread) : 0;
 }
 
 function meanStep(a: Uint8Array, b: Uint8Array): number {

@@ -1,4 +1,5 @@
-import { isScalar } from '../../keyed-values.ts';
+import { equalEnds } from '../../../equal-ends.ts';
+import { isObject } from '../../data/data-change.ts';
 import { LongNumber } from '../../parse-json.ts';
 
 /** One operation of a patch (RFC 6902, section 4); only those that are needed to get from one value to another. */
@@ -26,10 +27,6 @@ function patchValue(old: unknown, now: unknown, path: string, to: Operation[]): 
   else to.push({ op: 'replace', path, value: now });
 }
 
-function isObject(value: unknown): value is Record<string, unknown> {
-  return !isScalar(value) && !Array.isArray(value);
-}
-
 function patchObject(
   old: Record<string, unknown>,
   now: Record<string, unknown>,
@@ -47,15 +44,7 @@ function patchObject(
 function patchList(old: readonly unknown[], now: readonly unknown[], path: string, to: Operation[]): void {
   const [before, after] = [old, now].map((list) => list.map((item) => JSON.stringify(item)));
   if (!before || !after) return;
-  let start = 0;
-  while (start < before.length && start < after.length && before[start] === after[start]) start++;
-  let end = 0;
-  while (
-    end < before.length - start &&
-    end < after.length - start &&
-    before.at(-1 - end) === after.at(-1 - end)
-  )
-    end++;
+  const { start, end } = equalEnds(before, after);
   const [oldMiddle, newMiddle] = [before.length - start - end, after.length - start - end];
   if (oldMiddle * newMiddle > mostListWork) {
     to.push({ op: 'replace', path, value: now });

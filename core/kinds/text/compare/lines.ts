@@ -1,3 +1,4 @@
+import { equalEnds } from '../../../equal-ends.ts';
 import { diffArrays } from 'diff';
 
 /** Lines that are equal in both, gone, or new; in the order of the texts. */
@@ -20,15 +21,7 @@ export function wordRuns(old: string, now: string): LineRun[] {
 }
 
 function runsOf(before: readonly string[], after: readonly string[]): LineRun[] {
-  let start = 0;
-  while (start < before.length && start < after.length && before[start] === after[start]) start++;
-  let end = 0;
-  while (
-    end < before.length - start &&
-    end < after.length - start &&
-    before.at(-1 - end) === after.at(-1 - end)
-  )
-    end++;
+  const { start, end } = equalEnds(before, after);
   const middle = [before.slice(start, before.length - end), after.slice(start, after.length - end)] as const;
   const found = diffArrays([...middle[0]], [...middle[1]], { maxEditLength: mostEdits }) as
     { value: string[]; added?: boolean; removed?: boolean }[] | undefined;
