@@ -58,17 +58,8 @@ export function explainPair(old: Raster, now: Raster, facts: PairFacts): Picture
   if (red + green + blue === 0 && share > 0.5) return told('other', describeAlpha(old, now, share));
   const exact = share > 0.05 ? sameSizeRelation(old, now) : null;
   if (exact) return told(exact.nature, exact.words);
-  if (untouchedShare(differences) > 0.4) {
-    const boxes = tightBoxes(old, now, boxesOf(differences, now.width, now.height, 0), 0);
-    // One thing on an even ground may fill less than half of it.
-    const softer = share > 0.1 && boxes.length === 1 ? textureChange(old, now) : null;
-    if (softer?.kind === 'softer') return told('filtered', softer.words);
-    return told('other', describePixels(differences, now, boxes), { boxes, hasTone: true });
-  }
-  const shifted = shiftedRelation(old, now);
-  if (shifted) return told(shifted.nature, shifted.words);
-  const texture = textureChange(old, now);
-  if (isOnlyLoss(old, now, similarity, worstTiles(differences)) && texture?.kind !== 'softer')
+  const lossOf = (): PictureExplanation | null => {
+    if (!isOnlyLoss(old, now, similarity, worstTiles(differences))) return null;
     return seen <= mostSeen
       ? told(
           'recompressed',
@@ -78,6 +69,22 @@ export function explainPair(old: Raster, now: Raster, facts: PairFacts): Picture
           'other',
           `the same picture, packed with visible loss: ${percentText(seen)} of it is seen to differ`,
         );
+  };
+  if (untouchedShare(differences) > 0.4) {
+    // Packers leave even ground as it was.
+    const loss = isPacked && textureChange(old, now)?.kind !== 'softer' ? lossOf() : null;
+    if (loss) return loss;
+    const boxes = tightBoxes(old, now, boxesOf(differences, now.width, now.height, 0), 0);
+    // One thing on an even ground may fill less than half of it.
+    const softer = share > 0.1 && boxes.length === 1 ? textureChange(old, now) : null;
+    if (softer?.kind === 'softer') return told('filtered', softer.words);
+    return told('other', describePixels(differences, now, boxes), { boxes, hasTone: true });
+  }
+  const shifted = shiftedRelation(old, now);
+  if (shifted) return told(shifted.nature, shifted.words);
+  const texture = textureChange(old, now);
+  const loss = texture?.kind === 'softer' ? null : lossOf();
+  if (loss) return loss;
   const relation = relationOf(...small);
   if (relation && relation.nature !== 'recoloured') return told(relation.nature, describeRelation(relation));
   if (texture?.kind === 'softer' || texture?.kind === 'fewer colours') return told('filtered', texture.words);
