@@ -26,7 +26,7 @@ const shots: Shot[] = [
     name: 'noise',
     address: `${place}/noise?${span}`,
     mode: 'dark',
-    prepare: (page) => page.getByRole('button', { name: 'Write a rule' }).click(),
+    prepare: (page) => page.getByRole('button', { name: 'New rule' }).click(),
   },
   {
     name: 'compare-model',
