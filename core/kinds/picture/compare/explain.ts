@@ -23,6 +23,8 @@ export interface PictureExplanation {
 
 /** More of the picture than this, seen to differ, is no noise. */
 const mostSeen = 0.01;
+/** Less structure than this is left, by SSIM, where fine detail was lost, though all areas have the colour that they had. */
+const leastKept = 0.96;
 /** Pictures that have no more in common than this are two. */
 const [leastCorrelation, leastSimilarity] = [0.75, 0.9];
 
@@ -60,6 +62,8 @@ export function explainPair(old: Raster, now: Raster, facts: PairFacts): Picture
   if (exact) return told(exact.nature, exact.words);
   const lossOf = (): PictureExplanation | null => {
     if (!isOnlyLoss(old, now, similarity, worstTiles(differences))) return null;
+    if (similarity < leastKept)
+      return told('other', 'the same picture, packed with visible loss of its fine detail');
     return seen <= mostSeen
       ? told(
           'recompressed',

@@ -1,4 +1,5 @@
 import type { Raster } from '../../reading.ts';
+import { stretch } from '../stretch.ts';
 import { brightnessOf } from './structural-similarity.ts';
 import { correlationOf } from './exact-relation.ts';
 
@@ -45,9 +46,11 @@ export function textureChange(old: Raster, now: Raster): TextureChange | null {
       kind: 'noise',
       words: `the same picture with noise on it, ${noise.toFixed(1)} of 255 in the mean`,
     };
-  if (Math.max(detail, newDetail) < leastDetail || likeness < 0.93) return null;
+  // Where most of a picture is fine detail, what is left of it is alike only from afar.
+  const isAlike = likeness >= 0.93 || (likeness > 0.5 && correlationOf(...fromAfar(old, now)) > 0.95);
+  if (Math.max(detail, newDetail) < leastDetail || !isAlike) return null;
   // What was made darker has less of everything.
-  const share = newDetail / Math.max(0.01, detail * contrastGain(before, after));
+  const share = newDetail / Math.max(0.01, detail * (likeness >= 0.93 ? contrastGain(before, after) : 1));
   if (share < softShare)
     return {
       kind: 'softer',
@@ -59,6 +62,11 @@ export function textureChange(old: Raster, now: Raster): TextureChange | null {
       words: `the same picture, sharper: ${share.toFixed(1)} times its finest detail`,
     };
   return null;
+}
+
+function fromAfar(old: Raster, now: Raster): [Uint8Array, Uint8Array] {
+  const side = Math.max(4, Math.min(24, now.width >> 2, now.height >> 2));
+  return [brightnessOf(stretch(old, side, side)), brightnessOf(stretch(now, side, side))];
 }
 
 /** By how much the contrast of the whole changed. */
