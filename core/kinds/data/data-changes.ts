@@ -1,4 +1,4 @@
-import { bareName, ElementList, elementOrder, spaceMark } from './elements.ts';
+import { bareName, ElementList, elementOrder, elementText, spaceMark } from './elements.ts';
 import { changeOf, fieldOf, isObject, type DataChange, type DataComparison } from './data-change.ts';
 import { DataIds } from './data-ids.ts';
 import { compareLists } from './list-changes.ts';
@@ -29,19 +29,19 @@ function piecesOf(value: unknown): { piece: unknown; name: string }[] {
 
 /** One of several elements that is called otherwise: it went from a list, and came in another one beside that. */
 function pairElements(changes: readonly DataChange[]): DataChange[] {
-  const isPair = (gone: DataChange, added: DataChange): boolean =>
-    gone.status === 'gone' &&
-    added.status === 'added' &&
-    gone.id !== undefined &&
-    gone.id === added.id &&
-    gone.values > 1 &&
-    parentOf(gone.key) === parentOf(added.key);
-  const gone = changes.filter(({ status }) => status === 'gone');
+  const gone = new Map<string, DataChange[]>();
+  const placeOf = ({ id, key }: DataChange): string => `${id ?? ''} ${parentOf(key)}`;
+  for (const change of changes) {
+    // Of a single value that it is equal says nothing.
+    if (change.status !== 'gone' || change.id === undefined || change.values < 2) continue;
+    const list = gone.get(placeOf(change));
+    if (list) list.push(change);
+    else gone.set(placeOf(change), [change]);
+  }
   const taken = new Set<DataChange>();
   const renamed = new Map<DataChange, DataChange>();
   for (const added of changes) {
-    if (added.status !== 'added') continue;
-    const before = gone.find((change) => !taken.has(change) && isPair(change, added));
+    const before = added.status === 'added' ? gone.get(placeOf(added))?.shift() : undefined;
     if (!before) continue;
     taken.add(before);
     renamed.set(added, changeOf('renamed', added.key, fieldOf(before.key), fieldOf(added.key), 1));
@@ -118,14 +118,14 @@ function compareObjects(
 /** Whether elements of several names stand in another order among one another. */
 function areShuffled(old: unknown, now: unknown): boolean {
   if (typeof old !== 'string' || typeof now !== 'string' || old === now) return false;
-  const sorted = (order: string): string => order.split(' ').sort().join(' ');
+  const sorted = (order: string): string => order.split('\n').sort().join('\n');
   return sorted(old) === sorted(now);
 }
 
 /** What an element holds beside attributes and others is its own. */
 export function keyPath(path: string, key: string): string {
   const name = bareName(key);
-  if (name === '#') return path;
+  if (name === elementText) return path;
   return path === '' ? name : `${path}.${name}`;
 }
 

@@ -85,11 +85,9 @@ function describeMoved(moved: readonly DataChange[], { item }: PartWords): strin
     if (field === 'columns' || field === 'elements') return `${field} in another order`;
     const where = key === '' ? '' : ` of ${named(key)}`;
     const [number = '', all = ''] = count.split(' of ');
-    return number === '1'
-      ? `1 ${item}${where} moved`
-      : all !== '' && Number(number) < Number(all) / 2
-        ? `${Number(number).toLocaleString('en')} ${item}s${where} moved`
-        : `${item}s${where} in another order`;
+    return number === '1' || Number(number) < Number(all) / 2
+      ? `${plural(Number(number), item)}${where} moved`
+      : `${item}s${where} in another order`;
   });
 }
 

@@ -1,14 +1,20 @@
 /**
- * An element as data: attributes under `@name`, children in lists under the names of their elements, text under `#`. One
+ * An element as data: attributes under `@name`, children in lists under the names of their elements, and text. One
  * that has but text is that text. Names are those of their namespaces, whatever prefix stands for these.
  */
 export type XmlData = string | { [name: string]: string | ElementList };
 
-/** The order in which children of several names stand, where there are any; no name of an element or attribute. */
-export const elementOrder = ' order';
+/** What stands in no key of any text: XML 1.0 has no control characters, and JSON writes them otherwise than anybody names. */
+const mark = '\u0001';
 
-/** Stands between a name and its namespace; in no name and no address. */
-export const spaceMark = ' in ';
+/** The order in which children of several names stand, where there are any. */
+export const elementOrder = `${mark}order`;
+
+/** The text of an element that holds others, or attributes. */
+export const elementText = `${mark}text`;
+
+/** Stands between a name and its namespace. */
+export const spaceMark = `${mark}in${mark}`;
 
 /** A name without its namespace. */
 export function bareName(name: string): string {

@@ -1,4 +1,5 @@
 import { isScalar, scalarText } from '../keyed-values.ts';
+import { bareName, elementOrder, elementText } from './elements.ts';
 
 const longest = 300;
 
@@ -37,8 +38,8 @@ function textOf(value: unknown): string {
   if (isScalar(value)) return typeof value === 'string' ? JSON.stringify(value) : scalarText(value);
   if (Array.isArray(value)) return `[${some(value as unknown[], textOf)}]`;
   return `{${some(
-    Object.entries(value as Record<string, unknown>).filter(([key]) => !key.startsWith(' ')),
-    ([key, inner]) => `${key}: ${textOf(inner)}`,
+    Object.entries(value as Record<string, unknown>).filter(([key]) => key !== elementOrder),
+    ([key, inner]) => `${key === elementText ? 'text' : bareName(key)}: ${textOf(inner)}`,
   )}}`;
 }
 

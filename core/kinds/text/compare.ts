@@ -13,7 +13,7 @@ import { dataOf, type TextData } from './data-tree.ts';
 import { commentsOf } from './comments.ts';
 import { decodeText } from './decode.ts';
 import { languageOfPath } from './language.ts';
-import { valuesOf, type TextValues } from './values.ts';
+import type { TextValues } from './values.ts';
 
 const mostValues = 500;
 const mostBytes = 32 * 1024 * 1024;
@@ -117,8 +117,7 @@ async function sideOf({ bytes, path }: ReadRequest): Promise<Side> {
   let values: TextValues | null = null;
   let data: TextData | null = null;
   try {
-    values = await valuesOf(text, format);
-    data = await dataOf(text, format);
+    ({ data, values } = await dataOf(text, format));
   } catch (error) {
     // What breaks off as JSON still has lines.
     if (!isReadError(error)) throw error;
@@ -146,7 +145,7 @@ function describeComments(old: Side, now: Side): string[] {
     return [`a comment changed: ${shortened(before ?? '')} → ${shortened(after ?? '')}`];
   if (gone.length + added.length === 1)
     return [`a comment ${after === undefined ? 'gone' : 'new'}: ${shortened(after ?? before ?? '')}`];
-  if (gone.length + added.length === 0) return [];
+  if (gone.length + added.length === 0) return otherWords(old, now);
   return [
     [
       added.length > 0 ? `${plural(added.length, 'comment')} new` : '',
@@ -155,6 +154,22 @@ function describeComments(old: Side, now: Side): string[] {
       .filter(Boolean)
       .join(' and '),
   ];
+}
+
+/** Words that only one of two texts has, or has more often, though no value differs: what no value is made of. */
+function otherWords(old: Side, now: Side): string[] {
+  // Of these all that is no comment is a value, and one value is written in several ways.
+  if (now.format === 'json' || now.format === 'xml') return [];
+  const counts = new Map<string, number>();
+  const add = (text: string, by: number): void => {
+    for (const word of text.match(/[\p{L}\p{N}]+/gu) ?? []) counts.set(word, (counts.get(word) ?? 0) + by);
+  };
+  add(now.text, 1);
+  add(old.text, -1);
+  const words = [...counts].filter(([, count]) => count !== 0).sort(([, a], [, b]) => b - a);
+  if (words.length === 0) return [];
+  const shown = words.slice(0, 6).map(([word]) => word);
+  return [`other words beside them: ${shown.join(' ')}${words.length > shown.length ? ' …' : ''}`];
 }
 
 function linesOf(runs: readonly LineRun[], status: LineRun['status']): string[] {

@@ -1,53 +1,40 @@
-import { isScalar } from '../keyed-values.ts';
-import { ReadError } from '../reading.ts';
-import { numberOf, parseJson } from '../parse-json.ts';
+import { flattened, isScalar } from '../keyed-values.ts';
+import { parseJson } from '../parse-json.ts';
 import { tableOf, type Table } from './table.ts';
-import { valuesOf } from './values.ts';
+import { valuesOf, type TextValues } from './values.ts';
 import { xmlTree } from './xml-tree.ts';
+import { yamlData } from './yaml-data.ts';
 
 /** A structured text as what it says: a table, or data that are nested in one another. */
 export type TextData = { table: Table } | { root: unknown };
 
-/** @returns null where a text of this format has no structure @throws ReadError that says where it breaks */
-export async function dataOf(text: string, format: string): Promise<TextData | null> {
+/** The same by key beside it. @returns nulls where a text of this format has no structure @throws ReadError that says where it breaks */
+export async function dataOf(
+  text: string,
+  format: string,
+): Promise<{ data: TextData | null; values: TextValues | null }> {
+  const ofRoot = (root: unknown): { data: TextData; values: TextValues } => ({
+    data: { root },
+    values: { values: flattened(root), language: null },
+  });
   switch (format) {
     case 'json':
-      return { root: parseJson(text) };
+      return ofRoot(parseJson(text));
     case 'yaml':
-      return { root: await yamlData(text) };
+      return ofRoot(await yamlData(text));
     case 'xml':
-      return { root: await xmlTree(text) };
+      return { data: { root: await xmlTree(text) }, values: await valuesOf(text, format) };
     case 'csv':
-      return { table: await tableOf(text) };
-    case 'ini':
-    case 'mtl':
-      return namesApart(await valuesOf(text, format), true);
-    default:
-      return namesApart(await valuesOf(text, format), false);
+      return { data: { table: await tableOf(text) }, values: await valuesOf(text, format) };
+    default: {
+      const values = await valuesOf(text, format);
+      return { data: namesApart(values, format === 'ini' || format === 'mtl'), values };
+    }
   }
-}
-
-/** YAML with all digits of its numbers. Several documents are a list. */
-async function yamlData(text: string): Promise<unknown> {
-  const { parseAllDocuments, visit } = await import('./structured.ts');
-  const roots: unknown[] = [];
-  for (const document of parseAllDocuments(text.replace(/^\ufeff/, ''))) {
-    const [error] = ('errors' in document ? document.errors : []) as { message: string }[];
-    if (error) throw new ReadError(`this is not valid YAML: ${error.message.split('\n')[0] ?? ''}`);
-    if (!('toJS' in document)) continue;
-    visit(document, {
-      Scalar(_, node) {
-        if (typeof node.value === 'number' && /^[+-]?[\d.]+(?:[eE][+-]?\d+)?$/.test(node.source ?? ''))
-          node.value = numberOf(node.source ?? '');
-      },
-    });
-    roots.push(document.toJS({ maxAliasCount: 100 }));
-  }
-  return roots.length === 1 ? roots[0] : roots;
 }
 
 /** Values by name; with sections, `section.name` is a name in a section. A name that stands twice is numbered. */
-function namesApart(found: Awaited<ReturnType<typeof valuesOf>>, hasSections: boolean): TextData | null {
+function namesApart(found: TextValues | null, hasSections: boolean): TextData | null {
   if (!found) return null;
   const root: Record<string, unknown> = {};
   for (const { key, value } of found.values) {

@@ -3,6 +3,7 @@ import { ReadError } from '../reading.ts';
 import { flattened, isScalar, type KeyedValue } from '../keyed-values.ts';
 import { hashOfData } from '../data/data-hash.ts';
 import { parseJson, parseJsonExactly } from '../parse-json.ts';
+import { yamlData } from './yaml-data.ts';
 
 export interface TextValues {
   values: KeyedValue[];
@@ -85,17 +86,8 @@ export async function valuesOf(text: string, format: string): Promise<TextValues
     case 'json': {
       return { values: flattened(parseJson(text)), language: null };
     }
-    case 'yaml': {
-      const { parseAllDocuments } = await import('./structured.ts');
-      const values: KeyedValue[] = [];
-      for (const document of parseAllDocuments(text.replace(/^\ufeff/, ''))) {
-        const [error] = ('errors' in document ? document.errors : []) as { message: string }[];
-        if (error) throw new ReadError(`this is not valid YAML: ${error.message.split('\n')[0] ?? ''}`);
-        const root: unknown = 'toJS' in document ? document.toJS({ maxAliasCount: 100 }) : null;
-        for (const value of flattened(root)) values.push(value);
-      }
-      return { values, language: null };
-    }
+    case 'yaml':
+      return { values: flattened(await yamlData(text)), language: null };
     case 'xml':
       return { values: await xmlValues(text), language: null };
     case 'csv':

@@ -1,4 +1,4 @@
-import { ElementList, elementOrder, spaceMark, type XmlData } from '../data/elements.ts';
+import { ElementList, elementOrder, elementText, spaceMark, type XmlData } from '../data/elements.ts';
 import { ReadError } from '../reading.ts';
 
 type Node = Record<string, unknown>;
@@ -76,8 +76,8 @@ function contentOf(nodes: readonly Node[], attributes: Record<string, string>, s
   // Spaces and ends of lines around elements are there for the eye.
   const told = order.length > 0 || /[\n\r]/.test(words) ? words.trim() : words;
   if (Object.keys(data).length === 0) return told;
-  if (told !== '') data['#'] = told;
-  if (new Set(order).size > 1) data[elementOrder] = order.join(' ');
+  if (told !== '') data[elementText] = told;
+  if (new Set(order).size > 1) data[elementOrder] = order.join('\n');
   return data;
 }
 

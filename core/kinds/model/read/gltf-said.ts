@@ -18,13 +18,9 @@ export function saidBy(json: GLTF.IGLTF): ModelSaid {
   const said: ModelSaid = {};
   // By name, with how many are called so: one that is called otherwise is one that came where one went.
   for (const kind of ['nodes', 'meshes', 'images', 'textures', 'skins', 'scenes']) {
-    const names: Record<string, string> = {};
-    for (const { name } of lists[kind] ?? []) {
-      if (name === undefined || name === '') continue;
-      const count = Number(/\d+$/.exec(names[name] ?? '')?.[0] ?? 0) + 1;
-      names[name] = `${kind}: ${count}`;
-    }
-    said[kind] = names;
+    const counts = new Map<string, number>();
+    for (const { name } of lists[kind] ?? []) if (name) counts.set(name, (counts.get(name) ?? 0) + 1);
+    said[kind] = Object.fromEntries([...counts].map(([name, count]) => [name, `${kind}: ${count}`]));
   }
   said.cameras = (json.cameras ?? []).map(whole);
   const lights = json.extensions?.KHR_lights_punctual as { lights?: unknown[] } | undefined;

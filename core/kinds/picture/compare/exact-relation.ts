@@ -114,6 +114,7 @@ export function correlationOf(a: ArrayLike<number>, b: ArrayLike<number>): numbe
 
 const anchorLength = 8;
 const anchorCount = 40;
+const mostOffsets = 20_000;
 
 interface Offset {
   x: number;
@@ -161,6 +162,8 @@ function offsetsOf(old: Raster, now: Raster): { offset: Offset; votes: number }[
     for (let x = 0; x + anchorLength <= now.width; x++) {
       const there = anchors.get(keyAt(b, y * now.width + x));
       if (!there || there.length > 4) continue;
+      // What repeats itself everywhere was not moved anywhere.
+      if (votes.size > mostOffsets) return [];
       for (const anchor of there) {
         const offset = { x: x - anchor.x, y: y - anchor.y };
         const name = `${offset.x} ${offset.y}`;

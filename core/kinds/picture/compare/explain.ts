@@ -10,7 +10,7 @@ import { isOnlyLoss } from './loss.ts';
 import { boxesInLoss, describePlaces, placeThreshold, tightBoxes } from './places.ts';
 import { relationOf } from './relation.ts';
 import { brightnessOf } from './structural-similarity.ts';
-import { textureChange } from './texture.ts';
+import { textureChange, type TextureChange } from './texture.ts';
 
 /** What was done to a picture of the same size. */
 export interface PictureExplanation {
@@ -60,8 +60,13 @@ export function explainPair(old: Raster, now: Raster, facts: PairFacts): Picture
   if (red + green + blue === 0 && share > 0.5) return told('other', describeAlpha(old, now, share));
   const exact = share > 0.05 ? sameSizeRelation(old, now) : null;
   if (exact) return told(exact.nature, exact.words);
+  // Looked at when it is asked for: of most pairs it is not.
+  let known: TextureChange | null | undefined;
+  const texture = (): TextureChange | null =>
+    known === undefined ? (known = textureChange(old, now)) : known;
   const lossOf = (): PictureExplanation | null => {
-    if (!isOnlyLoss(old, now, similarity, worstTiles(differences))) return null;
+    if (!isOnlyLoss(old, now, similarity, worstTiles(differences)) || texture()?.kind === 'softer')
+      return null;
     if (similarity < leastKept)
       return told('other', 'the same picture, packed with visible loss of its fine detail');
     return seen <= mostSeen
@@ -76,22 +81,22 @@ export function explainPair(old: Raster, now: Raster, facts: PairFacts): Picture
   };
   if (untouchedShare(differences) > 0.4) {
     // Packers leave even ground as it was.
-    const loss = isPacked && textureChange(old, now)?.kind !== 'softer' ? lossOf() : null;
+    const loss = isPacked ? lossOf() : null;
     if (loss) return loss;
     const boxes = tightBoxes(old, now, boxesOf(differences, now.width, now.height, 0), 0);
     // One thing on an even ground may fill less than half of it.
-    const softer = share > 0.1 && boxes.length === 1 ? textureChange(old, now) : null;
+    const softer = share > 0.1 && boxes.length === 1 ? texture() : null;
     if (softer?.kind === 'softer') return told('filtered', softer.words);
     return told('other', describePixels(differences, now, boxes), { boxes, hasTone: true });
   }
   const shifted = shiftedRelation(old, now);
   if (shifted) return told(shifted.nature, shifted.words);
-  const texture = textureChange(old, now);
-  const loss = texture?.kind === 'softer' ? null : lossOf();
+  const loss = lossOf();
   if (loss) return loss;
   const relation = relationOf(...small);
   if (relation && relation.nature !== 'recoloured') return told(relation.nature, describeRelation(relation));
-  if (texture?.kind === 'softer' || texture?.kind === 'fewer colours') return told('filtered', texture.words);
+  const detail = texture();
+  if (detail?.kind === 'softer' || detail?.kind === 'fewer colours') return told('filtered', detail.words);
   if (relation) return told(relation.nature, describeRelation(relation), { hasTone: true });
   const threshold = placeThreshold(differences);
   if (threshold !== null) {
@@ -109,7 +114,7 @@ export function explainPair(old: Raster, now: Raster, facts: PairFacts): Picture
       'other',
       `the same picture, packed with visible loss: ${percentText(seen)} of it is seen to differ`,
     );
-  if (texture) return told('filtered', texture.words);
+  if (detail) return told('filtered', detail.words);
   const isColoured = [red, green, blue].filter((count) => count > 0).length > 1;
   if (
     isColoured &&

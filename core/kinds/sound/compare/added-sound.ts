@@ -1,4 +1,5 @@
 import FFT from 'fft.js';
+import type { Transfer } from './spectra.ts';
 
 /** What was laid over a sound. */
 export interface AddedSound {
@@ -43,15 +44,44 @@ export function describeAdded(left: Float32Array, sampleRate: number): AddedSoun
   };
   let tones = 0;
   for (let harmonic = 1; harmonic <= 6; harmonic++) tones += around(best * harmonic);
-  const level = `${decibels.toFixed(1).replace('-', '−')} dBFS`;
-  if (around(best) > total * 0.35 && tones > total * 0.6) {
-    const hertz = (best * sampleRate) / size;
-    return {
-      words: `a ${hertz < 200 ? 'hum' : 'tone'} of ${Number(hertz.toPrecision(3))} Hz added, at ${level}`,
-      decibels,
-    };
-  }
-  return { words: `noise added, at ${level}`, decibels };
+  if (around(best) > total * 0.35 && tones > total * 0.6)
+    return { words: toneText((best * sampleRate) / size, decibels), decibels };
+  return { words: `noise added, at ${levelText(decibels)}`, decibels };
+}
+
+/** A tone stands out of what loss leaves where it is so much of that, and where the older sound had so much less. */
+const [toneShare, toneAbove] = [0.4, 8];
+/** What is softer than this beside the rest is not heard: packers leave as much. */
+const leastTone = 1e-5;
+
+/** A steady tone that lies over a sound packed with loss, in words; null where there is none. */
+export function addedTone({ step, a, b, real, imaginary }: Transfer, samples: Float32Array): string | null {
+  let [total, all, best] = [0, 0, 1];
+  const own = b.map((power, bin) => {
+    const common = ((real[bin] ?? 0) ** 2 + (imaginary[bin] ?? 0) ** 2) / Math.max(1e-30, a[bin] ?? 0);
+    return Math.max(0, power - common);
+  });
+  own.forEach((power, bin) => {
+    total += power;
+    all += b[bin] ?? 0;
+    if (power > (own[best] ?? 0)) best = bin;
+  });
+  const around = (powers: Float64Array): number =>
+    (powers[best - 1] ?? 0) + (powers[best] ?? 0) + (powers[best + 1] ?? 0);
+  const [there, before] = [around(own), around(a)];
+  if (there < total * toneShare || there < before * toneAbove || there < all * leastTone) return null;
+  let energy = 0;
+  for (const value of samples) energy += value * value;
+  const decibels = 10 * Math.log10((energy / Math.max(1, samples.length)) * (there / all) + 1e-12);
+  return toneText(best * step, decibels);
+}
+
+function toneText(hertz: number, decibels: number): string {
+  return `a ${hertz < 200 ? 'hum' : 'tone'} of ${Number(hertz.toPrecision(hertz < 200 ? 2 : 3))} Hz added, at ${levelText(decibels)}`;
+}
+
+function levelText(decibels: number): string {
+  return `${decibels.toFixed(1).replace('-', '−')} dBFS`;
 }
 
 export interface Echo {

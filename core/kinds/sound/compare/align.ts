@@ -13,14 +13,20 @@ export interface Alignment {
   fit: number;
 }
 
+/** The mean of all channels, sample by sample. */
+export function meanOf(channels: readonly Float32Array[]): Float32Array {
+  const mean = new Float32Array(channels[0]?.length ?? 0);
+  for (const samples of channels)
+    for (let at = 0; at < mean.length; at++)
+      mean[at] = (mean[at] ?? 0) + (samples[at] ?? 0) / channels.length;
+  return mean;
+}
+
 /** One row of samples for what several channels have: their mean, or the first where they cancel one another out. */
 export function mixed(channels: readonly Float32Array[]): Float32Array {
   const [first = new Float32Array(0)] = channels;
   if (channels.length < 2) return first;
-  const mean = new Float32Array(first.length);
-  for (const samples of channels)
-    for (let at = 0; at < mean.length; at++)
-      mean[at] = (mean[at] ?? 0) + (samples[at] ?? 0) / channels.length;
+  const mean = meanOf(channels);
   const energy = (samples: Float32Array): number => samples.reduce((sum, value) => sum + value * value, 0);
   return energy(mean) < energy(first) * 0.05 ? first : mean;
 }

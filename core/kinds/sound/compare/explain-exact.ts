@@ -1,3 +1,5 @@
+import { describeAdded } from './added-sound.ts';
+import { meanOf } from './align.ts';
 import { editOf } from './edits.ts';
 import { endsOf } from './ends.ts';
 import {
@@ -5,6 +7,7 @@ import {
   lengthWords,
   nothingKnown,
   packedWords,
+  saidBy,
   type Context,
   type Explanation,
   type SoundSide,
@@ -60,7 +63,18 @@ export function explainExact(context: Context): Explanation {
   if (rounding) return { ...common, ...rounding };
   if (isLossy(old) || isLossy(now) || !isOneRate)
     return { ...common, nature: 'recompressed', words: [packedWords(context)], extent: 0.02 };
-  return { ...common, nature: 'recompressed', words: ['the same sound, rounded otherwise'], extent: 0.01 };
+  // So little that each block is told, and more than rounding leaves: something soft lies over all of it.
+  const [said, there] = [saidBy(context, fit), meanOf(now.channels)];
+  const added = describeAdded(
+    there.map((value, at) => value - (said[at] ?? 0)),
+    rate,
+  );
+  return {
+    ...common,
+    nature: 'other',
+    words: ['the same sound', added?.words ?? 'off by little'],
+    extent: 0.1,
+  };
 }
 
 /** Integers of fewer bits: no sample is farther off than these can say. */

@@ -1,4 +1,5 @@
-import { describeAdded, echoOf } from './added-sound.ts';
+import { addedTone, describeAdded, echoOf } from './added-sound.ts';
+import { meanOf } from './align.ts';
 import { endsOf } from './ends.ts';
 import {
   identity,
@@ -6,6 +7,7 @@ import {
   leastCoherent,
   nothingKnown,
   packedWords,
+  saidBy,
   wholeFit,
   type Context,
   type Explanation,
@@ -14,34 +16,6 @@ import { describeMixture, fitOf, loudnessWords, oddMixture, type MixtureFit } fr
 import { lossOf } from './pure-loss.ts';
 import { bandsOf, describeBands, transferOf, type Band, type FilterWords, type Transfer } from './spectra.ts';
 import { rangeText } from './times.ts';
-
-/** What the older sound is by a mixture of its channels, as one row of samples at the newer one's places. */
-function saidBy({ before, now, shiftFrames }: Context, fit: MixtureFit): Float32Array {
-  const length = now.channels[0]?.length ?? 0;
-  const said = new Float32Array(length);
-  const factors = fit.mixture.reduce<number[]>(
-    (sum, row) => row.map((value, at) => value / fit.mixture.length + (sum[at] ?? 0)),
-    [],
-  );
-  const isNothing = factors.slice(0, before.length).every((factor) => Math.abs(factor) < 1e-3);
-  for (let input = 0; input < before.length; input++) {
-    const factor = isNothing ? 1 / before.length : (factors[input] ?? 0);
-    const samples = before[input];
-    if (samples)
-      for (let at = 0; at < length; at++)
-        said[at] = (said[at] ?? 0) + factor * (samples[at - shiftFrames] ?? 0);
-  }
-  return said;
-}
-
-function meanOf(channels: readonly Float32Array[]): Float32Array {
-  const [first = new Float32Array(0)] = channels;
-  const mean = new Float32Array(first.length);
-  for (const samples of channels)
-    for (let at = 0; at < mean.length; at++)
-      mean[at] = (mean[at] ?? 0) + (samples[at] ?? 0) / channels.length;
-  return mean;
-}
 
 interface Filtering {
   said: Float32Array;
@@ -118,8 +92,10 @@ export function explainLoss(context: Context): Explanation | null {
   const ranges = [...loss.ranges, ...ends.ranges];
   const isLouder = Math.abs(gainDecibels) > 0.6;
   const [first = { from: 0, to: 0 }] = loss.ranges;
+  const tone = addedTone(transfer, meanOf(now.channels));
   const words = [
     ...channelWords,
+    ...(tone === null ? [] : [tone]),
     ...(isLouder ? [loudnessWords(gainDecibels)] : []),
     ...(loss.cutHertz === null ? [] : [filter.words]),
     ...(loss.ranges.length === 1 ? [`other ${rangeText(first)}`] : []),
@@ -131,7 +107,7 @@ export function explainLoss(context: Context): Explanation | null {
   // Below this rate all that is high is gone.
   const isDuller = !isOneRate && rate < old.sound.sampleRate && rate < lowestFullRate;
   const nature =
-    ranges.length > 0 || channelWords.length > 0
+    ranges.length > 0 || channelWords.length > 0 || tone !== null
       ? 'other'
       : loss.cutHertz !== null
         ? 'filtered'

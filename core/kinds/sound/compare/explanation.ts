@@ -86,3 +86,22 @@ export function wholeFit({ sums }: Context): MixtureFit {
     mixtureOf(sums, () => true),
   );
 }
+
+/** What the older sound is by a mixture of its channels, as one row of samples at the newer one's places. */
+export function saidBy({ before, now, shiftFrames }: Context, fit: MixtureFit): Float32Array {
+  const length = now.channels[0]?.length ?? 0;
+  const said = new Float32Array(length);
+  const factors = fit.mixture.reduce<number[]>(
+    (sum, row) => row.map((value, at) => value / fit.mixture.length + (sum[at] ?? 0)),
+    [],
+  );
+  const isNothing = factors.slice(0, before.length).every((factor) => Math.abs(factor) < 1e-3);
+  for (let input = 0; input < before.length; input++) {
+    const factor = isNothing ? 1 / before.length : (factors[input] ?? 0);
+    const samples = before[input];
+    if (samples)
+      for (let at = 0; at < length; at++)
+        said[at] = (said[at] ?? 0) + factor * (samples[at - shiftFrames] ?? 0);
+  }
+  return said;
+}

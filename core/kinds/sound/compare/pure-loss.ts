@@ -1,4 +1,4 @@
-import { lagOf, patternDifference, patternOf, type PatternDifference } from './pattern.ts';
+import { lagOf, patternDifference, patternOf, type Pattern, type PatternDifference } from './pattern.ts';
 import type { SoundSide } from './explanation.ts';
 import type { Band, FilterWords, Transfer } from './spectra.ts';
 
@@ -37,9 +37,10 @@ export function lossOf(
   bands: readonly Band[],
 ): Loss | null {
   const stepSeconds = stepOf(Math.max(old.frames / old.sampleRate, now.frames / now.sampleRate));
-  const [before, after] = [old, now].map(({ channels, sampleRate }) =>
-    patternOf(channels, sampleRate, stepSeconds),
-  ) as [ReturnType<typeof patternOf>, ReturnType<typeof patternOf>];
+  const [before, after] = [
+    knownPattern(old.channels, old.sampleRate, stepSeconds),
+    knownPattern(now.channels, now.sampleRate, stepSeconds),
+  ];
   const lag = Math.round(shiftFrames / now.sampleRate / stepSeconds);
   const difference = patternDifference(before, after, lag);
   // What follows by an even filter needs no other evidence.
@@ -64,8 +65,19 @@ export function lossOf(
   return { ranges, cutHertz: isCut ? cutHertz : null };
 }
 
+const patterns = new WeakMap<readonly Float32Array[], Pattern>();
+
+/** The pattern of some channels, made once: it is asked for where they lie, and again for what loss left of them. */
+function knownPattern(channels: readonly Float32Array[], sampleRate: number, stepSeconds: number): Pattern {
+  const known = patterns.get(channels);
+  if (known?.stepSeconds === stepSeconds) return known;
+  const pattern = patternOf(channels, sampleRate, stepSeconds);
+  patterns.set(channels, pattern);
+  return pattern;
+}
+
 /** Longer sounds are looked at less closely. */
-export function stepOf(seconds: number): number {
+function stepOf(seconds: number): number {
   return seconds > 120 ? 0.05 : seconds > 40 ? 0.02 : 0.01;
 }
 
@@ -73,8 +85,8 @@ export function stepOf(seconds: number): number {
 export function heardLikeness(old: SoundSide, now: SoundSide): { lagSeconds: number; likeness: number } {
   const seconds = Math.max(old.sound.frames / old.sound.sampleRate, now.sound.frames / now.sound.sampleRate);
   const stepSeconds = stepOf(seconds);
-  const before = patternOf(old.channels, old.sound.sampleRate, stepSeconds);
-  const after = patternOf(now.channels, now.sound.sampleRate, stepSeconds);
+  const before = knownPattern(old.channels, old.sound.sampleRate, stepSeconds);
+  const after = knownPattern(now.channels, now.sound.sampleRate, stepSeconds);
   const lag = lagOf(before, after);
   return { lagSeconds: lag * stepSeconds, likeness: patternDifference(before, after, lag).likeness };
 }
