@@ -1,8 +1,7 @@
 import { builtInRules } from '../../core/findings/noise.ts';
 import { compareContents } from '../../core/kinds/compare.ts';
-import { identify } from '../../core/kinds/identify.ts';
 import { readContent } from '../../core/kinds/read.ts';
-import { nodePlatform } from '../../server/decode/platform.ts';
+import { requestOf } from '../../tests/support/compare.ts';
 import type { Said, Side, Truth } from './truth.ts';
 
 export interface Verdict {
@@ -74,17 +73,7 @@ function numberIn(sentence: string, { pattern }: Said): number | null {
 }
 
 function sideOf({ bytes, path, files }: Side) {
-  return {
-    format: identify(bytes.subarray(0, 1024), path).format,
-    request: {
-      bytes,
-      size: bytes.length,
-      part: (start: number, end: number) => bytes.subarray(start, end),
-      path,
-      platform: nodePlatform,
-      resolve: (reference: string) => Promise.resolve(files?.[reference] ?? null),
-    },
-  };
+  return requestOf({ bytes, path, resolve: (reference) => Promise.resolve(files?.[reference] ?? null) });
 }
 
 async function fingerprintOf({ format, request }: ReturnType<typeof sideOf>): Promise<string | null> {

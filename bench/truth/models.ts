@@ -1,39 +1,14 @@
-import { execFile } from 'node:child_process';
 import { copyFileSync, existsSync, readFileSync, readdirSync } from 'node:fs';
 import { dirname, join } from 'node:path';
-import { promisify } from 'node:util';
-import { applicationRoot } from '../../server/platform/application-root.ts';
-import { escaped, type Truth, type TruthMaker } from './truth.ts';
-
-const run = promisify(execFile);
+import { changed, edited, filesOfEdit, renamed, same, type Edit } from './edits.ts';
+import { escaped, type TruthMaker } from './truth.ts';
 
 /** Models of Debian's `assimp-testmodels`. */
 const models = '/usr/share/assimp/models';
 
-interface Told {
-  old?: string;
-  new?: string;
-  metres?: number;
-}
-
-interface Treatment {
-  is: Truth['is'];
-  says?: (told: Told) => readonly RegExp[];
-  never?: readonly RegExp[];
-}
-
-const changed = (says: Treatment['says'], never: readonly RegExp[] = []): Treatment => ({
-  is: 'changed',
-  ...(says ? { says } : {}),
-  never,
-});
-const same: Treatment = { is: 'loss' };
-const renamed = ({ old = '', new: now = '' }: Told): readonly RegExp[] => [
-  escaped(old === '' ? 'renamed' : `“${old}” renamed to “${now}”`),
-];
 const comesAndGoes = [/\bnew\b/, /\bgone\b/];
 
-const treatments: Readonly<Record<string, Treatment>> = {
+const edits: Readonly<Record<string, Edit>> = {
   'obj comments': same,
   'obj faces in another order': same,
   'obj rounded': same,
@@ -88,45 +63,35 @@ function scenes(): string[] {
   );
 }
 
-const each = 8;
-
 /** Pairs of models: edited as text and as JSON by a script of Python. */
 export const makeModels: TruthMaker = async function* (folder, share) {
   if (!existsSync(models)) return;
-  const script = join(applicationRoot, 'bench', 'truth', 'edit-model.py');
   const all = scenes();
-  for (const [group, { is, says, never }] of Object.entries(treatments)) {
+  for (const [group, { is, says, never }] of Object.entries(edits)) {
     const isObject = group.startsWith('obj');
     const sources = isObject ? objects : all;
+    const wanted = Math.max(1, Math.round(filesOfEdit * share));
     let made = 0;
-    for (let round = 0; round < 6 * each && made < Math.max(1, Math.round(each * share)); round++) {
+    for (let round = 0; round < 6 * filesOfEdit && made < wanted; round++) {
       const source = sources[(round * 5 + made) % sources.length] ?? '';
-      const extension = isObject ? 'obj' : 'gltf';
-      const [old, now] = [join(folder, `old.${extension}`), join(folder, `new.${extension}`)];
-      copyFileSync(source, old);
-      let told: Told;
-      try {
-        const { stdout } = await run('python3', [script, group, old, now, String(round + 1)]);
-        told = JSON.parse(stdout) as Told;
-      } catch (error) {
-        // It has nothing that could be changed so.
-        if (/IndexError|KeyError|ValueError/.test(String(error))) continue;
-        throw error;
-      }
+      const path = `models/a.${isObject ? 'obj' : 'gltf'}`;
+      const copy = join(folder, `old.${isObject ? 'obj' : 'gltf'}`);
+      copyFileSync(source, copy);
+      const pair = await edited('edit-model.py', group, copy, round);
+      if (!pair) continue;
       made++;
       const place = dirname(source);
       const files: Record<string, Uint8Array> = {};
       for (const item of readdirSync(place)) {
-        const path = join(place, item);
-        if (/\.(bin|png|jpe?g|mtl)$/i.test(item)) files[item] = readFileSync(path);
+        if (/\.(bin|png|jpe?g|mtl)$/i.test(item)) files[item] = readFileSync(join(place, item));
       }
       yield {
         group,
         name: `${source.slice(models.length + 1)} ${round}`,
-        old: { bytes: readFileSync(old), path: `models/a.${extension}`, files },
-        now: { bytes: readFileSync(now), path: `models/a.${extension}`, files },
+        old: { bytes: pair.old, path, files },
+        now: { bytes: pair.now, path, files },
         is,
-        ...(says ? { says: says(told) } : {}),
+        ...(says ? { says: says(pair.told) } : {}),
         ...(never ? { never } : {}),
       };
     }

@@ -1,39 +1,13 @@
-import { execFile } from 'node:child_process';
 import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { promisify } from 'node:util';
 import { applicationRoot } from '../../server/platform/application-root.ts';
-import { escaped, type Truth, type TruthMaker } from './truth.ts';
+import { changed, edited, filesOfEdit, renamed, same, type Edit, type Told } from './edits.ts';
+import { escaped, type TruthMaker } from './truth.ts';
 
-const run = promisify(execFile);
-
-interface Told {
-  key?: string;
-  column?: string;
-  line?: number;
-  old?: string;
-  new?: string;
-}
-
-interface Treatment {
-  is: Truth['is'];
-  says?: (told: Told) => readonly RegExp[];
-  never?: readonly RegExp[];
-}
-
-const changed = (says: Treatment['says'], never: readonly RegExp[] = []): Treatment => ({
-  is: 'changed',
-  ...(says ? { says } : {}),
-  never: [...never, /The same values, written|The same text/],
-});
-const same: Treatment = { is: 'loss' };
 const step = ({ old = '', new: now = '' }: Told): readonly RegExp[] => [escaped(`${old} → ${now}`)];
-const renamed = ({ old = '', new: now = '' }: Told): readonly RegExp[] => [
-  escaped(`“${old}” renamed to “${now}”`),
-];
 
 /** By what Python's own libraries do to them. */
-const treatments: Readonly<Record<string, Treatment>> = {
+const edits: Readonly<Record<string, Edit>> = {
   'json value': changed(step),
   'json space': changed(({ key = '', old = '' }) => [escaped(`${key}”`), escaped(`→ "${old} "`)]),
   'json type': changed(({ key = '' }) => [escaped(key)]),
@@ -72,7 +46,7 @@ const treatments: Readonly<Record<string, Treatment>> = {
   'lines line ends': same,
 };
 
-/** Open texts of packages that are installed anyway, by the first word of a treatment. */
+/** Open texts of packages that are installed anyway, by the first word of an edit. */
 function sourcesOf(kind: string): string[] {
   const modules = join(applicationRoot, 'node_modules');
   const within = (folder: string, end: string): string[] =>
@@ -101,39 +75,29 @@ function sourcesOf(kind: string): string[] {
   }
 }
 
-const each = 8;
-
 /** Pairs of texts: what Python's libraries for JSON, CSV and XML did to open ones. */
 export const makeTexts: TruthMaker = async function* (folder, share) {
-  const script = join(applicationRoot, 'bench', 'truth', 'edit-text.py');
-  for (const [group, { is, says, never }] of Object.entries(treatments)) {
+  for (const [group, { is, says, never }] of Object.entries(edits)) {
     const kind = group.split(' ')[0] ?? '';
     const sources = sourcesOf(kind).filter(
       (path) => existsSync(path) && /\w/.test(readFileSync(path, 'utf8')),
     );
     if (sources.length === 0) continue;
-    for (let round = 0; round < Math.max(1, Math.round(each * share)); round++) {
+    for (let round = 0; round < Math.max(1, Math.round(filesOfEdit * share)); round++) {
       const source = sources[round % sources.length] ?? '';
       const extension = kind === 'lines' ? 'txt' : kind;
-      const [old, now] = [join(folder, `old.${extension}`), join(folder, `new.${extension}`)];
+      const copy = join(folder, `old.${extension}`);
       const text = readFileSync(source, 'utf8').replaceAll('\r\n', '\n');
-      writeFileSync(old, kind === 'csv' ? smallTable(text) : text);
-      let told: Told;
-      try {
-        const { stdout } = await run('python3', [script, group, old, now, String(round + 1)]);
-        told = JSON.parse(stdout) as Told;
-      } catch (error) {
-        // It has nothing that could be changed so.
-        if (/IndexError|ParseError/.test(String(error))) continue;
-        throw error;
-      }
+      writeFileSync(copy, kind === 'csv' ? smallTable(text) : text);
+      const pair = await edited('edit-text.py', group, copy, round);
+      if (!pair) continue;
       yield {
         group,
         name: `${source.split('/').slice(-2).join('/')} ${round}`,
-        old: { bytes: readFileSync(old), path: `texts/a.${extension}` },
-        now: { bytes: readFileSync(now), path: `texts/a.${extension}` },
+        old: { bytes: pair.old, path: `texts/a.${extension}` },
+        now: { bytes: pair.now, path: `texts/a.${extension}` },
         is,
-        ...(says ? { says: says(told) } : {}),
+        ...(says ? { says: says(pair.told) } : {}),
         ...(never ? { never } : {}),
       };
     }

@@ -16,7 +16,14 @@ export async function compareBytes(old: Side, now: Side): Promise<Comparison> {
 }
 
 export async function outcomeOf(old: Side, now: Side): Promise<Outcome> {
-  const request = ({ bytes, path, resolve }: Side) => ({
+  const outcome = await compareContents(requestOf(old), requestOf(now));
+  comparisonSchema.parse(outcome.comparison);
+  return outcome;
+}
+
+/** One of two contents with its format, as a comparison asks for it. */
+export function requestOf({ bytes, path, resolve }: Side) {
+  return {
     format: identify(bytes.subarray(0, 1024), path).format,
     request: {
       bytes,
@@ -26,8 +33,5 @@ export async function outcomeOf(old: Side, now: Side): Promise<Outcome> {
       platform: nodePlatform,
       resolve: resolve ?? (() => Promise.resolve(null)),
     },
-  });
-  const outcome = await compareContents(request(old), request(now));
-  comparisonSchema.parse(outcome.comparison);
-  return outcome;
+  };
 }

@@ -3,6 +3,7 @@ import { ReadError } from '../reading.ts';
 import { flattened, isScalar, type KeyedValue } from '../keyed-values.ts';
 import { hashOfData } from '../data/data-hash.ts';
 import { parseJson, parseJsonExactly } from '../parse-json.ts';
+import { parsedXml } from './xml-parser.ts';
 import { yamlData } from './yaml-data.ts';
 
 export interface TextValues {
@@ -106,21 +107,8 @@ export async function valuesOf(text: string, format: string): Promise<TextValues
 }
 
 async function xmlValues(text: string): Promise<KeyedValue[]> {
-  const { XMLParser, XMLValidator } = await import('./structured.ts');
-  const checked = XMLValidator.validate(text);
-  if (checked !== true)
-    throw new ReadError(
-      `this is not valid XML: line ${checked.err.line}, column ${checked.err.col}: ${checked.err.msg}`,
-    );
-  // Entities of the document's own are not taken: they can grow without bounds.
-  const parser = new XMLParser({
-    ignoreAttributes: false,
-    attributeNamePrefix: '@',
-    processEntities: false,
-    parseTagValue: false,
-    parseAttributeValue: false,
-  });
-  return flattened(parser.parse(text)).filter(({ value }) => value.trim() !== '');
+  const parsed = await parsedXml(text, { attributeNamePrefix: '@' });
+  return flattened(parsed).filter(({ value }) => value.trim() !== '');
 }
 
 async function rowValues(text: string): Promise<KeyedValue[]> {

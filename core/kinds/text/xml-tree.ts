@@ -1,5 +1,5 @@
 import { ElementList, elementOrder, elementText, spaceMark, type XmlData } from '../data/elements.ts';
-import { ReadError } from '../reading.ts';
+import { parsedXml } from './xml-parser.ts';
 
 type Node = Record<string, unknown>;
 type Scope = ReadonlyMap<string, string>;
@@ -10,24 +10,13 @@ const cdataKey = '#cdata';
 
 /** @throws ReadError that says where it breaks */
 export async function xmlTree(text: string): Promise<XmlData> {
-  const { XMLParser, XMLValidator } = await import('./structured.ts');
-  const checked = XMLValidator.validate(text);
-  if (checked !== true)
-    throw new ReadError(
-      `this is not valid XML: line ${checked.err.line}, column ${checked.err.col}: ${checked.err.msg}`,
-    );
-  const parser = new XMLParser({
+  const parsed = await parsedXml(text, {
     preserveOrder: true,
-    ignoreAttributes: false,
     attributeNamePrefix: '',
-    // Entities of the document's own are not taken: they can grow without bounds.
-    processEntities: false,
-    parseTagValue: false,
-    parseAttributeValue: false,
     trimValues: false,
     cdataPropName: cdataKey,
   });
-  const nodes = (parser.parse(text) as Node[]).filter((node) => !nameOf(node).startsWith('?'));
+  const nodes = (parsed as Node[]).filter((node) => !nameOf(node).startsWith('?'));
   return contentOf(nodes, {}, new Map());
 }
 
