@@ -1,5 +1,9 @@
 import type { LikenessItem } from '../core/findings/likeness/pair.ts';
 import type { Kind } from '../contract/kinds.ts';
+import { modelSignatureParts } from '../core/kinds/model/signature.ts';
+import { pictureSignatureParts } from '../core/kinds/picture/signature.ts';
+import { soundSignatureParts } from '../core/kinds/sound/signature.ts';
+import { textSignatureParts } from '../core/kinds/text/signature.ts';
 
 /** What went and what is new, of which some is the same thing renamed and changed; `truth` says which. */
 export interface LikenessSet {
@@ -10,7 +14,17 @@ export interface LikenessSet {
 }
 
 const kinds: readonly Kind[] = ['picture', 'picture', 'model', 'sound', 'text'];
-const lengths: Partial<Record<Kind, number>> = { picture: 21, model: 32, sound: 50, text: 9 };
+const lengths: Partial<Record<Kind, number>> = {
+  picture: pictureSignatureParts.end,
+  model: modelSignatureParts.end,
+  sound: soundSignatureParts.end,
+  text: textSignatureParts.end,
+};
+/** Where bytes are hashes: these are the same, or another one. */
+const hashedOf: Partial<Record<Kind, readonly [number, number]>> = {
+  model: [modelSignatureParts.corners, modelSignatureParts.end],
+  text: [textSignatureParts.pairs, textSignatureParts.end],
+};
 const bitBytes = 8;
 const words =
   'heron lantern ferry reed jetty otter bell stage marsh boat lamp plank rope tide fog crane perch mallow ember skiff gate wheel sail oar net buoy'.split(
@@ -40,8 +54,12 @@ export function likenessSet(count: number): LikenessSet {
       const bit = Math.floor(random() * bitBytes * 8);
       result[bit >> 3] = (result[bit >> 3] ?? 0) ^ (1 << (bit & 7));
     }
-    for (let at = hasBits ? bitBytes : 0; at < result.length; at++)
+    const [hashed, end] = hashedOf[kind] ?? [0, 0];
+    for (let at = hashed; at < end; at++) if (random() * 40 < flips * 1.4) result[at] = random() * 256;
+    for (let at = hasBits ? bitBytes : 0; at < result.length; at++) {
+      if (at >= hashed && at < end) continue;
       result[at] = Math.max(0, Math.min(255, (result[at] ?? 0) + Math.round((random() * 2 - 1) * steps)));
+    }
     return result;
   };
   const signature = (kind: Kind, family: string): Uint8Array => {

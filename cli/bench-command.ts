@@ -4,6 +4,7 @@ import { benchIndex } from '../bench/index-bench.ts';
 import { benchLibrary } from '../bench/library-bench.ts';
 import { benchRead } from '../bench/read-bench.ts';
 import { benchIntake, fullSizes, type IntakeSizes } from '../bench/intake-bench.ts';
+import { benchLikeness } from '../bench/likeness-bench.ts';
 import { benchTruth } from '../bench/truth-bench.ts';
 import { benchSearch } from '../bench/search-bench.ts';
 import type { BenchResult } from '../bench/result.ts';
@@ -17,6 +18,7 @@ const benches: Record<BenchName, (say: (line: string) => void) => Promise<BenchR
   changes: (say) => benchChanges(say, shareOf(process.env.WORVEL_BENCH_SHARE)),
   library: (say) => benchLibrary(say, Math.round(1_000_000 * shareOf(process.env.WORVEL_BENCH_SHARE))),
   search: (say) => benchSearch(say, Math.round(1_000_000 * shareOf(process.env.WORVEL_BENCH_SHARE))),
+  likeness: (say) => benchLikeness(say, shareOf(process.env.WORVEL_BENCH_SHARE)),
   truth: (say) => benchTruth(say, shareOf(process.env.WORVEL_BENCH_SHARE)),
   intake: (say) => benchIntake(say, sizesOf(process.env.WORVEL_BENCH_SHARE)),
 };

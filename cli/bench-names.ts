@@ -5,6 +5,7 @@ export const benchNames = [
   'changes',
   'library',
   'search',
+  'likeness',
   'truth',
   'intake',
 ] as const;

@@ -85,6 +85,8 @@ export type NodeChanges = z.infer<typeof nodeChangesSchema>;
 
 export const modelDetailSchema = z.object({
   kind: z.literal('model'),
+  /** What its lengths are in: metres, or, where a file does not say its unit, units of its own. */
+  lengths: z.enum(['metres', 'units']).default('metres'),
   surface: z
     .object({
       meanMetres: z.number(),

@@ -24,9 +24,9 @@ export function peakText(peak: number): string {
 }
 
 /** Width, height and depth. */
-export function extentText(bounds: Bounds | null): string {
+export function extentText(bounds: Bounds | null, unit = 'm'): string {
   if (!bounds) return 'none';
-  return `${[0, 1, 2].map((axis) => ((bounds.max[axis] ?? 0) - (bounds.min[axis] ?? 0)).toFixed(2)).join(' × ')} m`;
+  return `${[0, 1, 2].map((axis) => ((bounds.max[axis] ?? 0) - (bounds.min[axis] ?? 0)).toFixed(2)).join(' × ')} ${unit}`;
 }
 
 export function plural(count: number, noun: string): string {

@@ -1,4 +1,5 @@
 import type { Facts } from '../../contract/facts.ts';
+import { unitSymbol } from '../kinds/model/model-document.ts';
 import { bytesText, extentText, peakText, plural, secondsText } from '../figures.ts';
 import type { PlainFinding } from './find.ts';
 
@@ -57,7 +58,11 @@ function compareFacts(now: Facts, old: Facts): string[] {
         const before = old.clips.find((clip) => clip.name === name);
         return before && step(`clip ${name}`, secondsText(before.seconds), secondsText(seconds));
       }),
-      step('extent', extentText(old.boundsMetres), extentText(now.boundsMetres)),
+      step(
+        'extent',
+        extentText(old.boundsMetres, unitSymbol(old.units)),
+        extentText(now.boundsMetres, unitSymbol(now.units)),
+      ),
     ].filter(isTold);
   }
   if (now.kind === 'clip' && old.kind === 'clip') {

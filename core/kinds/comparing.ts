@@ -40,7 +40,15 @@ export function percentText(share: number): string {
   return `${(share * 100).toFixed(share < 0.1 ? 2 : 1)} %`;
 }
 
-export function metresText(metres: number): string {
+/** What lengths are told in: where a model does not say its unit, nobody knows how many metres it is. */
+export type LengthUnit = 'metres' | 'units';
+
+export function lengthText(length: number, unit: LengthUnit = 'metres'): string {
+  if (unit === 'units') {
+    const rounded = Number(length.toPrecision(3));
+    return `${rounded.toLocaleString('en', { maximumSignificantDigits: 3 })} ${rounded === 1 ? 'unit' : 'units'}`;
+  }
+  const metres = length;
   if (metres < 0.001) return `${(metres * 1e6).toFixed(0)} µm`;
   if (metres < 1) return `${(metres * 1000).toFixed(metres < 0.01 ? 1 : 0)} mm`;
   return `${metres.toFixed(2)} m`;

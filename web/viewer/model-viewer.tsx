@@ -1,5 +1,6 @@
 import { Box, Checkbox, FormControlLabel, Typography } from '@mui/material';
 import { useEffect, useState, type ReactNode } from 'react';
+import type { LengthUnit } from '../../core/kinds/comparing.ts';
 import { secondsText } from '../../core/figures.ts';
 import { Toggle } from '../ui/toggle.tsx';
 import { Failure, Loading } from '../ui/states.tsx';
@@ -13,11 +14,14 @@ export default function ModelViewer({
   source,
   unpacked,
   name,
+  unit,
 }: {
   source: string;
   /** The same without anything that takes a decoder, for what cannot be loaded as it is. */
   unpacked: string;
   name: string;
+  /** What lengths are told in. */
+  unit: LengthUnit;
 }): ReactNode {
   const used = useModelCanvas();
   const { canvas } = used;
@@ -92,7 +96,7 @@ export default function ModelViewer({
         ))}
       </Toolbar>
       <Box sx={{ flex: 1, display: 'flex', minHeight: 0, position: 'relative' }}>
-        <Stage used={used} label={`Model ${name}`} />
+        <Stage used={used} label={`Model ${name}`} unit={unit} />
         {!report && (
           <Box sx={{ position: 'absolute', inset: 0, display: 'grid', placeItems: 'center' }}>
             <Loading what={name} />

@@ -1,15 +1,18 @@
 import { Box } from '@mui/material';
 import type { ReactNode } from 'react';
+import { lengthText, type LengthUnit } from '../../core/kinds/comparing.ts';
 import type { ScaleBar } from './model-canvas.ts';
 import type { useModelCanvas } from './use-model-canvas.ts';
 
-/** The plate that a canvas stands on, with a scale bar in metres. */
+/** The plate that a canvas stands on, with a scale bar. @param unit what lengths are told in */
 export function Stage({
   used: { holder, scaleBar, onKeyDown },
   label,
+  unit = 'metres',
 }: {
   used: ReturnType<typeof useModelCanvas>;
   label: string;
+  unit?: LengthUnit;
 }): ReactNode {
   return (
     <Box
@@ -20,15 +23,15 @@ export function Stage({
       sx={{ flex: 1, minWidth: 0, minHeight: 0, position: 'relative', overflow: 'hidden' }}
     >
       <Box ref={holder} sx={{ position: 'absolute', inset: 0 }} />
-      {scaleBar && <Bar bar={scaleBar} />}
+      {scaleBar && <Bar bar={scaleBar} unit={unit} />}
     </Box>
   );
 }
 
-function Bar({ bar: { metres, pixels } }: { bar: ScaleBar }): ReactNode {
+function Bar({ bar: { metres, pixels }, unit }: { bar: ScaleBar; unit: LengthUnit }): ReactNode {
   return (
     <Box sx={{ position: 'absolute', left: 16, bottom: 12, pointerEvents: 'none', fontSize: '0.8rem' }}>
-      {metresText(metres)}
+      {lengthOnBar(metres, unit)}
       <Box
         sx={{
           width: pixels,
@@ -43,7 +46,8 @@ function Bar({ bar: { metres, pixels } }: { bar: ScaleBar }): ReactNode {
   );
 }
 
-function metresText(metres: number): string {
+function lengthOnBar(metres: number, unit: LengthUnit): string {
+  if (unit === 'units') return lengthText(metres, unit);
   if (metres >= 1000) return `${metres / 1000} km`;
   if (metres >= 1) return `${metres} m`;
   if (metres >= 0.01) return `${Math.round(metres * 100)} cm`;

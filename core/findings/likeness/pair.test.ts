@@ -2,6 +2,8 @@ import { expect } from 'chai';
 import { findDifferences, type Difference, type Leaf, type PlainFinding } from '../find.ts';
 import { folderTargets, moveFinder, wholeMoves } from '../folder-moves.ts';
 import { leastScore, pairByLikeness, type LikenessItem } from './pair.ts';
+import { pictureSignatureParts } from '../../kinds/picture/signature.ts';
+import { soundSignatureParts } from '../../kinds/sound/signature.ts';
 import { SketchIndex } from './sketch-index.ts';
 import type { Sketch } from './sketch.ts';
 
@@ -48,7 +50,8 @@ describe('SketchIndex', () => {
 describe('pairByLikeness', () => {
   it('pairs what was renamed and changed, with a reason, and leaves alone what is like nothing', () => {
     const random = seeded(5);
-    const signature = (): Uint8Array => Uint8Array.from({ length: 21 }, () => random(256));
+    const signature = (): Uint8Array =>
+      Uint8Array.from({ length: pictureSignatureParts.end }, () => random(256));
     const nearly = (of: Uint8Array): Uint8Array =>
       Uint8Array.from(of, (byte, at) =>
         at < 8 ? (at % 4 === 0 ? byte ^ 1 : byte) : Math.min(255, byte + 3),
@@ -75,7 +78,7 @@ describe('pairByLikeness', () => {
   });
 
   it('gives the same pairs whatever the order, and none where two are as good', () => {
-    const even = new Uint8Array(21).fill(128);
+    const even = new Uint8Array(pictureSignatureParts.end).fill(128);
     const gone = [item('a/flat_1.png', 'picture', even), item('a/flat_2.png', 'picture', even)];
     const fresh = [item('b/flat_8.png', 'picture', even), item('b/flat_9.png', 'picture', even)];
     expect(pairByLikeness(gone, fresh)).to.deep.equal([]);
@@ -84,7 +87,7 @@ describe('pairByLikeness', () => {
       item(
         `old/thing_${at}.wav`,
         'sound',
-        Uint8Array.from({ length: 50 }, () => random(256)),
+        Uint8Array.from({ length: soundSignatureParts.end }, () => random(256)),
       ),
     );
     const after = many.map(({ path, signature }) => item(path.replace('old/', 'new/'), 'sound', signature));

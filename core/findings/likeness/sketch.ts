@@ -1,34 +1,64 @@
 import type { Kind } from '../../../contract/kinds.ts';
+import { modelSignatureParts } from '../../kinds/model/signature.ts';
+import { pictureSignatureParts } from '../../kinds/picture/signature.ts';
+import { soundSignatureParts } from '../../kinds/sound/signature.ts';
+import { textSignatureParts } from '../../kinds/text/signature.ts';
 
 /** 64 bits that differ in few where signatures are near one another, as two words. */
 export type Sketch = readonly [low: number, high: number];
 
-/** Bytes of a signature that are bits already, by kind. */
-const hasBits: ReadonlySet<Kind> = new Set(['picture', 'text']);
+/** Parts of a signature that are looked for each by itself: what one misses another finds. */
+interface Part {
+  from: number;
+  to: number;
+  /** Whether its bytes are bits already. */
+  isBits: boolean;
+}
+
+const partsOf: Partial<Record<Kind, readonly Part[]>> = {
+  picture: [
+    { from: pictureSignatureParts.waves, to: pictureSignatureParts.squares, isBits: true },
+    { from: pictureSignatureParts.squares, to: pictureSignatureParts.light, isBits: false },
+  ],
+  model: [{ from: 0, to: modelSignatureParts.size, isBits: false }],
+  sound: [
+    { from: 0, to: soundSignatureParts.length, isBits: false },
+    { from: soundSignatureParts.beginning, to: soundSignatureParts.ending, isBits: false },
+  ],
+  text: [{ from: textSignatureParts.words, to: textSignatureParts.length, isBits: true }],
+};
+
+type Sketcher = (signature: Uint8Array) => Sketch;
+
+/** Makes sketches of a kind's signatures, one for each of their parts. @param signatures all that will be compared */
+export function sketchers(kind: Kind, signatures: readonly Uint8Array[]): Sketcher[] {
+  return (partsOf[kind] ?? []).map((part) =>
+    part.isBits
+      ? (signature) => [word(signature, part.from), word(signature, part.from + 4)]
+      : planeSketcher(signatures, part),
+  );
+}
+
+/** Of so many bytes each plane takes the sum, some less the others. */
+const bytesOfPlane = 16;
 
 /**
- * Makes sketches of a kind's signatures. Where these are no bits, on which side of 64 planes through their mean they lie
- * (random hyperplanes after Charikar, 2002); the planes are the same every time.
- * @param signatures all that will be compared: their mean and spread set the planes
+ * On which side of 64 planes through their mean signatures lie (random hyperplanes after Charikar, 2002, of few ones each after
+ * Achlioptas, 2003); the planes are the same every time.
  */
-export function sketcher(kind: Kind, signatures: readonly Uint8Array[]): (signature: Uint8Array) => Sketch {
-  if (hasBits.has(kind)) return (signature) => [word(signature, 0), word(signature, 4)];
-  const length = signatures[0]?.length ?? 0;
-  const means = new Float64Array(length);
+function planeSketcher(signatures: readonly Uint8Array[], { from, to }: Part): Sketcher {
+  const planes = planesOf(from, to - from);
+  const middles = new Float64Array(64);
   const every = Math.max(1, Math.floor(signatures.length / 5000));
   let count = 0;
   for (let at = 0; at < signatures.length; at += every, count++)
-    for (let part = 0; part < length; part++)
-      means[part] = (means[part] ?? 0) + (signatures[at]?.[part] ?? 0);
-  for (let part = 0; part < length; part++) means[part] = (means[part] ?? 0) / Math.max(1, count);
-  const planes = planesOf(length);
+    for (let plane = 0; plane < 64; plane++)
+      middles[plane] = (middles[plane] ?? 0) + sideOf(signatures[at] ?? new Uint8Array(0), planes, plane);
+  for (let plane = 0; plane < 64; plane++) middles[plane] = (middles[plane] ?? 0) / Math.max(1, count);
   return (signature) => {
     let [low, high] = [0, 0];
     for (let plane = 0; plane < 64; plane++) {
-      let side = 0;
-      for (let part = 0; part < length; part++)
-        side += ((signature[part] ?? 0) - (means[part] ?? 0)) * (planes[plane * length + part] ?? 0);
-      if (side <= 0) continue;
+      if (sideOf(signature, planes, plane) <= (middles[plane] ?? 0)) continue;
       if (plane < 32) low |= 1 << plane;
       else high |= 1 << (plane - 32);
     }
@@ -36,17 +66,24 @@ export function sketcher(kind: Kind, signatures: readonly Uint8Array[]): (signat
   };
 }
 
-function planesOf(length: number): Float64Array {
+function sideOf(signature: Uint8Array, planes: Int32Array, plane: number): number {
+  let side = 0;
+  const begin = plane * bytesOfPlane;
+  for (let at = begin; at < begin + bytesOfPlane; at += 2)
+    side += (signature[planes[at] ?? 0] ?? 0) - (signature[planes[at + 1] ?? 0] ?? 0);
+  return side;
+}
+
+/** Places of bytes: of each plane one that counts for it, one against it, in turn. */
+function planesOf(from: number, length: number): Int32Array {
   let state = 0x9e3779b9;
-  const random = (): number => {
+  return Int32Array.from({ length: bytesOfPlane * 64 }, () => {
     // xorshift32 (Marsaglia, 2003).
     state ^= state << 13;
     state ^= state >>> 17;
     state ^= state << 5;
-    return (state >>> 0) / 2 ** 32;
-  };
-  // The sum of three is near enough to a normal spread.
-  return Float64Array.from({ length: length * 64 }, () => random() + random() + random() - 1.5);
+    return from + ((state >>> 0) % length);
+  });
 }
 
 function word(signature: Uint8Array, at: number): number {

@@ -1,6 +1,6 @@
 import type { MapDetail, PlacementChange } from '../../../contract/comparisons.ts';
 import { plural } from '../../figures.ts';
-import { figure, metresText, named, sentenceOf, type Comparer } from '../comparing.ts';
+import { figure, lengthText, named, sentenceOf, type Comparer } from '../comparing.ts';
 import { identify } from '../identify.ts';
 import type { ReadRequest } from '../reading.ts';
 import { besidesOf, compareBesides, hasOtherRows } from './besides.ts';
@@ -104,8 +104,8 @@ function describeChanges(
   if (far)
     parts.push(
       of('moved').length === 1
-        ? `${modelName(far.model)} moved by ${metresText(far.metres)}`
-        : `${of('moved').length.toLocaleString('en')} moved, by up to ${metresText(far.metres)}`,
+        ? `${modelName(far.model)} moved by ${lengthText(far.metres)}`
+        : `${of('moved').length.toLocaleString('en')} moved, by up to ${lengthText(far.metres)}`,
     );
   for (const status of ['turned', 'scaled', 'swapped', 'changed'] as const) {
     const [first] = of(status);

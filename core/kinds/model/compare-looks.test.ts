@@ -352,7 +352,7 @@ describe('shapes that are hard to compare', () => {
     const cloud = (y: number): Uint8Array => obj('v 0 0 0', `v 1 ${y} 0`, 'v 2 0 0', 'p 1 2 3');
     const { sentence, nature, kind } = await compared(cloud(0), cloud(0.5), 'a.obj');
     expect([nature, kind]).to.deep.equal(['other', 'model']);
-    expect(sentence).to.equal('1 of 3 points moved, by up to 500 mm.');
+    expect(sentence).to.equal('1 of 3 points moved, by up to 0.5 units.');
     expect((await compared(cloud(0), obj('v 0 0 0', 'v 1 0 0', 'p 1 2'), 'a.obj')).sentence).to.equal(
       '2 points instead of 3.',
     );

@@ -113,7 +113,7 @@ describe('what is said of models', () => {
     [
       'moved',
       obj({ point: (x, y, z) => [x + 3, y, z] }),
-      /^The same shape, moved by 3\.00 m\.$/,
+      /^The same shape, moved by 3 units\.$/,
       'placed otherwise',
     ],
   ];

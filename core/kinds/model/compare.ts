@@ -1,13 +1,13 @@
 import type { Document } from '@gltf-transform/core';
 import type { Comparison, Figure, ModelDetail, Nature } from '../../../contract/comparisons.ts';
 import { extentText } from '../../figures.ts';
-import { figure, metresText, percentText, sentenceOf, type Comparer } from '../comparing.ts';
+import { figure, lengthText, percentText, sentenceOf, type Comparer } from '../comparing.ts';
 import { drawDistances } from './compare/draw-distances.ts';
 import { compareClips } from './compare/clips.ts';
 import { surfaceDistance, type SurfaceDistance } from './compare/distance.ts';
 import { dataChanges } from '../data/data-changes.ts';
 import { describeChanges } from '../data/describe-values.ts';
-import type { ModelDocument } from './model-document.ts';
+import { lengthUnitOf, unitSymbol, type ModelDocument } from './model-document.ts';
 import { describeWorn } from './compare/worn.ts';
 import { compareLooks, describeLook, type LookDifference } from './compare/looks.ts';
 import { compareMaterials } from './compare/materials.ts';
@@ -21,6 +21,9 @@ import { compareBones, compareEmptyNodes } from './compare/skeleton.ts';
 import { areaOf, countUnplaced, surfaceOf, type Surface } from './compare/surface.ts';
 import { factsOfModel, openModel } from './read.ts';
 import { trianglesOf, type TriangleBatch } from './triangles.ts';
+import { aspectOfLook, compareUnsaid } from './compare/unsaid.ts';
+import { identify } from '../identify.ts';
+import type { ReadRequest } from '../reading.ts';
 
 /** What is nearer than this share of the size is the same surface: numbers of 16 bits leave as much. */
 const sameShare = 1 / 20_000;
@@ -41,18 +44,18 @@ export const compareModels: Comparer = async (oldRequest, newRequest, others) =>
   const newModel = await openModel(newRequest);
   const [old, now] = [sideOf(oldModel.document), sideOf(newModel.document)];
   const facts = [factsOfModel(oldModel), factsOfModel(newModel)] as const;
+  const { skipped, sentences: unsaid } = compareUnsaid(
+    { format: formatOf(oldRequest), document: old.document, facts: facts[0] },
+    { format: formatOf(newRequest), document: now.document, facts: facts[1] },
+  );
   const shape = compareShapes(old, now);
   const diagonal = old.surface?.diagonal ?? 0;
   const { distance, isSameSurface } = shape;
-  const parts = compareParts(
-    old,
-    now,
-    distance?.newBatches ?? [],
-    distance?.oldBatches ?? [],
-    sameShare * diagonal,
-  );
-  const bones = compareBones(old.document, now.document);
-  const nodes = compareEmptyNodes(old.document, now.document);
+  const parts = skipped.has('parts')
+    ? []
+    : compareParts(old, now, distance?.newBatches ?? [], distance?.oldBatches ?? [], sameShare * diagonal);
+  const bones = skipped.has('bones') ? noChanges : compareBones(old.document, now.document);
+  const nodes = skipped.has('nodes') ? noChanges : compareEmptyNodes(old.document, now.document);
   const renamedNodes = new Map([
     ...[...bones.renamed, ...nodes.renamed].map(({ from, to }): [string, string] => [to, from]),
     ...parts.flatMap(({ name }): [string, string][] => {
@@ -61,9 +64,10 @@ export const compareModels: Comparer = async (oldRequest, newRequest, others) =>
     }),
   ]);
   const oldNodeOf = (node: string): string => renamedNodes.get(node) ?? node;
-  const clips = compareClips(old.document, now.document, oldNodeOf);
+  const clips = skipped.has('clips') ? [] : compareClips(old.document, now.document, oldNodeOf);
   const detail: ModelDetail = {
     kind: 'model',
+    lengths: lengthUnitOf(oldModel, newModel),
     surface: surfaceDetail(distance, diagonal, parts),
     parts,
     bones,
@@ -71,8 +75,13 @@ export const compareModels: Comparer = async (oldRequest, newRequest, others) =>
     placed: shape.placed,
     clips,
   };
-  const materials = await compareMaterials(old.document, now.document, others);
-  const worn = describeWorn(old.document, now.document, oldNodeOf, materials.renamed);
+  const materials = skipped.has('materials')
+    ? { sentences: [], figures: [], renamed: new Map<string, string>() }
+    : await compareMaterials(old.document, now.document, others);
+  const worn =
+    skipped.has('materials') || skipped.has('parts')
+      ? []
+      : describeWorn(old.document, now.document, oldNodeOf, materials.renamed);
   // On which parts says more.
   const ofMaterials = materials.sentences.filter(
     (sentence) => !worn.some((other) => other.startsWith(`${sentence} on `)),
@@ -82,7 +91,12 @@ export const compareModels: Comparer = async (oldRequest, newRequest, others) =>
     detail,
     isSameSurface,
     isClip,
-    looks: shape.looks,
+    looks: shape.looks.filter(({ name }) => {
+      const aspect = aspectOfLook(name);
+      return aspect === null || !skipped.has(aspect);
+    }),
+    skipped,
+    unsaid,
     materials: ofMaterials,
     worn,
     overlap: describeOverlap(shape),
@@ -110,6 +124,12 @@ export const compareModels: Comparer = async (oldRequest, newRequest, others) =>
       : null;
   return { comparison, picture };
 };
+
+const noChanges: ModelDetail['bones'] = { added: [], gone: [], reparented: [], moved: [], renamed: [] };
+
+function formatOf({ bytes, path }: ReadRequest): string {
+  return identify(bytes.subarray(0, 1024), path).format;
+}
 
 /** Whether names of nodes that came, went or changed are told with parts and bones. */
 function areNodesTold(parts: ModelDetail['parts'], ...all: readonly ModelDetail['bones'][]): boolean {
@@ -209,7 +229,7 @@ function surfaceDetail(
 function figuresOf(
   old: ModelFacts,
   now: ModelFacts,
-  { detail: { surface, nodes }, looks, unplaced, points }: Changes,
+  { detail: { surface, nodes, lengths }, looks, unplaced, points }: Changes,
 ): Figure[] {
   return [
     ...figure('triangles', old.triangles, now.triangles),
@@ -227,20 +247,24 @@ function figuresOf(
     ...figure('triangles that are nowhere', unplaced[0], unplaced[1]),
     ...looks
       .filter(({ status }) => status === 'changed')
-      .map((look) => ({ name: look.name, old: '', new: describeLook(look) })),
+      .map((look) => ({ name: look.name, old: '', new: describeLook(look, lengths) })),
     ...nodes.moved.map(({ bone, metres, degrees }) => ({
       name: bone,
       old: '',
-      new: describeMove(metres, degrees),
+      new: describeMove(metres, degrees, lengths),
     })),
-    ...figure('extent', extentText(old.boundsMetres), extentText(now.boundsMetres)),
+    ...figure(
+      'extent',
+      extentText(old.boundsMetres, unitSymbol(old.units)),
+      extentText(now.boundsMetres, unitSymbol(now.units)),
+    ),
     ...(surface
       ? [
-          { name: 'between the surfaces, mean', old: '', new: metresText(surface.meanMetres) },
+          { name: 'between the surfaces, mean', old: '', new: lengthText(surface.meanMetres, lengths) },
           {
             name: 'between the surfaces, greatest',
             old: '',
-            new: `${metresText(surface.greatestMetres)}, ${percentText(surface.share)} of its size`,
+            new: `${lengthText(surface.greatestMetres, lengths)}, ${percentText(surface.share)} of its size`,
           },
         ]
       : []),

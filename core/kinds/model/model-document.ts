@@ -1,4 +1,5 @@
 import type { Document } from '@gltf-transform/core';
+import type { LengthUnit } from '../comparing.ts';
 
 /** The canonical form of a model: metres, Y up, as glTF 2.0 has them (section 3.4). */
 export interface ModelDocument {
@@ -12,3 +13,13 @@ export interface ModelDocument {
 }
 
 export const unitsNotSaid = 'not said: taken as metres, Y up';
+
+/** In what lengths of two models are told. */
+export function lengthUnitOf(...models: readonly { units: string }[]): LengthUnit {
+  return models.some(({ units }) => units === unitsNotSaid) ? 'units' : 'metres';
+}
+
+/** The same as it stands behind a number. */
+export function unitSymbol(units: string): 'm' | 'units' {
+  return units === unitsNotSaid ? 'units' : 'm';
+}

@@ -22,7 +22,7 @@ export const readModel: Reader = async (request) => {
   return readingOf(factsOf(document, missing, units, clips), {
     preview: await renderPreview(batches, request.raster),
     decoded,
-    signature: modelSignature(batches),
+    signature: modelSignature(batches, namesOf(document)),
     mentions: mentionsOf(document),
   });
 };
@@ -36,6 +36,13 @@ function decodedSaid(document: Document, said: ModelDocument['said']): Uint8Arra
     .sort();
   const hash = said && Object.keys(said).length > 0 ? hashOfData(said) : null;
   return [new TextEncoder().encode(materials.join('\n')), ...(hash ? [hash] : [])];
+}
+
+/** What it is made of, by name. */
+export function namesOf(document: Document): string[] {
+  const root = document.getRoot();
+  const named = [root.listMaterials(), root.listTextures(), root.listMeshes(), root.listNodes()].flat();
+  return named.flatMap((property) => property.getName() || []);
 }
 
 /** Materials and pictures inside are named as files are named that they were made of. */

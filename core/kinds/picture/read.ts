@@ -16,7 +16,7 @@ export const readPicture: Reader = async ({ bytes, path, platform }) => {
     const preview = shrink(image, previewSize);
     const isDrawing = identify(bytes.subarray(0, 1024), path).format === 'svg';
     const decoded = (isDrawing ? decodedDrawing(bytes) : null) ?? (await decodedOf(picture, image));
-    return readingOf(facts, { preview, decoded, signature: pictureSignature(preview) });
+    return readingOf(facts, { preview, decoded, signature: pictureSignature(preview, facts) });
   } catch (error) {
     if (!isReadError(error)) throw error;
     return readingOf(facts, { damage: error.message });

@@ -10,34 +10,69 @@ const cosines = Float64Array.from({ length: kept * side }, (_, at) =>
   Math.cos(((2 * (at % side) + 1) * Math.floor(at / side) * Math.PI) / (2 * side)),
 );
 
-export const signatureBytes = 21;
+/** Squares of the grids on each side: of colours, and of how light they are. */
+const [colourSquares, lightSquares] = [4, 8];
+/** Steps of each colour in the histogram. */
+const shades = 3;
+
+/** Where each part of the signature begins, in bytes. */
+export const pictureSignatureParts = {
+  waves: 0,
+  squares: 8,
+  light: 8 + colourSquares ** 2 * 4,
+  colours: 8 + colourSquares ** 2 * 4 + lightSquares ** 2,
+  size: 8 + colourSquares ** 2 * 4 + lightSquares ** 2 + shades ** 3,
+  end: 8 + colourSquares ** 2 * 4 + lightSquares ** 2 + shades ** 3 + 2,
+} as const;
 
 /**
- * What a picture looks like, in few bytes, for finding ones that look alike: 8 bytes that tell which of the lowest 8 x 8
- * cosines of its brightness are above their median, 12 of the mean colour of its quarters, 1 of how much is covered.
+ * What a picture looks like, in 165 bytes, for finding ones that look alike: 8 that tell which of the lowest 8 x 8 cosines of
+ * its brightness are above their median; 64 of the mean colour of a grid of 4 x 4 and how much of it is covered; 64 of how
+ * light a grid of 8 x 8 is; 27 of how much there is of each colour, whatever its place; and its width and height, by the power
+ * of two.
  * @param raster the preview is enough
+ * @param size of the picture itself, in pixels
  */
-export function pictureSignature(raster: Raster): Uint8Array {
+export function pictureSignature(raster: Raster, size: { width: number; height: number }): Uint8Array {
+  const parts = pictureSignatureParts;
   const small = stretch(raster, side, side);
-  const signature = new Uint8Array(signatureBytes);
-  const lowest = cosinesOf(brightness(small));
+  const bright = brightness(small);
+  const signature = new Uint8Array(parts.end);
+  const lowest = cosinesOf(bright);
   const median = [...lowest].slice(1).sort((a, b) => a - b)[Math.floor((lowest.length - 1) / 2)] ?? 0;
   lowest.forEach((value, at) => {
     if (at > 0 && value > median) signature[at >> 3] = (signature[at >> 3] ?? 0) | (1 << (at & 7));
   });
-  const { width, height, rgba } = shrinkTo(small, 2);
-  let covered = 0;
-  for (let quarter = 0; quarter < width * height; quarter++) {
-    for (let channel = 0; channel < 3; channel++)
-      signature[8 + quarter * 3 + channel] = rgba[quarter * 4 + channel] ?? 0;
-    covered += (rgba[quarter * 4 + 3] ?? 0) / 4;
-  }
-  signature[20] = covered;
+  signature.set(shrink({ ...small, data: small.rgba }, colourSquares).rgba, parts.squares);
+  signature.set(lightOf(bright), parts.light);
+  signature.set(coloursOf(small), parts.colours);
+  signature[parts.size] = Math.min(255, Math.round(Math.log2(size.width) * 16));
+  signature[parts.size + 1] = Math.min(255, Math.round(Math.log2(size.height) * 16));
   return signature;
 }
 
-function shrinkTo({ width, height, rgba }: Raster, size: number): Raster {
-  return shrink({ width, height, data: rgba }, size);
+/** The mean of each square of the finer grid. */
+function lightOf(bright: Float64Array): Uint8Array {
+  const step = side / lightSquares;
+  const sums = new Float64Array(lightSquares ** 2);
+  bright.forEach((value, pixel) => {
+    const square = Math.floor(pixel / side / step) * lightSquares + Math.floor((pixel % side) / step);
+    sums[square] = (sums[square] ?? 0) + value / step ** 2;
+  });
+  return Uint8Array.from(sums, Math.round);
+}
+
+/** How much is covered by each of 3 x 3 x 3 colours, by its root: what is rare tells pictures apart too. */
+function coloursOf({ rgba }: Raster): Uint8Array {
+  const counts = new Float64Array(shades ** 3);
+  for (let at = 0; at < rgba.length; at += 4) {
+    const [red, green, blue] = [0, 1, 2].map((channel) =>
+      Math.min(shades - 1, Math.floor(((rgba[at + channel] ?? 0) * shades) / 256)),
+    ) as [number, number, number];
+    const colour = (red * shades + green) * shades + blue;
+    counts[colour] = (counts[colour] ?? 0) + (rgba[at + 3] ?? 0) / 255 / side ** 2;
+  }
+  return Uint8Array.from(counts, (count) => Math.round(Math.sqrt(Math.min(1, count)) * 255));
 }
 
 /** Rec. 709 weights, on mid grey where nothing covers. */

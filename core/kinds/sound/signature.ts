@@ -4,6 +4,22 @@ import { fullScale, type DecodedSound } from './decoded.ts';
 const bands = 32;
 const slices = 16;
 const windowSize = 1024;
+/** Of the beginning and of the end: so many windows, one after the other by a fixed time. */
+const endWindows = 32;
+const endSeconds = 0.05;
+const endBands = 16;
+const endBytes = endWindows + endBands;
+
+/** Where each part of the signature begins, in bytes. */
+export const soundSignatureParts = {
+  bands: 0,
+  slices: bands,
+  length: bands + slices,
+  loudness: bands + slices + 1,
+  beginning: bands + slices + 2,
+  ending: bands + slices + 2 + endBytes,
+  end: bands + slices + 2 + endBytes * 2,
+} as const;
 /** Of long sounds, windows that are spread evenly stand for all. */
 const mostWindows = 96;
 
@@ -19,42 +35,80 @@ const mel = (hertz: number): number => 2595 * Math.log10(1 + hertz / 700);
 const hertz = (value: number): number => 700 * (10 ** (value / 2595) - 1);
 
 /**
- * What a sound is like, in 50 bytes: the log energy of 32 mel bands from 40 Hz to 11 kHz about their mean, that of 16
- * equal slices of time about theirs, then its length and its loudness. Whatever its rate, coding and level.
+ * What a sound is like, in 146 bytes: the log energy of 32 mel bands from 40 Hz to 11 kHz about their mean, that of 16
+ * equal slices of time about theirs, its length and its loudness; then, of its first 1.6 seconds and of its last (counted
+ * from the end), the log energy each 50 ms and of 16 bands, so that what was lengthened or cut short is still known. Whatever
+ * its rate, coding and level.
  */
 export function soundSignature(sound: DecodedSound): Uint8Array {
-  const input = new Float64Array(windowSize);
-  const output = fft.createComplexArray() as number[];
+  const parts = soundSignatureParts;
+  const spectrum = new Spectrum(sound);
   const energies = new Float64Array(bands);
   const times = new Float64Array(slices);
-  const edges = Array.from({ length: bands + 1 }, (_, band) => {
-    const frequency = hertz(mel(40) + ((mel(11_000) - mel(40)) * band) / bands);
-    return (frequency * windowSize) / sound.sampleRate;
-  });
   const windows = Math.max(1, Math.floor(sound.frames / windowSize));
   const step = Math.max(1, Math.ceil(windows / mostWindows));
   let seen = 0;
   for (let window = 0; window < windows; window += step, seen++) {
-    fillWindow(sound, window * windowSize, input);
-    fft.realTransform(output, input);
     const slice = Math.min(slices - 1, Math.floor((window * slices) / windows));
-    for (let band = 0; band < bands; band++) {
+    times[slice] = (times[slice] ?? 0) + spectrum.add(window * windowSize, energies);
+  }
+  const signature = new Uint8Array(parts.end);
+  writeAboutMean(energies, signature, parts.bands);
+  writeAboutMean(times, signature, parts.slices);
+  const total = energies.reduce((sum, value) => sum + value, 0) / seen;
+  signature[parts.length] = byte(Math.log2(Math.max(0.001, sound.frames / sound.sampleRate)) * 12 + 128);
+  signature[parts.loudness] = byte(Math.log2(total + 1e-9) * 4 + 128);
+  const hop = sound.sampleRate * endSeconds;
+  writeEnd(spectrum, (window) => window * hop, signature, parts.beginning);
+  writeEnd(spectrum, (window) => sound.frames - windowSize - window * hop, signature, parts.ending);
+  return signature;
+}
+
+/** One of the two ends; of what is shorter, windows of nothing. */
+function writeEnd(spectrum: Spectrum, begin: (window: number) => number, to: Uint8Array, at: number): void {
+  const energies = new Float64Array(bands);
+  const course = Float64Array.from({ length: endWindows }, (_, window) =>
+    spectrum.add(Math.round(begin(window)), energies),
+  );
+  writeBelowMost(course, to, at);
+  const pairs = Float64Array.from(
+    { length: endBands },
+    (_, band) => (energies[band * 2] ?? 0) + (energies[band * 2 + 1] ?? 0),
+  );
+  writeBelowMost(pairs, to, at + endWindows);
+}
+
+/** Energies of mel bands, window by window. */
+class Spectrum {
+  private readonly input = new Float64Array(windowSize);
+  private readonly output = fft.createComplexArray() as number[];
+  /** First and last bin of each band. */
+  private readonly bins: readonly (readonly [number, number])[];
+
+  constructor(private readonly sound: DecodedSound) {
+    const bin = (edge: number): number =>
+      (hertz(mel(40) + ((mel(11_000) - mel(40)) * edge) / bands) * windowSize) / sound.sampleRate;
+    this.bins = Array.from({ length: bands }, (_, band) => {
+      const from = Math.max(1, Math.round(bin(band)));
+      return [from, Math.max(from + 1, Math.min(windowSize / 2, Math.round(bin(band + 1))))] as const;
+    });
+  }
+
+  /** Adds the energies of a window to those of the bands. @returns their sum */
+  add(from: number, energies: Float64Array): number {
+    const { input, output } = this;
+    fillWindow(this.sound, from, input);
+    fft.realTransform(output, input);
+    let sum = 0;
+    for (const [band, [first, after]] of this.bins.entries()) {
       let energy = 0;
-      const from = Math.max(1, Math.round(edges[band] ?? 0));
-      const to = Math.max(from + 1, Math.min(windowSize / 2, Math.round(edges[band + 1] ?? 0)));
-      for (let bin = from; bin < to; bin++)
+      for (let bin = first; bin < after; bin++)
         energy += (output[bin * 2] ?? 0) ** 2 + (output[bin * 2 + 1] ?? 0) ** 2;
       energies[band] = (energies[band] ?? 0) + energy;
-      times[slice] = (times[slice] ?? 0) + energy;
+      sum += energy;
     }
+    return sum;
   }
-  const signature = new Uint8Array(bands + slices + 2);
-  writeAboutMean(energies, signature, 0);
-  writeAboutMean(times, signature, bands);
-  const total = energies.reduce((sum, value) => sum + value, 0) / seen;
-  signature[bands + slices] = byte(Math.log2(Math.max(0.001, sound.frames / sound.sampleRate)) * 12 + 128);
-  signature[bands + slices + 1] = byte(Math.log2(total + 1e-9) * 4 + 128);
-  return signature;
 }
 
 /** The sum of all channels from a frame on, under the window, read off as they lie. */
@@ -80,6 +134,12 @@ function writeAboutMean(energies: Float64Array, to: Uint8Array, at: number): voi
   const levels = Array.from(energies, (energy) => 10 * Math.log10(energy + 1e-9));
   const mean = levels.reduce((sum, level) => sum + level, 0) / levels.length;
   levels.forEach((level, index) => (to[at + index] = byte((level - mean) * 2 + 128)));
+}
+
+/** Decibels below the most, a quarter to a step; 63 and more are nothing. */
+function writeBelowMost(energies: Float64Array, to: Uint8Array, at: number): void {
+  const most = Math.max(1e-9, ...energies);
+  energies.forEach((energy, index) => (to[at + index] = byte(255 + 40 * Math.log10(energy / most + 1e-9))));
 }
 
 function byte(value: number): number {

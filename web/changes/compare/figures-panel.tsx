@@ -3,7 +3,7 @@ import type { ReactNode } from 'react';
 import type { ComparedStates } from '../../../contract/assets.ts';
 import type { Comparison, NodeChanges } from '../../../contract/comparisons.ts';
 import { bytesText, secondsText } from '../../../core/figures.ts';
-import { metresText } from '../../../core/kinds/comparing.ts';
+import { lengthText, type LengthUnit } from '../../../core/kinds/comparing.ts';
 import { describeMove, describePose } from '../../../core/kinds/model/compare/describe-pose.ts';
 
 /** Figures of both, and what the comparison found out beyond its sentence. */
@@ -42,7 +42,10 @@ export function FiguresPanel({ states }: { states: ComparedStates }): ReactNode 
   );
 }
 
-function nodeItems({ added, gone, reparented, moved, renamed }: NodeChanges): [string, string][] {
+function nodeItems(
+  { added, gone, reparented, moved, renamed }: NodeChanges,
+  lengths: LengthUnit,
+): [string, string][] {
   return [
     ...added.map((name): [string, string] => ['added', name]),
     ...gone.map((name): [string, string] => ['gone', name]),
@@ -55,7 +58,7 @@ function nodeItems({ added, gone, reparented, moved, renamed }: NodeChanges): [s
       .slice(0, 20)
       .map(({ bone, metres, degrees }): [string, string] => [
         'moved',
-        `${bone}, ${describeMove(metres, degrees)}`,
+        `${bone}, ${describeMove(metres, degrees, lengths)}`,
       ]),
   ];
 }
@@ -69,16 +72,16 @@ function Detail({ detail }: { detail: NonNullable<Comparison['detail']> }): Reac
             title="Parts"
             items={detail.parts.map(({ name, status, greatestMetres, oldTriangles, newTriangles }) => [
               status,
-              `${name}${status === 'changed' && greatestMetres !== null ? `, up to ${metresText(greatestMetres)} off` : ''}${oldTriangles !== null && newTriangles !== null && oldTriangles !== newTriangles ? `, ${oldTriangles.toLocaleString('en')} → ${newTriangles.toLocaleString('en')} triangles` : ''}`,
+              `${name}${status === 'changed' && greatestMetres !== null ? `, up to ${lengthText(greatestMetres, detail.lengths)} off` : ''}${oldTriangles !== null && newTriangles !== null && oldTriangles !== newTriangles ? `, ${oldTriangles.toLocaleString('en')} → ${newTriangles.toLocaleString('en')} triangles` : ''}`,
             ])}
           />
-          <List title="Bones" items={nodeItems(detail.bones)} />
-          <List title="Nodes without a shape" items={nodeItems(detail.nodes)} />
+          <List title="Bones" items={nodeItems(detail.bones, detail.lengths)} />
+          <List title="Nodes without a shape" items={nodeItems(detail.nodes, detail.lengths)} />
           <List
             title="Clips"
             items={detail.clips.map((clip) => [
               clip.status,
-              [clip.name, describePose(clip)].filter(Boolean).join(': '),
+              [clip.name, describePose(clip, detail.lengths)].filter(Boolean).join(': '),
             ])}
           />
         </>

@@ -5,7 +5,7 @@ import type { ComparedStates, MapScene } from '../../../contract/assets.ts';
 import type { PlacementChange } from '../../../contract/comparisons.ts';
 import type { Placement } from '../../../contract/facts.ts';
 import { grouped } from '../../../core/grouped.ts';
-import { metresText } from '../../../core/kinds/comparing.ts';
+import { lengthText } from '../../../core/kinds/comparing.ts';
 import { shownAddress, useSceneQuery } from '../../viewer/assets-api.ts';
 import { failureText } from '../../ui/api.ts';
 import { Empty, Failure, Loading } from '../../ui/states.tsx';
@@ -165,7 +165,7 @@ function describeChange({
 }: PlacementChange): string {
   const how = [
     status === 'swapped' ? `${oldModel} → ${model}` : model,
-    metres > 0.001 ? `moved by ${metresText(metres)}` : '',
+    metres > 0.001 ? `moved by ${lengthText(metres)}` : '',
     degrees > 0.05 ? `turned by ${degrees.toFixed(1)}°` : '',
     Math.abs(scale - 1) > 0.001 ? `${Number(scale.toPrecision(3))} times as large` : '',
     `at ${position.map((value) => value.toFixed(2)).join(', ')} m`,

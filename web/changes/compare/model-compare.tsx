@@ -3,12 +3,13 @@ import { useCallback, useEffect, useMemo, useRef, useState, type ReactNode } fro
 import { GLTFLoader } from 'three/examples/jsm/loaders/GLTFLoader.js';
 import type { ComparedStates } from '../../../contract/assets.ts';
 import { secondsText } from '../../../core/figures.ts';
-import { metresText } from '../../../core/kinds/comparing.ts';
+import { lengthText, type LengthUnit } from '../../../core/kinds/comparing.ts';
 import { colourOfDistance } from '../../../core/kinds/model/compare/distance-colour.ts';
 import { sourceOf } from '../../library/assets/source-of.ts';
 import { Toggle } from '../../ui/toggle.tsx';
 import { usePlace } from '../../ui/use-span.ts';
 import type { CanvasReport, ModelCanvas } from '../../viewer/model-canvas.ts';
+import { unitOfFacts } from '../../viewer/length-unit.ts';
 import { Stage } from '../../viewer/stage.tsx';
 import { Toolbar } from '../../viewer/toolbar.tsx';
 import { useModelCanvas } from '../../viewer/use-model-canvas.ts';
@@ -26,6 +27,7 @@ const ways = [
 /** Two models with one camera: beside each other, over each other, or the newer one in colours of the distance. */
 export default function ModelCompare({ states }: { states: ComparedStates }): ReactNode {
   const { channel } = usePlace();
+  const unit = unitOfFacts(states.old.facts, states.new.facts);
   const { palette } = useTheme();
   const [way, setWay] = useWay('way', ['side', 'over', 'distance']);
   const [hasWires, setWires] = useState(false);
@@ -98,7 +100,7 @@ export default function ModelCompare({ states }: { states: ComparedStates }): Re
           </Toggle>
         )}
         <Box sx={{ flex: 1 }} />
-        {way === 'distance' && <Legend greatest={greatest} />}
+        {way === 'distance' && <Legend greatest={greatest} unit={unit} />}
         {way === 'over' && (
           <Typography sx={{ alignSelf: 'center', px: 1 }}>the older one is see-through</Typography>
         )}
@@ -115,7 +117,7 @@ export default function ModelCompare({ states }: { states: ComparedStates }): Re
           }}
         >
           <Typography variant="caption" sx={{ px: 1 }}>{`before, ${states.old.build}`}</Typography>
-          <Stage used={left} label={`Before, ${states.old.build}`} />
+          <Stage used={left} label={`Before, ${states.old.build}`} unit={unit} />
         </Box>
         <Box
           sx={{
@@ -128,7 +130,7 @@ export default function ModelCompare({ states }: { states: ComparedStates }): Re
           }}
         >
           <Typography variant="caption" sx={{ px: 1 }}>{`after, ${states.new.build}`}</Typography>
-          <Stage used={right} label={`After, ${states.new.build}`} />
+          <Stage used={right} label={`After, ${states.new.build}`} unit={unit} />
         </Box>
       </Box>
       {reports && left.canvas && right.canvas && (
@@ -150,7 +152,7 @@ function useSharedView(left: ModelCanvas | null, right: ModelCanvas | null): voi
   }, [left, right]);
 }
 
-function Legend({ greatest }: { greatest: number | null }): ReactNode {
+function Legend({ greatest, unit }: { greatest: number | null; unit: LengthUnit }): ReactNode {
   if (greatest === null)
     return (
       <Typography role="status" sx={{ alignSelf: 'center' }}>
@@ -166,16 +168,16 @@ function Legend({ greatest }: { greatest: number | null }): ReactNode {
   return (
     <Box
       role="img"
-      aria-label={`Colours from 0 to ${metresText(greatest)} from the older surface`}
+      aria-label={`Colours from 0 to ${lengthText(greatest, unit)} from the older surface`}
       sx={{ display: 'flex', alignItems: 'center', gap: 0.75, px: 1, fontSize: '0.85rem' }}
     >
-      0 m
+      0
       <Box sx={{ display: 'flex', border: 1, borderColor: 'divider' }}>
         {steps.map((colour) => (
           <Box key={colour} sx={{ width: 12, height: 12, bgcolor: colour }} />
         ))}
       </Box>
-      {metresText(greatest)}
+      {lengthText(greatest, unit)}
     </Box>
   );
 }

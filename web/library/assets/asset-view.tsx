@@ -22,6 +22,7 @@ import { Preview } from './preview.tsx';
 import { contentAddress, shownAddress, useAssetQuery } from '../../viewer/assets-api.ts';
 import { isShownPlain, sourceOf } from './source-of.ts';
 import { FactsList } from './facts-list.tsx';
+import { unitOfFacts } from '../../viewer/length-unit.ts';
 import { History } from './history.tsx';
 
 // The 3D and sound libraries are large: they come when a model, a map or a sound is opened.
@@ -182,7 +183,14 @@ function Exhibit({ asset }: { asset: Asset }): ReactNode {
       );
     case 'model':
     case 'clip':
-      return <ModelViewer source={source} unpacked={shown} name={nameOf(asset.path)} />;
+      return (
+        <ModelViewer
+          source={source}
+          unpacked={shown}
+          name={nameOf(asset.path)}
+          unit={unitOfFacts(asset.facts)}
+        />
+      );
     case 'font':
       return asset.hasPreview ? (
         <Box

@@ -2,6 +2,7 @@ import { Box, Typography } from '@mui/material';
 import type { ReactNode } from 'react';
 import type { Asset } from '../../../contract/assets.ts';
 import type { Clip, Facts } from '../../../contract/facts.ts';
+import { unitSymbol } from '../../../core/kinds/model/model-document.ts';
 import { bytesText, extentText, peakText, plural, secondsText } from '../../../core/figures.ts';
 
 export function FactsList({ asset }: { asset: Asset }): ReactNode {
@@ -86,7 +87,7 @@ function factRows(facts: Facts): [string, ReactNode][] {
         ...some(facts.morphTargets > 0, 'Morphs', count(facts.morphTargets)),
         ...some(facts.variants.length > 0, 'Variants', facts.variants.join(', ')),
         ...some(facts.instances > 0, 'Instances', count(facts.instances)),
-        ['Extent', extentText(facts.boundsMetres)],
+        ['Extent', extentText(facts.boundsMetres, unitSymbol(facts.units))],
         ['Units', facts.units],
         ...some(facts.missing.length > 0, 'Missing', facts.missing.join(', ')),
       ];

@@ -1,9 +1,10 @@
 import type { ClipDetail, ModelDetail, NodeChanges } from '../../../../contract/comparisons.ts';
 import { plural, secondsText } from '../../../figures.ts';
-import { metresText, named, percentText } from '../../comparing.ts';
+import { lengthText, named, percentText, type LengthUnit } from '../../comparing.ts';
 import type { factsOfModel } from '../read.ts';
 import { describeLook, type LookDifference } from './looks.ts';
 import { describePoints, type PointDifference } from './points.ts';
+import type { Aspect } from './unsaid.ts';
 import { describeMove, describePose } from './describe-pose.ts';
 
 export type ModelFacts = ReturnType<typeof factsOfModel>;
@@ -15,6 +16,9 @@ export interface Changes {
   /** Neither has anything to draw. */
   isClip: boolean;
   looks: readonly LookDifference[];
+  /** What only one of the two formats can say, and what there is of it in words. */
+  skipped: ReadonlySet<Aspect>;
+  unsaid: readonly string[];
   /** Parts of a sentence: of materials, of which part wears which, and of what the files say besides. */
   materials: readonly string[];
   worn: readonly string[];
@@ -30,7 +34,8 @@ export function describeModel(
   changes: Changes,
   [old, now]: readonly [ModelFacts, ModelFacts],
 ): { shape: string[]; others: string[] } {
-  const { parts, bones, nodes, placed, clips } = changes.detail;
+  const { parts, bones, nodes, placed, clips, lengths } = changes.detail;
+  const { skipped } = changes;
   const others: string[] = [];
   const names = (status: 'added' | 'gone'): string[] =>
     parts.filter((part) => part.status === status).map(({ name }) => name);
@@ -40,24 +45,25 @@ export function describeModel(
   );
   others.push(...changes.overlap);
   others.push(...changes.materials, ...changes.worn, ...changes.said);
-  others.push(...changes.looks.map(describeLook));
+  others.push(...changes.looks.map((look) => describeLook(look, lengths)));
   others.push(
-    ...describeNodes(bones, 'bone', placed !== null),
-    ...describeNodes(nodes, 'node', placed !== null),
+    ...describeNodes(bones, 'bone', placed !== null, lengths),
+    ...describeNodes(nodes, 'node', placed !== null, lengths),
   );
-  others.push(...clips.flatMap(describeClip));
+  others.push(...clips.flatMap((clip) => describeClip(clip, lengths)));
   const [before, after] = [old.uvSets, now.uvSets];
-  if (before !== after)
+  if (before !== after && !skipped.has('UVs'))
     others.push(`${plural(Math.abs(after - before), 'UV set')} ${after > before ? 'more' : 'fewer'}`);
-  if (old.hasColours !== now.hasColours)
+  if (old.hasColours !== now.hasColours && !skipped.has('vertex colours'))
     others.push(now.hasColours ? 'with vertex colours now' : 'without vertex colours now');
   const [nowhere, nowhereNow] = changes.unplaced;
   if (nowhere === nowhereNow && nowhere > 0)
     others.push(`${plural(nowhere, 'triangle')} nowhere in both, which cannot be compared`);
   if (nowhere !== nowhereNow)
     others.push(`${plural(nowhereNow, 'triangle')} nowhere instead of ${nowhere.toLocaleString('en')}`);
-  const points = changes.points ? describePoints(changes.points) : '';
+  const points = changes.points ? describePoints(changes.points, lengths) : '';
   if (points !== '') others.push(points);
+  others.push(...changes.unsaid);
   return { shape: describeShape(changes, old, now, others.length === 0), others };
 }
 
@@ -75,12 +81,12 @@ function timesText(factor: number): string {
 }
 
 function describeShape(
-  { detail: { surface, placed, parts }, isSameSurface, isClip, points, unplaced }: Changes,
+  { detail: { surface, placed, parts, lengths }, isSameSurface, isClip, points, unplaced }: Changes,
   old: ModelFacts,
   now: ModelFacts,
   isAll: boolean,
 ): string[] {
-  if (placed) return [describePlacement(placed)];
+  if (placed) return [describePlacement(placed, lengths)];
   if (isSameSurface)
     return [
       old.triangles === now.triangles
@@ -98,7 +104,7 @@ function describeShape(
     return ['all other parts are the same'];
   if (surface)
     return [
-      `the surface is up to ${metresText(surface.greatestMetres)} off (${percentText(surface.share)} of its size)${surface.part === '' ? '' : `, at ${surface.part}`}`,
+      `the surface is up to ${lengthText(surface.greatestMetres, lengths)} off (${percentText(surface.share)} of its size)${surface.part === '' ? '' : `, at ${surface.part}`}`,
     ];
   if (old.triangles - unplaced[0] > 0) return ['it has no surface any more'];
   if (now.triangles - unplaced[1] > 0) return ['it has a surface now'];
@@ -107,12 +113,10 @@ function describeShape(
   return [isClip ? 'the same poses' : 'nothing is drawn of either'];
 }
 
-function describePlacement({
-  scale,
-  offsetMetres,
-  isTurned,
-  mirrored,
-}: NonNullable<ModelDetail['placed']>): string {
+function describePlacement(
+  { scale, offsetMetres, isTurned, mirrored }: NonNullable<ModelDetail['placed']>,
+  lengths: LengthUnit,
+): string {
   const parts: string[] = [];
   if (Math.abs(scale - 1) > 0.002) parts.push(`${timesText(scale)} as large`);
   if (mirrored) parts.push(isTurned ? 'mirrored' : `mirrored along ${mirrored}`);
@@ -120,7 +124,7 @@ function describePlacement({
   const far = Math.hypot(...offsetMetres);
   // Mirrored or turned about its own middle, it is not where it was; how far says nothing.
   if (parts.length === 0 || (far > 0.001 && !isTurned && !mirrored))
-    parts.push(`moved by ${metresText(far)}`);
+    parts.push(`moved by ${lengthText(far, lengths)}`);
   return `the same shape, ${parts.join(' and ')}`;
 }
 
@@ -129,6 +133,7 @@ function describeNodes(
   { added, gone, reparented, moved, renamed }: NodeChanges,
   noun: string,
   isPlaced: boolean,
+  lengths: LengthUnit,
 ): string[] {
   const said = [...describeList(added, noun, 'new'), ...describeList(gone, noun, 'gone')];
   const [other] = renamed;
@@ -147,7 +152,9 @@ function describeNodes(
     );
   const [far] = moved;
   if (far && !isPlaced)
-    said.push(`${plural(moved.length, noun)} moved, ${far.bone} ${describeMove(far.metres, far.degrees)}`);
+    said.push(
+      `${plural(moved.length, noun)} moved, ${far.bone} ${describeMove(far.metres, far.degrees, lengths)}`,
+    );
   return said;
 }
 
@@ -171,12 +178,12 @@ function describeRenamed(pairs: readonly string[][]): string[] {
   ];
 }
 
-function describeClip(clip: ClipDetail): string[] {
+function describeClip(clip: ClipDetail, lengths: LengthUnit): string[] {
   const { name, status, oldSeconds, newSeconds } = clip;
   if (status === 'same') return [];
   const [before, after] = name.split(' → ');
   if (status === 'changed' && after !== undefined) {
-    const pose = describePose({ ...clip, name: after });
+    const pose = describePose({ ...clip, name: after }, lengths);
     return [[`clip ${named(before ?? '')} renamed to ${named(after)}`, pose].filter(Boolean).join(', ')];
   }
   if (status !== 'changed') return [`clip ${name} ${status === 'added' ? 'new' : 'gone'}`];
@@ -184,7 +191,7 @@ function describeClip(clip: ClipDetail): string[] {
     Math.abs((oldSeconds ?? 0) - (newSeconds ?? 0)) > 1e-3
       ? `clip ${name} ${secondsText(oldSeconds ?? 0)} → ${secondsText(newSeconds ?? 0)}`
       : '';
-  const pose = describePose(clip);
+  const pose = describePose(clip, lengths);
   return [
     [length, pose === '' ? '' : `${length === '' ? `clip ${name}: ` : ''}${pose}`].filter(Boolean).join(', '),
   ];

@@ -1,4 +1,4 @@
-import { metresText, percentText } from '../../comparing.ts';
+import { lengthText, percentText, type LengthUnit } from '../../comparing.ts';
 import type { TriangleBatch } from '../triangles.ts';
 import { CornerPlaces } from './corner-places.ts';
 import { clearPlaces, isTurnedOver, mostPartners, windingName } from './faces.ts';
@@ -292,18 +292,18 @@ function barycentric(
 }
 
 /** In words of a person: “UVs differ on 12 % of its triangles, by up to 0.25”. */
-export function describeLook({ name, status, share, greatest }: LookDifference): string {
+export function describeLook({ name, status, share, greatest }: LookDifference, lengths: LengthUnit): string {
   if (status !== 'changed') return `${name} ${status === 'added' ? 'new' : 'gone'}`;
   if (name === windingName)
     return share > 0.999
       ? 'all faces seen from the other side'
       : `${percentText(share)} of its faces seen from the other side`;
   const verb = name.startsWith('UV s') || name.startsWith('morph') ? 'differs' : 'differ';
-  return `${name} ${verb} on ${percentText(share)} of its triangles${greatest === null ? '' : `, by up to ${amountText(name, greatest)}`}`;
+  return `${name} ${verb} on ${percentText(share)} of its triangles${greatest === null ? '' : `, by up to ${amountText(name, greatest, lengths)}`}`;
 }
 
-function amountText(name: string, greatest: number): string {
-  if (name.startsWith('morph')) return metresText(greatest);
+function amountText(name: string, greatest: number, lengths: LengthUnit): string {
+  if (name.startsWith('morph')) return lengthText(greatest, lengths);
   // Two unit vectors so far apart are at this angle.
   if (name === 'normals')
     return `${((2 * Math.asin(Math.min(1, greatest / 2)) * 180) / Math.PI).toFixed(0)}°`;

@@ -1,6 +1,6 @@
 import type { Document } from '@gltf-transform/core';
 import { plural } from '../../../figures.ts';
-import { metresText } from '../../comparing.ts';
+import { lengthText, type LengthUnit } from '../../comparing.ts';
 import { triangleCount, worldPositions } from '../triangles.ts';
 
 /** A point that moved less than this stands where it stood, in metres. */
@@ -51,9 +51,12 @@ export function comparePoints(old: Float32Array, now: Float32Array): PointDiffer
 }
 
 /** In words; empty where nothing differs. */
-export function describePoints({ old, new: now, moved, greatestMetres }: PointDifference): string {
+export function describePoints(
+  { old, new: now, moved, greatestMetres }: PointDifference,
+  lengths: LengthUnit,
+): string {
   if (old !== now) return `${plural(now, 'point')} instead of ${old.toLocaleString('en')}`;
   return moved === 0
     ? ''
-    : `${moved.toLocaleString('en')} of ${plural(now, 'point')} moved, by up to ${metresText(greatestMetres)}`;
+    : `${moved.toLocaleString('en')} of ${plural(now, 'point')} moved, by up to ${lengthText(greatestMetres, lengths)}`;
 }
