@@ -97,7 +97,7 @@ describe('What changed', () => {
     });
     const told = (path: string): string => lines.find((line) => line.path === path)?.evidence ?? '';
     expect(told('data/models.zip!/birds/gru_grey.glb')).to.match(
-      /^The same shape, clip nod 2\.00 s → 3\.03 s, head up to \d+ mm elsewhere/,
+      /^The same shape, clip “nod” 2\.00 s → 3\.03 s, head up to \d+ mm elsewhere/,
     );
     expect(told('data/pictures.zip!/loading/fog.png')).to.equal('The same picture, 1.5 times as large.');
     expect(told('data/effects.zip!/bells/bell_fog.wav')).to.match(

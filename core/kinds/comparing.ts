@@ -53,3 +53,18 @@ export function lengthText(length: number, unit: LengthUnit = 'metres'): string 
   if (metres < 1) return `${(metres * 1000).toFixed(metres < 0.01 ? 1 : 0)} mm`;
   return `${metres.toFixed(2)} m`;
 }
+
+const times: readonly [number, string][] = [
+  [1, 'once'],
+  [2, 'twice'],
+  [0.5, 'half'],
+  [3, 'three times'],
+  [4, 'four times'],
+  [0.25, 'a quarter'],
+];
+
+/** `twice`, `half`, or how many times, before “as large”. */
+export function timesText(factor: number): string {
+  const near = times.find(([value]) => Math.abs(factor / value - 1) < 0.003);
+  return near?.[1] ?? `${Number(factor.toPrecision(3))} times`;
+}

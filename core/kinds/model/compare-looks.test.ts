@@ -159,7 +159,9 @@ describe('what lies on a shape that stays', () => {
           void primitive.getMaterial()?.setBaseColorFactor([0.9, 0.1, 0.1, 1]).setDoubleSided(true),
       ),
     );
-    expect(red.sentence).to.equal('The same shape, material wood otherwise: colour, sides.');
+    expect(red.sentence).to.equal(
+      'The same shape, material “wood”: colour (0.5, 0.3, 0.1, 1) → (0.9, 0.1, 0.1, 1), sides one → both.',
+    );
     expect(red.figures).to.deep.include({
       name: 'colour of wood',
       old: '0.5, 0.3, 0.1, 1',
@@ -174,7 +176,7 @@ describe('what lies on a shape that stays', () => {
         primitive.getMaterial()?.setExtension('KHR_materials_clearcoat', clearcoat);
       });
     expect((await compared(await coat(0.2), await coat(0.8))).sentence).to.equal(
-      'The same shape, material wood otherwise: what its extensions say.',
+      'The same shape, material “wood”: other values in its extensions.',
     );
     const renamed = await compared(
       base,
@@ -200,11 +202,13 @@ describe('what lies on a shape that stays', () => {
     expect(fingerprints[0]).to.not.equal(fingerprints[1]);
   });
 
-  it('tells weights that changed, whatever the order of bones', async () => {
-    const skinned = (order: readonly string[], share: number) =>
+  it('tells weights that changed by how much, whatever the order of bones and what they are called', async () => {
+    const skinned = (order: readonly string[], share: number, names = ['hip', 'knee']) =>
       made(({ document, primitive, vertices }) => {
         const buffer = document.getRoot().listBuffers()[0] ?? null;
-        const bones = new Map(['hip', 'knee'].map((name) => [name, document.createNode(name)]));
+        const bones = new Map(
+          ['hip', 'knee'].map((name, at) => [name, document.createNode(names[at] ?? '')]),
+        );
         const skin = document.createSkin();
         for (const name of order) {
           const bone = bones.get(name);
@@ -231,8 +235,16 @@ describe('what lies on a shape that stays', () => {
     const base = await skinned(['hip', 'knee'], 0.25);
     expect((await compared(base, await skinned(['knee', 'hip'], 0.25))).sentence).to.equal('The same shape.');
     expect((await compared(base, await skinned(['knee', 'hip'], 0.75))).sentence).to.match(
-      /^The same shape, weights of bones differ on 100\.0 % of its triangles/,
+      /^The same shape, weights of bones differ on 100\.0 % of its triangles, by up to 50\.0 %\.$/,
     );
+    for (const share of [0.26, 0.35, 1])
+      expect((await compared(base, await skinned(['hip', 'knee'], share))).sentence, String(share)).to.match(
+        share === 0.26
+          ? /^The same shape\.$/
+          : new RegExp(`by up to ${((share - 0.25) * 100).toFixed(1)} %\\.$`),
+      );
+    const renamed = await compared(base, await skinned(['hip', 'knee'], 0.25, ['hip', 'leg_knee']));
+    expect(renamed.sentence).to.equal('The same shape, bone “knee” renamed to “leg_knee”.');
   });
 
   it('tells that a morph target reaches farther, and which one is new', async () => {
@@ -307,7 +319,7 @@ describe('what lies on a shape that stays', () => {
         document.createAnimation('spin').addSampler(sampler).addChannel(channel);
       });
     expect((await compared(await turning(90), await turning(120))).sentence).to.equal(
-      'The same shape, clip spin: barrel turned by up to 30°, at 1.00 s.',
+      'The same shape, clip “spin”: barrel turned by up to 30°, at 1.00 s.',
     );
     const morphing = (share: number) =>
       made(({ document, primitive, vertices }) => {
@@ -340,7 +352,7 @@ describe('what lies on a shape that stays', () => {
         document.createAnimation('swell').addSampler(sampler).addChannel(channel);
       });
     expect((await compared(await morphing(1), await morphing(0.5))).sentence).to.equal(
-      'The same shape, clip swell: barrel morphed by up to 50.0 %, at 2.00 s.',
+      'The same shape, clip “swell”: barrel morphed by up to 50.0 %, at 2.00 s.',
     );
   });
 });

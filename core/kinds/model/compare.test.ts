@@ -242,7 +242,7 @@ describe('comparing models', () => {
     expect(clip?.bone).to.equal('foot');
     expect(clip?.atSeconds).to.be.closeTo(1, 1e-6);
     expect(clip?.greatestMetres).to.be.closeTo(Math.sin((15 * Math.PI) / 180), 1e-4);
-    expect(sentence).to.include('clip step: foot up to 259 mm elsewhere, at 1.00 s');
+    expect(sentence).to.include('clip “step”: foot up to 259 mm elsewhere, at 1.00 s');
 
     const document = make(90);
     const bytes = await glb(document);

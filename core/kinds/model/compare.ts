@@ -48,13 +48,14 @@ export const compareModels: Comparer = async (oldRequest, newRequest, others) =>
     { format: formatOf(oldRequest), document: old.document, facts: facts[0] },
     { format: formatOf(newRequest), document: now.document, facts: facts[1] },
   );
-  const shape = compareShapes(old, now);
+  const bones = skipped.has('bones') ? noChanges : compareBones(old.document, now.document);
+  const oldBones = new Map(bones.renamed.map(({ from, to }) => [to, from]));
+  const shape = compareShapes(old, now, (bone) => oldBones.get(bone) ?? bone);
   const diagonal = old.surface?.diagonal ?? 0;
   const { distance, isSameSurface } = shape;
   const parts = skipped.has('parts')
     ? []
     : compareParts(old, now, distance?.newBatches ?? [], distance?.oldBatches ?? [], sameShare * diagonal);
-  const bones = skipped.has('bones') ? noChanges : compareBones(old.document, now.document);
   const nodes = skipped.has('nodes') ? noChanges : compareEmptyNodes(old.document, now.document);
   const renamedNodes = new Map([
     ...[...bones.renamed, ...nodes.renamed].map(({ from, to }): [string, string] => [to, from]),
@@ -172,7 +173,7 @@ interface ShapeDifference {
   ownArea: readonly [number, number];
 }
 
-function compareShapes(old: Side, now: Side): ShapeDifference {
+function compareShapes(old: Side, now: Side, oldNameOf: (bone: string) => string): ShapeDifference {
   if (!old.surface || !now.surface)
     return { distance: null, isSameSurface: false, placed: null, looks: [], ownArea: [0, 0] };
   const shared = sharedTriangles(old.surface, now.surface);
@@ -183,6 +184,7 @@ function compareShapes(old: Side, now: Side): ShapeDifference {
     { surface: now.surface, batches: now.batches },
     shared,
     isSameSurface,
+    oldNameOf,
   );
   return {
     distance,

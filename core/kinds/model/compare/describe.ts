@@ -1,6 +1,6 @@
 import type { ClipDetail, ModelDetail, NodeChanges } from '../../../../contract/comparisons.ts';
 import { plural, secondsText } from '../../../figures.ts';
-import { lengthText, named, percentText, type LengthUnit } from '../../comparing.ts';
+import { lengthText, named, percentText, timesText, type LengthUnit } from '../../comparing.ts';
 import type { factsOfModel } from '../read.ts';
 import { describeLook, type LookDifference } from './looks.ts';
 import { describePoints, type PointDifference } from './points.ts';
@@ -65,19 +65,6 @@ export function describeModel(
   if (points !== '') others.push(points);
   others.push(...changes.unsaid);
   return { shape: describeShape(changes, old, now, others.length === 0), others };
-}
-
-const times: readonly [number, string][] = [
-  [2, 'twice'],
-  [0.5, 'half'],
-  [3, 'three times'],
-  [4, 'four times'],
-  [0.25, 'a quarter'],
-];
-
-function timesText(factor: number): string {
-  const near = times.find(([value]) => Math.abs(factor / value - 1) < 0.002);
-  return near?.[1] ?? `${Number(factor.toPrecision(3))} times`;
 }
 
 function describeShape(
@@ -186,13 +173,20 @@ function describeClip(clip: ClipDetail, lengths: LengthUnit): string[] {
     const pose = describePose({ ...clip, name: after }, lengths);
     return [[`clip ${named(before ?? '')} renamed to ${named(after)}`, pose].filter(Boolean).join(', ')];
   }
-  if (status !== 'changed') return [`clip ${name} ${status === 'added' ? 'new' : 'gone'}`];
+  if (status !== 'changed') return [`${clipName(name)} ${status === 'added' ? 'new' : 'gone'}`];
   const length =
     Math.abs((oldSeconds ?? 0) - (newSeconds ?? 0)) > 1e-3
-      ? `clip ${name} ${secondsText(oldSeconds ?? 0)} → ${secondsText(newSeconds ?? 0)}`
+      ? `${clipName(name)} ${secondsText(oldSeconds ?? 0)} → ${secondsText(newSeconds ?? 0)}`
       : '';
   const pose = describePose(clip, lengths);
   return [
-    [length, pose === '' ? '' : `${length === '' ? `clip ${name}: ` : ''}${pose}`].filter(Boolean).join(', '),
+    [length, pose === '' ? '' : `${length === '' ? `${clipName(name)}: ` : ''}${pose}`]
+      .filter(Boolean)
+      .join(', '),
   ];
+}
+
+/** What has no name is counted: “clip 1”. */
+function clipName(name: string): string {
+  return /^clip \d+$/.test(name) ? name : `clip ${named(name)}`;
 }

@@ -3,9 +3,9 @@ import type { TriangleBatch } from '../triangles.ts';
 import { CornerPlaces } from './corner-places.ts';
 import { clearPlaces, isTurnedOver, mostPartners, windingName } from './faces.ts';
 import type { SharedTriangles } from './shared-triangles.ts';
-import { oneSided, vertexDifference, type Pair } from './vertex-difference.ts';
+import { oneSided, vertexDifference, weightsBetween, type Pair } from './vertex-difference.ts';
 import { fieldOf, type Surface } from './surface.ts';
-import { vertexDataOf, type VertexData } from './vertex-data.ts';
+import { boneNumbers, vertexDataOf, type VertexData } from './vertex-data.ts';
 
 /** Triangles that only one file has are looked at where the other one is nearest; so many, of more every n-th. */
 const mostAsked = 10_000;
@@ -30,15 +30,18 @@ export interface LookedAt {
 /**
  * Compares UVs, normals, vertex colours, weights and morph targets of triangles that lie at one place, by the corners
  * which they share; of the same surface in other triangles, by the nearest place.
+ * @param oldNameOf what a bone of the newer one was called in the older one
  */
 export function compareLooks(
   old: LookedAt,
   now: LookedAt,
   shared: SharedTriangles,
   isSameSurface: boolean,
+  oldNameOf: (bone: string) => string,
 ): LookDifference[] {
-  const before = vertexDataOf(old.batches);
-  const after = vertexDataOf(now.batches);
+  const numbers = boneNumbers(oldNameOf);
+  const before = vertexDataOf(old.batches, numbers.old);
+  const after = vertexDataOf(now.batches, numbers.now);
   const names = [...after.keys()].filter((name) => before.has(name));
   const pairs = names.slice(0, 64).map((name) => ({
     name,
@@ -153,7 +156,7 @@ function toleranceOf(name: string, diagonal: number): number {
   if (name.startsWith('UV')) return 1 / 1500;
   if (name === 'normals') return 0.035;
   if (name.startsWith('morph')) return diagonal / 10_000;
-  return name.startsWith('weights') ? 0.03 : 0.012;
+  return 0.012;
 }
 
 function count(differences: Float64Array, pairs: readonly Pair[], counts: Count[]): void {
@@ -225,7 +228,12 @@ function nearestDifferences(
   const hit = fieldOf(old).nearest(middle[0] ?? 0, middle[1] ?? 0, middle[2] ?? 0);
   const shares = hit ? barycentric(old, hit.corners, [hit.point.x, hit.point.y, hit.point.z]) : null;
   if (!hit || !shares) return null;
-  pairs.forEach(({ old: before, now: after }, at) => {
+  pairs.forEach((pair, at) => {
+    const { old: before, now: after } = pair;
+    if (after.isWeights) {
+      found[at] = weightsBetween(pair, hit.corners, shares, corners);
+      return;
+    }
     let sum = 0;
     for (let part = 0; part < after.size; part++) {
       const then = hit.corners.reduce(

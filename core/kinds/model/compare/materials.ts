@@ -93,7 +93,7 @@ async function compareOne(
   for (const [factor, value] of Object.entries(factorsOf(now))) {
     const then = before[factor];
     if (then === undefined || isSame(then, value)) continue;
-    changed.push(factor);
+    changed.push(`${factor} ${inSentence(then)} → ${inSentence(value)}`);
     result.figures.push({ name: `${factor} of ${name}`, old: valueText(then), new: valueText(value) });
   }
   const pictures: string[] = [];
@@ -108,10 +108,10 @@ async function compareOne(
     if (said !== '') pictures.push(said);
   }
   if (changed.length + pictures.length === 0 && besidesOf(old) !== besidesOf(now))
-    changed.push('what its extensions say');
+    changed.push('other values in its extensions');
   if (changed.length > 0)
     result.sentences.push(
-      `material ${name} otherwise: ${changed.slice(0, 3).join(', ')}${changed.length > 3 ? ' and more' : ''}`,
+      `material ${named(name)}: ${changed.slice(0, 3).join(', ')}${changed.length > 3 ? ` and ${changed.length - 3} more` : ''}`,
     );
   result.sentences.push(...pictures);
 }
@@ -147,6 +147,11 @@ function isSame(a: string | readonly number[], b: string | readonly number[]): b
 
 function valueText(value: string | readonly number[]): string {
   return typeof value === 'string' ? value : value.map((number) => Number(number.toPrecision(3))).join(', ');
+}
+
+/** Several numbers as one value. */
+function inSentence(value: string | readonly number[]): string {
+  return typeof value === 'string' || value.length === 1 ? valueText(value) : `(${valueText(value)})`;
 }
 
 function textureOf(material: Material, slot: (typeof slots)[number]): Texture | null {

@@ -1,24 +1,47 @@
-import type { Node, Primitive } from '@gltf-transform/core';
+import type { Accessor, Node, Primitive } from '@gltf-transform/core';
 import { elements, type TriangleBatch } from '../triangles.ts';
 
 /** What all vertices of a surface have besides their place, one after another; NaN where a part has none of it. */
 export interface VertexData {
   size: number;
   values: Float32Array;
+  /** Of weights: pairs of a bone's number and its weight, not values side by side. */
+  isWeights?: boolean;
+}
+
+/** A number for each bone, the same in both models; from 1 on. */
+export type BoneNumber = (name: string) => number;
+
+/** Numbers bones by their names. @param oldNameOf what a bone of the newer model was called in the older one */
+export function boneNumbers(oldNameOf: (name: string) => string): { old: BoneNumber; now: BoneNumber } {
+  const numbers = new Map<string, number>();
+  const number: BoneNumber = (name) => {
+    const found = numbers.get(name) ?? numbers.size + 1;
+    numbers.set(name, found);
+    return found;
+  };
+  return { old: number, now: (name) => number(oldNameOf(name)) };
 }
 
 /**
  * By what they are called in words: UV sets, normals (of unit length, in world space), vertex colours (0 to 1), weights
- * (as mixed in `weightsOf`) and morph targets (metres of the part's own space).
+ * of bones (of each vertex up to eight, as pairs) and morph targets (metres of the part's own space).
  */
-export function vertexDataOf(batches: readonly TriangleBatch[]): Map<string, VertexData> {
+export function vertexDataOf(
+  batches: readonly TriangleBatch[],
+  boneNumber: BoneNumber,
+): Map<string, VertexData> {
   const vertices = batches.reduce((sum, { positions }) => sum + positions.length / 3, 0);
   const all = new Map<string, VertexData>();
   let first = 0;
   for (const batch of batches) {
     const count = batch.positions.length / 3;
-    for (const [name, size, values] of dataOf(batch)) {
-      const data = all.get(name) ?? { size, values: new Float32Array(vertices * size).fill(NaN) };
+    for (const [name, size, values] of dataOf(batch, boneNumber)) {
+      const data = all.get(name) ?? {
+        size,
+        values: new Float32Array(vertices * size).fill(NaN),
+        isWeights: name === weightsName,
+      };
       all.set(name, data);
       // A damaged file may have more of it than places.
       if (data.size === size) data.values.set(values.subarray(0, count * size), first * size);
@@ -28,10 +51,10 @@ export function vertexDataOf(batches: readonly TriangleBatch[]): Map<string, Ver
   return all;
 }
 
-function* dataOf({
-  node,
-  primitive,
-}: TriangleBatch): Generator<[name: string, size: number, values: Float32Array]> {
+function* dataOf(
+  { node, primitive }: TriangleBatch,
+  boneNumber: BoneNumber,
+): Generator<[name: string, size: number, values: Float32Array]> {
   for (const semantic of primitive.listSemantics()) {
     const accessor = primitive.getAttribute(semantic);
     if (!accessor) continue;
@@ -46,8 +69,8 @@ function* dataOf({
         opaque(elements(accessor), accessor.getElementSize()),
       ];
   }
-  const weights = weightsOf(node, primitive);
-  if (weights) yield ['weights of bones', weightParts, weights];
+  const weights = weightsOf(node, primitive, boneNumber);
+  if (weights) yield [weightsName, bonesOfVertex * 2, weights];
   let at = 0;
   for (const target of primitive.listTargets()) {
     const places = target.getAttribute('POSITION');
@@ -86,47 +109,46 @@ function worldNormals(node: Node, normals: Float32Array): Float32Array {
   return result;
 }
 
-const weightParts = 4;
+const weightsName = 'weights of bones';
+/** Of more the greatest; what is left of the others moves nothing that is seen (common practice: four or eight). */
+const bonesOfVertex = 8;
 
 /**
- * Which bones move each vertex and how much, as one point: every bone has a fixed place by its name, and the weights mix
- * these places. The order of joints, and whether four or eight of them are written, says nothing.
+ * Which bones move each vertex and how much, as pairs of a bone's number and its weight, the greatest first. The order of joints, and
+ * whether four or eight of them are written, says nothing.
  */
-function weightsOf(node: Node, primitive: Primitive): Float32Array | null {
+function weightsOf(node: Node, primitive: Primitive, boneNumber: BoneNumber): Float32Array | null {
   const joints = node.getSkin()?.listJoints();
   if (!joints) return null;
-  const places = joints.map((joint, at) => placeOfName(joint.getName() || `joint ${at}`));
+  const numbers = joints.map((joint, at) => boneNumber(joint.getName() || `joint ${at}`));
   const count = primitive.getAttribute('POSITION')?.getCount() ?? 0;
-  const result = new Float32Array(count * weightParts);
-  let isThere = false;
-  for (let set = 0; ; set++) {
-    const [indices, weights] = [
-      primitive.getAttribute(`JOINTS_${set}`),
-      primitive.getAttribute(`WEIGHTS_${set}`),
-    ];
-    if (!indices || !weights) return isThere ? result : null;
-    isThere = true;
-    const [index, weight]: [number[], number[]] = [[], []];
-    for (let vertex = 0; vertex < count; vertex++) {
+  const sets: (readonly [Accessor, Accessor])[] = [];
+  for (;;) {
+    const indices = primitive.getAttribute(`JOINTS_${sets.length}`);
+    const weights = primitive.getAttribute(`WEIGHTS_${sets.length}`);
+    if (!indices || !weights) break;
+    sets.push([indices, weights]);
+  }
+  if (sets.length === 0) return null;
+  const result = new Float32Array(count * bonesOfVertex * 2);
+  const [index, weight]: [number[], number[]] = [[], []];
+  const ofBone = new Map<number, number>();
+  for (let vertex = 0; vertex < count; vertex++) {
+    ofBone.clear();
+    for (const [indices, weights] of sets) {
+      if (vertex >= indices.getCount() || vertex >= weights.getCount()) continue;
       indices.getElement(vertex, index);
       weights.getElement(vertex, weight);
       for (let at = 0; at < 4; at++) {
-        const place = places[index[at] ?? 0];
-        for (let part = 0; part < weightParts; part++)
-          result[vertex * weightParts + part] =
-            (result[vertex * weightParts + part] ?? 0) + (weight[at] ?? 0) * (place?.[part] ?? 0);
+        const bone = numbers[index[at] ?? 0];
+        const amount = weight[at] ?? 0;
+        if (bone !== undefined && amount > 0) ofBone.set(bone, (ofBone.get(bone) ?? 0) + amount);
       }
     }
+    [...ofBone]
+      .sort((a, b) => b[1] - a[1])
+      .slice(0, bonesOfVertex)
+      .forEach((pair, at) => result.set(pair, (vertex * bonesOfVertex + at) * 2));
   }
-}
-
-/** A fixed point of the unit cube of four dimensions for each name (FNV-1a, stirred). */
-function placeOfName(name: string): number[] {
-  let hash = 0x811c9dc5;
-  for (let at = 0; at < name.length; at++) hash = Math.imul(hash ^ name.charCodeAt(at), 0x01000193);
-  return Array.from({ length: weightParts }, () => {
-    hash = Math.imul(hash ^ (hash >>> 15), 0x85ebca6b);
-    hash ^= hash >>> 13;
-    return (hash >>> 0) / 2 ** 32;
-  });
+  return result;
 }

@@ -1,5 +1,6 @@
 import type { Figure } from '../../../../contract/comparisons.ts';
 import type { Raster } from '../../reading.ts';
+import { timesText } from '../../comparing.ts';
 import type { Relation } from './relation.ts';
 import { meanLab, sharpness } from './tone.ts';
 
@@ -13,7 +14,7 @@ export function describeRelation(relation: Relation): string {
     case 'rescaled':
       return `the same picture, ${timesText(relation.factor)} as large`;
     case 'stretched':
-      return `the same picture, stretched: ${timesText(relation.across)} as wide and ${timesText(relation.down)} as high`;
+      return `the same picture, stretched: ${stretchText(relation)}`;
     case 'bordered': {
       const { left, top, right, bottom, wider } = relation;
       return `the same picture, borders ${wider === 'new' ? 'added' : 'cut off'}: ${left} left, ${top} above, ${right} right, ${bottom} below`;
@@ -23,18 +24,12 @@ export function describeRelation(relation: Relation): string {
   }
 }
 
-/** `twice`, `half`, or how many times. */
-function timesText(factor: number): string {
-  const known: readonly [number, string][] = [
-    [1, 'once'],
-    [2, 'twice'],
-    [0.5, 'half'],
-    [0.25, 'a quarter'],
-    [3, 'three times'],
-    [4, 'four times'],
+function stretchText({ across, down }: { across: number; down: number }): string {
+  const parts = [
+    ...(Math.abs(across - 1) < 0.003 ? [] : [`${timesText(across)} as wide`]),
+    ...(Math.abs(down - 1) < 0.003 ? [] : [`${timesText(down)} as high`]),
   ];
-  const near = known.find(([value]) => Math.abs(factor / value - 1) < 0.003);
-  return near?.[1] ?? `${Number(factor.toFixed(2))} times`;
+  return parts.join(' and ');
 }
 
 /**

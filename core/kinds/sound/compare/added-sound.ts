@@ -45,12 +45,14 @@ export function describeAdded(left: Float32Array, sampleRate: number): AddedSoun
   let tones = 0;
   for (let harmonic = 1; harmonic <= 6; harmonic++) tones += around(best * harmonic);
   if (around(best) > total * 0.35 && tones > total * 0.6)
-    return { words: toneText((best * sampleRate) / size, decibels), decibels };
+    return { words: toneText(((best + betweenBins(powers, best)) * sampleRate) / size, decibels), decibels };
   return { words: `noise added, at ${levelText(decibels)}`, decibels };
 }
 
 /** A tone stands out of what loss leaves where it is so much of that, and where the older sound had so much less. */
 const [toneShare, toneAbove] = [0.4, 8];
+/** Where it is nearly all of it, the older sound may have had as much there of its own. */
+const [nearlyAll, aboveOfAll] = [0.9, 0.5];
 /** What is softer than this beside the rest is not heard: packers leave as much. */
 const leastTone = 1e-5;
 
@@ -69,11 +71,24 @@ export function addedTone({ step, a, b, real, imaginary }: Transfer, samples: Fl
   const around = (powers: Float64Array): number =>
     (powers[best - 1] ?? 0) + (powers[best] ?? 0) + (powers[best + 1] ?? 0);
   const [there, before] = [around(own), around(a)];
-  if (there < total * toneShare || there < before * toneAbove || there < all * leastTone) return null;
+  const above = there > total * nearlyAll ? aboveOfAll : toneAbove;
+  if (there < total * toneShare || there < before * above || there < all * leastTone) return null;
   let energy = 0;
   for (const value of samples) energy += value * value;
   const decibels = 10 * Math.log10((energy / Math.max(1, samples.length)) * (there / all) + 1e-12);
-  return toneText(best * step, decibels);
+  return toneText((best + betweenBins(own, best)) * step, decibels);
+}
+
+/** How far from a bin a tone is, in bins, by its neighbours under Hann's window (Grandke, 1983). */
+function betweenBins(powers: ArrayLike<number>, bin: number): number {
+  const [below, at, above] = [-1, 0, 1].map((side) => Math.sqrt(powers[bin + side] ?? 0)) as [
+    number,
+    number,
+    number,
+  ];
+  const ratio = Math.max(below, above) / Math.max(1e-15, at);
+  const offset = Math.max(0, Math.min(0.5, (2 * ratio - 1) / (ratio + 1)));
+  return above >= below ? offset : -offset;
 }
 
 function toneText(hertz: number, decibels: number): string {

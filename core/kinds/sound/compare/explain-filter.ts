@@ -89,18 +89,20 @@ export function explainLoss(context: Context): Explanation | null {
   );
   if (!loss) return null;
   const ends = endsOf(before, now.channels, shiftFrames, rate, false);
-  const ranges = [...loss.ranges, ...ends.ranges];
-  const isLouder = Math.abs(gainDecibels) > 0.6;
-  const [first = { from: 0, to: 0 }] = loss.ranges;
   const tone = addedTone(transfer, meanOf(now.channels));
+  // A tone that lies over all of it is what differs where the sound itself is soft.
+  const stretches = tone === null ? loss.ranges : [];
+  const ranges = [...stretches, ...ends.ranges];
+  const isLouder = Math.abs(gainDecibels) > 0.6;
+  const [first = { from: 0, to: 0 }] = stretches;
   const words = [
     ...channelWords,
     ...(tone === null ? [] : [tone]),
     ...(isLouder ? [loudnessWords(gainDecibels)] : []),
     ...(loss.cutHertz === null ? [] : [filter.words]),
-    ...(loss.ranges.length === 1 ? [`other ${rangeText(first)}`] : []),
-    ...(loss.ranges.length > 1
-      ? [`other in ${loss.ranges.length} stretches, the first ${rangeText(first)}`]
+    ...(stretches.length === 1 ? [`other ${rangeText(first)}`] : []),
+    ...(stretches.length > 1
+      ? [`other in ${stretches.length} stretches, the first ${rangeText(first)}`]
       : []),
     ...ends.words,
   ];
