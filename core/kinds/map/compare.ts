@@ -1,6 +1,6 @@
 import type { MapDetail, PlacementChange } from '../../../contract/comparisons.ts';
 import { plural } from '../../figures.ts';
-import { figure, lengthText, named, sentenceOf, type Comparer } from '../comparing.ts';
+import { figure, lengthText, named, sentenceOf, timesText, type Comparer } from '../comparing.ts';
 import { identify } from '../identify.ts';
 import type { ReadRequest } from '../reading.ts';
 import { besidesOf, compareBesides, hasOtherRows } from './besides.ts';
@@ -117,7 +117,7 @@ function describeChanges(
         : status === 'turned'
           ? `turned by ${first.degrees.toFixed(0)}°`
           : status === 'scaled'
-            ? `${Number(first.scale.toPrecision(3))} times as large`
+            ? `${timesText(first.scale)} as large`
             : 'has other properties';
     parts.push(
       count === 1
