@@ -15,7 +15,7 @@ const comparers: Partial<Record<Kind, () => Promise<Comparer>>> = {
 };
 
 /** Counts up when comparisons that are kept must be made again. */
-export const comparersVersion = 4;
+export const comparersVersion = 5;
 
 export interface ComparedSide {
   format: string;

@@ -2,7 +2,7 @@ import type { Raster } from '../reading.ts';
 
 /**
  * A picture at another size whatever its shape: each pixel the mean of the area that it stands for, pixels at its edges by the
- * part of them that lies within. What is mirrored before or after comes out the same.
+ * part of them that lies within, colours as far as they cover. What is mirrored before or after comes out the same.
  */
 export function stretch({ width, height, rgba }: Raster, toWidth: number, toHeight: number): Raster {
   const result = new Uint8Array(toWidth * toHeight * 4);
@@ -16,18 +16,19 @@ export function stretch({ width, height, rgba }: Raster, toWidth: number, toHeig
         const rowWeight = rowWeights[row] ?? 0;
         let at = ((top + row) * width + left) * 4;
         for (let column = 0; column < weights.length; column++, at += 4) {
-          const weight = rowWeight * (weights[column] ?? 0);
+          const weight = rowWeight * (weights[column] ?? 0) * (rgba[at + 3] ?? 0);
           red += (rgba[at] ?? 0) * weight;
           green += (rgba[at + 1] ?? 0) * weight;
           blue += (rgba[at + 2] ?? 0) * weight;
-          alpha += (rgba[at + 3] ?? 0) * weight;
+          alpha += weight;
         }
       }
       const to = (y * toWidth + x) * 4;
-      result[to] = Math.round(red);
-      result[to + 1] = Math.round(green);
-      result[to + 2] = Math.round(blue);
       result[to + 3] = Math.round(alpha);
+      if (alpha === 0) continue;
+      result[to] = Math.round(red / alpha);
+      result[to + 1] = Math.round(green / alpha);
+      result[to + 2] = Math.round(blue / alpha);
     }
   }
   return { width: toWidth, height: toHeight, rgba: result };

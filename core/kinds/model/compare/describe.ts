@@ -3,6 +3,7 @@ import { plural, secondsText } from '../../../figures.ts';
 import { lengthText, named, percentText, timesText, type LengthUnit } from '../../comparing.ts';
 import type { factsOfModel } from '../read.ts';
 import { describeLook, type LookDifference } from './looks.ts';
+import { unnamedPart } from './parts.ts';
 import { describePoints, type PointDifference } from './points.ts';
 import type { Aspect } from './unsaid.ts';
 import { describeMove, describePose } from './describe-pose.ts';
@@ -91,7 +92,7 @@ function describeShape(
     return ['all other parts are the same'];
   if (surface)
     return [
-      `the surface is up to ${lengthText(surface.greatestMetres, lengths)} off (${percentText(surface.share)} of its size)${surface.part === '' ? '' : `, at ${surface.part}`}`,
+      `the surface is up to ${lengthText(surface.greatestMetres, lengths)} off (${percentText(surface.share)} of its size)${surface.part === '' || surface.part === unnamedPart ? '' : `, at ${surface.part}`}`,
     ];
   if (old.triangles - unplaced[0] > 0) return ['it has no surface any more'];
   if (now.triangles - unplaced[1] > 0) return ['it has a surface now'];
@@ -150,7 +151,7 @@ export function describeList(names: readonly string[], noun: string, what: strin
   if (names.length === 0) return [];
   return [
     names.length <= 2
-      ? `${noun}${names.length === 1 ? '' : 's'} ${names.map(named).join(' and ')} ${what}`
+      ? `${noun}${names.length === 1 ? '' : 's'} ${names.map((name) => (name === unnamedPart ? 'without a name' : named(name))).join(' and ')} ${what}`
       : `${names.length} ${noun}s ${what}`,
   ];
 }

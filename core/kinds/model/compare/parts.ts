@@ -4,6 +4,9 @@ import { instancesOf, triangleCount, type TriangleBatch } from '../triangles.ts'
 
 type Part = ModelDetail['parts'][number];
 
+/** What stands for a part's name where it has none. */
+export const unnamedPart = 'unnamed';
+
 interface CountedPart {
   triangles: number;
   /** Places of its batches among all that `trianglesOf` gives. */
@@ -21,7 +24,7 @@ export function partsOf(document: Document): Map<string, CountedPart> {
       const triangles = triangleCount(primitive);
       if (triangles === 0 || !primitive.getAttribute('POSITION')) continue;
       const material = primitive.getMaterial()?.getName() ?? '';
-      const name = node.getName() || mesh?.getName() || 'unnamed';
+      const name = node.getName() || mesh?.getName() || unnamedPart;
       const key = (mesh?.listPrimitives().length ?? 1) > 1 && material !== '' ? `${name}, ${material}` : name;
       const part = parts.get(key) ?? { triangles: 0, batches: [] };
       const count = instancesOf(node)?.length ?? 1;

@@ -1,6 +1,7 @@
 import type { Document } from '@gltf-transform/core';
 import { named } from '../../comparing.ts';
 import { triangleCount } from '../triangles.ts';
+import { unnamedPart } from './parts.ts';
 
 /** Triangles by the name of their material, part by part. */
 type Worn = Map<string, Map<string, number>>;
@@ -13,7 +14,7 @@ function wornIn(document: Document): Worn {
     for (const primitive of mesh?.listPrimitives() ?? []) {
       const triangles = triangleCount(primitive);
       if (triangles === 0) continue;
-      const part = node.getName() || mesh?.getName() || 'unnamed';
+      const part = node.getName() || mesh?.getName() || unnamedPart;
       const material = primitive.getMaterial()?.getName() ?? '';
       const materials = worn.get(part) ?? new Map<string, number>();
       materials.set(material, (materials.get(material) ?? 0) + triangles);

@@ -44,6 +44,24 @@ describe('relationOf', () => {
     expect(right).not.to.deep.equal(left);
   });
 
+  it('does not look at the colours of what nothing shows of', async () => {
+    const old = await blots(8, 24, 16);
+    // Covered in the middle alone; beyond, colours that nobody sees, other ones in each.
+    const covered = (picture: Raster, seed: number): Raster => {
+      const random = seeded(seed);
+      const rgba = new Uint8Array(picture.rgba);
+      for (let at = 0; at < rgba.length; at += 4) {
+        const [x, y] = [(at / 4) % picture.width, Math.floor(at / 4 / picture.width)];
+        const isIn =
+          Math.abs(x / picture.width - 0.5) < 0.25 && y > picture.height / 4 && y < picture.height * 0.75;
+        if (!isIn) rgba.set([random() * 256, random() * 256, random() * 256, 0], at);
+      }
+      return { ...picture, rgba };
+    };
+    const larger = await made(old, (picture) => picture.resize(48, 32, { kernel: 'nearest' }));
+    expect(relationOf(covered(old, 1), covered(larger, 2))).to.deep.equal({ nature: 'rescaled', factor: 2 });
+  });
+
   it('tells what was made larger or smaller, and by how much', async () => {
     const old = await blots(5);
     expect(relationOf(old, await made(old, (picture) => picture.resize(192, 144)))).to.deep.equal({

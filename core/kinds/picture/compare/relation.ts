@@ -37,7 +37,7 @@ export function relationOf(old: Raster, now: Raster): Relation | null {
     return { nature: 'mirrored', how: turned.how };
   const isOneShape = Math.abs(old.width / old.height / (now.width / now.height) - 1) < 0.02;
   if (!isOneSize) {
-    if (plain < 0.97 || meanStep(a.rgba, b.rgba) > 5) return null;
+    if (plain < 0.97 || shownStep(a.rgba, b.rgba) > 5) return null;
     return isOneShape
       ? { nature: 'rescaled', factor: now.width / old.width }
       : { nature: 'stretched', across: now.width / old.width, down: now.height / old.height };
@@ -76,6 +76,18 @@ function turnedLikeness(
 function meanStep(a: Uint8Array, b: Uint8Array): number {
   let sum = 0;
   for (let at = 0; at < a.length; at++) sum += Math.abs((a[at] ?? 0) - (b[at] ?? 0));
+  return sum / a.length;
+}
+
+/** The same of pixels as far as they cover: what nothing shows of does not count. */
+function shownStep(a: Uint8Array, b: Uint8Array): number {
+  let sum = 0;
+  for (let at = 0; at < a.length; at += 4) {
+    const [coverA, coverB] = [a[at + 3] ?? 0, b[at + 3] ?? 0];
+    sum += Math.abs(coverA - coverB);
+    for (let channel = at; channel < at + 3; channel++)
+      sum += Math.abs((a[channel] ?? 0) * coverA - (b[channel] ?? 0) * coverB) / 255;
+  }
   return sum / a.length;
 }
 
