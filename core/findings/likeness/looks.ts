@@ -15,6 +15,8 @@ export type Looks = readonly number[];
 interface Measured {
   names: readonly string[];
   measure: (a: Uint8Array, b: Uint8Array) => Looks;
+  /** What says most for their being one thing, in words. */
+  describe: (measure: (name: string) => number) => string;
 }
 
 /** The measures of each kind that has a signature. */
@@ -33,6 +35,7 @@ export const looksOf: Partial<Record<Kind, Measured>> = {
       'same size',
     ],
     measure: pictureLooks,
+    describe: (of) => `looks ${percent((of('waves') + of('pattern') + of('squares near')) / 3)} alike`,
   },
   model: {
     names: [
@@ -49,13 +52,40 @@ export const looksOf: Partial<Record<Kind, Measured>> = {
       'much unwrapping',
     ],
     measure: modelLooks,
+    describe: (of) =>
+      of('same triangles') > 0.5
+        ? `${most(of('same triangles'))} of its triangles are the same`
+        : of('same unwrapping') > 0.5
+          ? `${most(of('same unwrapping'))} of its triangles lie where they lay on the texture`
+          : `looks ${percent(Math.max(of('distances'), of('turns')))} alike`,
   },
   sound: {
     names: ['bands', 'course', 'length', 'loudness', 'one end', 'other end', 'tone of one end'],
     measure: soundLooks,
+    describe: (of) =>
+      of('one end') > 0.9 && of('other end') <= 0.9
+        ? 'begins or ends the same'
+        : `sounds ${percent(Math.max(of('bands'), of('course')))} alike`,
   },
-  text: { names: ['words', 'pairs of words', 'many pairs', 'length'], measure: textLooks },
+  text: {
+    names: ['words', 'pairs of words', 'many pairs', 'length'],
+    measure: textLooks,
+    describe: (of) => `${most(of('pairs of words'))} of its words are the same`,
+  },
 };
+
+/** What two contents are alike in, in words. */
+export function describeLooks(kind: Kind, looks: Looks): string {
+  const measured = looksOf[kind];
+  return measured?.describe((name) => looks[measured.names.indexOf(name)] ?? 0) ?? '';
+}
+
+/** Of what is not the same, never all. */
+const percent = (share: number): string => `${Math.min(99, Math.round(share * 100))} %`;
+
+/** A share that few bytes tell: to a tenth. */
+const most = (share: number): string =>
+  share > 0.95 ? 'nearly all' : share < 0.05 ? 'hardly any' : `about ${Math.round(share * 10) * 10} %`;
 
 function pictureLooks(a: Uint8Array, b: Uint8Array): Looks {
   const { waves, squares, light, colours, size, end } = pictureSignatureParts;

@@ -5,7 +5,7 @@ import type { SplitRules } from '../../../contract/names.ts';
 import { compare } from '../pair-paths.ts';
 import { nameLikeness, namedBy, partWeights, type Named, type PartWeights } from './named.ts';
 import { likelihood, oddsOf, type Measures } from './score.ts';
-import { looksOf } from './looks.ts';
+import { describeLooks, looksOf } from './looks.ts';
 import { BandIndex } from './band-index.ts';
 import { SketchIndex } from './sketch-index.ts';
 import { sketchers } from './sketch.ts';
@@ -160,11 +160,8 @@ export function settle(
 
 function reasonOf(kind: Kind, old: Named, now: Named, { name, looks }: Measures): string {
   const [sameName = 0, parts = 0, , , folders = 0, , size = 0] = name;
-  const mean = looks && looks.reduce((sum, value) => sum + value, 0) / looks.length;
   return [
-    mean === null
-      ? ''
-      : `${kind === 'sound' ? 'sounds' : kind === 'text' ? 'reads' : 'looks'} ${Math.round(mean * 100)} % alike`,
+    looks ? describeLooks(kind, looks) : '',
     sameName === 1
       ? 'same name'
       : parts > 0.5
