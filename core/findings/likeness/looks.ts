@@ -13,6 +13,8 @@ import { textSignatureParts } from '../../kinds/text/signature.ts';
 export type Looks = readonly number[];
 
 interface Measured {
+  /** How long a signature is. */
+  bytes: number;
   names: readonly string[];
   measure: (a: Uint8Array, b: Uint8Array) => Looks;
   /** What says most for their being one thing, in words. */
@@ -22,6 +24,7 @@ interface Measured {
 /** The measures of each kind that has a signature. */
 export const looksOf: Partial<Record<Kind, Measured>> = {
   picture: {
+    bytes: pictureSignatureParts.end,
     names: [
       'waves',
       'squares alike',
@@ -38,6 +41,7 @@ export const looksOf: Partial<Record<Kind, Measured>> = {
     describe: (of) => `looks ${percent((of('waves') + of('pattern') + of('squares near')) / 3)} alike`,
   },
   model: {
+    bytes: modelSignatureParts.end,
     names: [
       'distances',
       'turns',
@@ -60,6 +64,7 @@ export const looksOf: Partial<Record<Kind, Measured>> = {
           : `looks ${percent(Math.max(of('distances'), of('turns')))} alike`,
   },
   sound: {
+    bytes: soundSignatureParts.end,
     names: ['bands', 'course', 'length', 'loudness', 'one end', 'other end', 'tone of one end'],
     measure: soundLooks,
     describe: (of) =>
@@ -68,6 +73,7 @@ export const looksOf: Partial<Record<Kind, Measured>> = {
         : `sounds ${percent(Math.max(of('bands'), of('course')))} alike`,
   },
   text: {
+    bytes: textSignatureParts.end,
     names: ['words', 'pairs of words', 'many pairs', 'length'],
     measure: textLooks,
     describe: (of) => `${most(of('pairs of words'))} of its words are the same`,

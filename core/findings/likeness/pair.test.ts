@@ -96,6 +96,13 @@ describe('pairByLikeness', () => {
     expect(pairByLikeness([...many].reverse(), [...after].reverse())).to.deep.equal(forwards);
   });
 
+  it('does not read what an older version wrote as if it were its own', () => {
+    const short = new Uint8Array(21).fill(7);
+    expect(
+      pairByLikeness([item('a/lamp.png', 'picture', short)], [item('b/gate.png', 'picture', short)]),
+    ).to.deep.equal([]);
+  });
+
   it('without signatures takes only the same name', () => {
     expect(
       pairByLikeness([item('a/marsh.map.json', 'map', null)], [item('b/marsh.map.json', 'map', null, 1100)]),

@@ -112,7 +112,9 @@ const mostOfItem = 12;
 export function measuresOf(kind: Kind, old: Named, now: Named, weights: PartWeights): Measures {
   const [a, b] = [old.item.signature, now.item.signature];
   const measured = looksOf[kind];
-  const looks = a && b && a.length === b.length && measured ? measured.measure(a, b) : null;
+  // What an older version of the readers wrote says nothing.
+  const canMeasure = a?.length === measured?.bytes && b?.length === measured?.bytes;
+  const looks = a && b && measured && canMeasure ? measured.measure(a, b) : null;
   return { name: nameLikeness(old, now, weights), looks };
 }
 
@@ -122,10 +124,10 @@ function pairsOf(sides: Sides, least: number): LikenessPair[] {
   settle(candidatesOf(sides), ({ old: oldAt, now: newAt, odds }, lead) => {
     const [old, now] = [olds[oldAt], news[newAt]];
     if (!old || !now) return false;
-    const hasLooks = old.item.signature !== null && now.item.signature !== null && kind in looksOf;
-    const score = likelihood(kind, hasLooks, odds, lead);
+    const measures = measuresOf(kind, old, now, weights);
+    const score = likelihood(kind, measures.looks !== null, odds, lead);
     if (score < least) return false;
-    const reason = reasonOf(kind, old, now, measuresOf(kind, old, now, weights));
+    const reason = reasonOf(kind, old, now, measures);
     pairs.push({ oldPath: old.item.path, path: now.item.path, score, reason });
     return true;
   });
