@@ -28,7 +28,7 @@ describe('Likeness in open material', () => {
   };
 
   before(() => {
-    collections = openCollections(work, 50);
+    collections = openCollections(work, 400);
   });
   after(() => {
     editor.close();
@@ -85,7 +85,8 @@ describe('Likeness in open material', () => {
   it('knows models that were bent, cut or added to, and never takes unrelated ones for one another', async () => {
     const samples: Sample[] = [];
     const models = collection('assimp-testmodels');
-    const paths = models.paths.filter((_, at) => at % 2 === 0);
+    // Formats that are read quickly.
+    const paths = models.paths.filter((path) => /\.(?:obj|stl|ply|glb|3ds|dae)$/i.test(path)).slice(0, 40);
     for await (const sample of samplesOf({ ...models, paths }, work))
       if (sample.kind === 'model') samples.push(sample);
     expect(samples.length).to.be.at.least(20);

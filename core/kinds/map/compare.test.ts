@@ -116,7 +116,7 @@ describe('comparing maps', () => {
     const turned = await compared(base, change('c', { rotation: [0, half, 0, Math.cos(Math.PI / 8)] }));
     expect(turned.sentence).to.equal('“heron” turned by 45°.');
     expect((await compared(base, change('d', { scale: [2, 2, 2] }))).sentence).to.equal(
-      '“reed” 2 times as large.',
+      '“reed” twice as large.',
     );
     const swapped = await compared(base, change('d', { model: 'props/post.glb' }));
     expect(swapped.sentence).to.equal('“reed” is now “post”, 1 model placed for the first time.');
