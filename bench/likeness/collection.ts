@@ -12,6 +12,7 @@ import { modelSignature } from '../../core/kinds/model/signature.ts';
 import { trianglesOf } from '../../core/kinds/model/triangles.ts';
 import { withRaster } from '../../core/kinds/read.ts';
 import { requestOf } from '../../tests/support/compare.ts';
+import { applicationRoot } from '../../server/platform/application-root.ts';
 import { readBytes } from '../../tests/support/read.ts';
 import { editShape } from './shapes.ts';
 
@@ -157,9 +158,13 @@ const besideFile = (file: string) => (reference: string) =>
 
 /** The script that edits files, kept running. */
 export class Editor {
-  private readonly child = spawn('/usr/bin/python3', [join(import.meta.dirname, 'edit.py')], {
-    stdio: ['pipe', 'pipe', 'inherit'],
-  });
+  private readonly child = spawn(
+    '/usr/bin/python3',
+    [join(applicationRoot, 'bench', 'likeness', 'edit.py')],
+    {
+      stdio: ['pipe', 'pipe', 'inherit'],
+    },
+  );
   private readonly lines = createInterface({ input: this.child.stdout })[Symbol.asyncIterator]();
 
   /** @returns what was done; null where nothing could be */
