@@ -5,7 +5,7 @@ import { dirname, extname, join, relative } from 'node:path';
 import { createInterface } from 'node:readline';
 import { seeded } from '../../demo/seeded.ts';
 import type { Kind } from '../../contract/kinds.ts';
-import { formatOf } from '../../core/kinds/formats.ts';
+import { formatByExtension, formatOf } from '../../core/kinds/formats.ts';
 import { identify } from '../../core/kinds/identify.ts';
 import { namesOf, openModel } from '../../core/kinds/model/read.ts';
 import { modelSignature } from '../../core/kinds/model/signature.ts';
@@ -14,6 +14,7 @@ import { withRaster } from '../../core/kinds/read.ts';
 import { requestOf } from '../../tests/support/compare.ts';
 import { applicationRoot } from '../../server/platform/application-root.ts';
 import { readBytes } from '../../tests/support/read.ts';
+import { packedFiles } from '../open-pictures.ts';
 import { editShape } from './shapes.ts';
 
 /** A file of a collection, with what an update might have made of it. */
@@ -34,6 +35,10 @@ export interface Collection {
   paths: string[];
 }
 
+/** Larger files are left out: they take long, and say no more. */
+const mostBytes = 8_000_000;
+/** So many neighbours stand together. */
+const run = 50;
 const compared: ReadonlySet<Kind> = new Set(['picture', 'model', 'sound', 'text']);
 
 /**
@@ -45,7 +50,7 @@ const compared: ReadonlySet<Kind> = new Set(['picture', 'model', 'sound', 'text'
 export function openCollections(work: string, mostOfKind: number): Collection[] {
   const require = createRequire(import.meta.url);
   const trees: [string, string][] = [
-    ['pmndrs-assets', unpackedData(dirname(require.resolve('@pmndrs/assets/package.json')), work)],
+    ['pmndrs-assets', unpackedData(work)],
     ['assimp-testmodels', '/usr/share/assimp/models'],
     ['sonic-pi-samples', '/usr/share/sonic-pi/samples'],
     ['mui-material', dirname(require.resolve('@mui/material/package.json'))],
@@ -56,16 +61,13 @@ export function openCollections(work: string, mostOfKind: number): Collection[] 
 }
 
 /** Files that a package of scripts holds as data addresses, as files. */
-function unpackedData(root: string, work: string): string {
-  const folder = join(work, 'unpacked');
-  for (const part of ['matcaps', 'normals', 'textures', 'models', 'hdri'])
-    for (const name of readdirSync(join(root, part)).filter((file) => file.endsWith('.js'))) {
-      const data = /data:[\w/.-]*;base64,([^'"`]+)/.exec(readFileSync(join(root, part, name), 'utf8'));
-      if (!data?.[1]) continue;
-      mkdirSync(join(folder, part), { recursive: true });
-      writeFileSync(join(folder, part, name.replace(/\.js$/, '')), Buffer.from(data[1], 'base64'));
-    }
-  return folder;
+function unpackedData(work: string): string {
+  const root = join(work, 'unpacked');
+  for (const { folder, name, bytes } of packedFiles(['matcaps', 'normals', 'textures', 'models', 'hdri'])) {
+    mkdirSync(join(root, folder), { recursive: true });
+    writeFileSync(join(root, folder, name), bytes);
+  }
+  return root;
 }
 
 function someOfEachKind(folder: string, most: number): string[] {
@@ -73,31 +75,23 @@ function someOfEachKind(folder: string, most: number): string[] {
   for (const entry of readdirSync(folder, { recursive: true, withFileTypes: true })) {
     if (!entry.isFile()) continue;
     const path = join(entry.parentPath, entry.name);
-    const { kind } = formatOf(identify(new Uint8Array(0), path).format);
-    const guessed = /\.(?:png|jpe?g|webp|gif|tga|dds|hdr)$/i.test(path)
-      ? 'picture'
-      : /\.(?:glb|gltf|obj|dae|fbx|3ds|ply|stl|lwo|ac|ms3d|md[235]|x|blend)$/i.test(path)
-        ? 'model'
-        : /\.(?:ogg|wav|flac|mp3|opus)$/i.test(path)
-          ? 'sound'
-          : kind;
-    if (!compared.has(guessed) || statSync(path).size > 8_000_000) continue;
-    const list = byKind.get(guessed);
+    const format = formatByExtension(path);
+    const kind = format && formatOf(format).kind;
+    if (!kind || !compared.has(kind) || statSync(path).size > mostBytes) continue;
+    const list = byKind.get(kind);
     if (list) list.push(path);
-    else byKind.set(guessed, [path]);
+    else byKind.set(kind, [path]);
   }
   // Whole runs of neighbours, which are the hardest to tell apart, from several places.
   return [...byKind.values()]
     .flatMap((paths) => {
       paths.sort();
-      const runs = Math.max(1, Math.ceil(most / 50));
       if (paths.length <= most) return paths;
-      return Array.from({ length: runs }, (_, run) => {
-        const begin = Math.floor((run * (paths.length - 50)) / Math.max(1, runs - 1 || 1));
-        return paths.slice(Math.max(0, begin), Math.max(0, begin) + 50);
-      })
-        .flat()
-        .filter((path, at, all) => all.indexOf(path) === at);
+      const runs = Math.max(1, Math.ceil(most / run));
+      const begins = Array.from({ length: runs }, (_, at) =>
+        Math.max(0, Math.floor((at * (paths.length - run)) / Math.max(1, runs - 1))),
+      );
+      return [...new Set(begins.flatMap((begin) => paths.slice(begin, begin + run)))];
     })
     .map((path) => relative(folder, path));
 }

@@ -104,6 +104,7 @@ export function logistic(
   ridge: number,
 ): number[] {
   const count = rows[0]?.length ?? 0;
+  if (count === 0) throw new RangeError('logistic: there is nothing to fit to');
   let weights = new Array<number>(count).fill(0);
   for (let round = 0; round < 25; round++) {
     const slope = new Float64Array(count);

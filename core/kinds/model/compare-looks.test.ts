@@ -1,61 +1,9 @@
-import { Document, NodeIO, Primitive } from '@gltf-transform/core';
 import { KHRMaterialsClearcoat } from '@gltf-transform/extensions';
 import { expect } from 'chai';
 import sharp from 'sharp';
-import { IcosahedronGeometry, SphereGeometry, type BufferGeometry } from 'three';
-import type { Comparison, ModelDetail } from '../../../contract/comparisons.ts';
-import { compareBytes } from '../../../tests/support/compare.ts';
+import { IcosahedronGeometry, type BufferGeometry } from 'three';
+import { compared, made, type Made } from '../../../tests/support/made-model.ts';
 import { fingerprintOf, readBytes } from '../../../tests/support/read.ts';
-
-interface Made {
-  document: Document;
-  primitive: Primitive;
-  vertices: number;
-  array: (semantic: string) => Float32Array;
-}
-
-/** One part with places, normals and UVs, with a material; changed before it is written. */
-async function made(
-  change: (made: Made) => void | Promise<void> = () => undefined,
-  geometry: BufferGeometry = new SphereGeometry(1, 48, 24),
-): Promise<Uint8Array> {
-  const document = new Document();
-  const buffer = document.createBuffer();
-  const accessor = (type: 'VEC2' | 'VEC3', name: string) =>
-    document
-      .createAccessor()
-      .setType(type)
-      .setArray(new Float32Array(geometry.getAttribute(name).array))
-      .setBuffer(buffer);
-  const index = geometry.getIndex();
-  const primitive = document
-    .createPrimitive()
-    .setAttribute('POSITION', accessor('VEC3', 'position'))
-    .setAttribute('NORMAL', accessor('VEC3', 'normal'))
-    .setAttribute('TEXCOORD_0', accessor('VEC2', 'uv'))
-    .setMaterial(document.createMaterial('wood').setBaseColorFactor([0.5, 0.3, 0.1, 1]));
-  if (index)
-    primitive.setIndices(
-      document.createAccessor().setType('SCALAR').setArray(new Uint32Array(index.array)).setBuffer(buffer),
-    );
-  document
-    .createScene()
-    .addChild(document.createNode('barrel').setMesh(document.createMesh('barrel').addPrimitive(primitive)));
-  const array = (semantic: string): Float32Array =>
-    primitive.getAttribute(semantic)?.getArray() as Float32Array;
-  await change({ document, primitive, vertices: array('POSITION').length / 3, array });
-  return new NodeIO().registerExtensions([KHRMaterialsClearcoat]).writeBinary(document);
-}
-
-async function compared(
-  old: Uint8Array,
-  now: Uint8Array,
-  path = 'a.glb',
-): Promise<Comparison & { model: ModelDetail }> {
-  const comparison = await compareBytes({ bytes: old, path }, { bytes: now, path });
-  if (comparison.detail?.kind !== 'model') throw new Error('no detail of a model');
-  return { ...comparison, model: comparison.detail };
-}
 
 const textured =
   (png: Buffer) =>
@@ -354,51 +302,5 @@ describe('what lies on a shape that stays', () => {
     expect((await compared(await morphing(1), await morphing(0.5))).sentence).to.equal(
       'The same shape, clip “swell”: barrel morphed by up to 50.0 %, at 2.00 s.',
     );
-  });
-});
-
-describe('shapes that are hard to compare', () => {
-  const obj = (...lines: string[]): Uint8Array => new TextEncoder().encode(`o cloud\n${lines.join('\n')}\n`);
-
-  it('compares what has points and no triangles by its points', async () => {
-    const cloud = (y: number): Uint8Array => obj('v 0 0 0', `v 1 ${y} 0`, 'v 2 0 0', 'p 1 2 3');
-    const { sentence, nature, kind } = await compared(cloud(0), cloud(0.5), 'a.obj');
-    expect([nature, kind]).to.deep.equal(['other', 'model']);
-    expect(sentence).to.equal('1 of 3 points moved, by up to 0.5 units.');
-    expect((await compared(cloud(0), obj('v 0 0 0', 'v 1 0 0', 'p 1 2'), 'a.obj')).sentence).to.equal(
-      '2 points instead of 3.',
-    );
-  });
-
-  it('leaves out triangles that are nowhere, and counts them', async () => {
-    const broken = await made(({ array }) => void array('POSITION').fill(NaN, 600, 601));
-    const { sentence, model, nature } = await compared(await made(), broken);
-    expect(nature).to.equal('other');
-    expect(model.surface?.greatestMetres).to.be.lessThan(1);
-    expect(sentence).to.match(/, \d+ triangles nowhere instead of 0\.$/);
-    // Two that are nowhere may well differ: nothing of them is folded away.
-    const other = await made(({ array }) => void array('POSITION').fill(Infinity, 600, 601));
-    expect((await compared(broken, other)).nature).to.equal('other');
-  });
-
-  it('does not call a shape with one other vertex placed otherwise, wherever it stands', async () => {
-    const change = (offset: number, spike: number) =>
-      made(({ array }) => {
-        const positions = array('POSITION');
-        for (let at = 0; at < positions.length; at += 3) positions[at] = (positions[at] ?? 0) + offset;
-        positions[3 * 500 + 1] = (positions[3 * 500 + 1] ?? 0) * spike;
-      });
-    expect((await compared(await made(), await change(0, 0.9))).model.placed).to.equal(null);
-    expect((await compared(await made(), await change(5, 0.9))).model.placed).to.equal(null);
-    expect((await compared(await made(), await change(5, 1))).sentence).to.equal(
-      'The same shape, moved by 5.00 m.',
-    );
-  });
-
-  it('says that a surface came or went', async () => {
-    const points = obj('v 0 0 0', 'v 1 0 0', 'v 0 1 0', 'p 1 2 3');
-    const triangle = obj('v 0 0 0', 'v 1 0 0', 'v 0 1 0', 'f 1 2 3');
-    expect((await compared(points, triangle, 'a.obj')).sentence).to.match(/^It has a surface now, /);
-    expect((await compared(triangle, points, 'a.obj')).sentence).to.match(/^It has no surface any more, /);
   });
 });
