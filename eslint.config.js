@@ -41,7 +41,7 @@ const rooms = {
 const kinds = ['picture', 'model', 'sound', 'map', 'text', 'font', 'film'];
 
 export default tseslint.config(
-  { ignores: ['dist/', 'node_modules/', '.worvel/'] },
+  { ignores: ['dist/', 'node_modules/', '.worvel/', 'core/kernels/assembly/'] },
   ...tseslint.configs.recommendedTypeChecked.map((config) => ({ ...config, files: ['**/*.ts', '**/*.tsx'] })),
   {
     files: ['**/*.ts', '**/*.tsx'],

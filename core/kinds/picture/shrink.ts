@@ -1,4 +1,5 @@
 import type { Raster } from '../reading.ts';
+import { findKernels } from '../../kernels/kernels.ts';
 import type { Pixels } from './picture.ts';
 
 /**
@@ -19,6 +20,35 @@ export function shrink(pixels: Pixels, maximumSize: number): Raster {
 
 /** Sums of whole source pixels: at the sizes of previews the fractions at their edges cannot be seen. */
 function average(
+  data: Uint8Array,
+  width: number,
+  height: number,
+  toWidth: number,
+  toHeight: number,
+): Uint8Array {
+  const kernels = findKernels();
+  const isFitting = kernels && width <= kernels.stripPixels && toWidth * 5 <= kernels.sums.length;
+  if (!isFitting) return averageHere(data, width, height, toWidth, toHeight);
+  const rgba = new Uint8Array(toWidth * toHeight * 4);
+  kernels.numbers.set(edges(width, toWidth));
+  const tops = edges(height, toHeight);
+  const rowsAtOnce = Math.floor(kernels.stripPixels / width);
+  for (let y = 0; y < toHeight; y++) {
+    const bottom = tops[y + 1] ?? 0;
+    kernels.clearSums(toWidth);
+    for (let row = tops[y] ?? 0; row < bottom; row += rowsAtOnce) {
+      const rows = Math.min(rowsAtOnce, bottom - row);
+      kernels.first.set(data.subarray(row * width * 4, (row + rows) * width * 4));
+      kernels.addRows(rows, width, toWidth);
+    }
+    kernels.finishRow(toWidth);
+    rgba.set(kernels.output.subarray(0, toWidth * 4), y * toWidth * 4);
+  }
+  return rgba;
+}
+
+/** The same without WebAssembly. */
+export function averageHere(
   data: Uint8Array,
   width: number,
   height: number,

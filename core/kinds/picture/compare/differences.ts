@@ -1,3 +1,4 @@
+import { findKernels, type Kernels } from '../../../kernels/kernels.ts';
 import type { Raster } from '../../reading.ts';
 import { words } from '../words.ts';
 import { ciede2000, writeLab, type Lab } from './colour-difference.ts';
@@ -33,10 +34,96 @@ export interface PixelDifferences {
  * @param factor pixels of a side of the blocks that small pictures are made of
  */
 export function pixelDifferences(old: Raster, now: Raster, factor: number): PixelDifferences {
+  const kernels = findKernels();
+  const isFitting = kernels && fits(kernels, now, factor);
+  return describe(
+    old,
+    now,
+    isFitting ? countInKernel(kernels, old, now, factor) : countHere(old, now, factor),
+  );
+}
+
+/** What is counted, pixel by pixel. */
+export interface Counted extends Pick<
+  PixelDifferences,
+  'differing' | 'channelCounts' | 'channelSums' | 'blockSteps' | 'tilesAcross' | 'tilesDown'
+> {
+  hidden: number;
+  /** Sum of the greatest steps in each tile. */
+  tileSums: Int32Array;
+  /** Pixels that stand for those that differ. */
+  sampled: ArrayLike<number>;
+}
+
+/** Which of the pixels that differ stand for the others: those whose number has none of these bits. */
+function sampleMask(width: number, height: number): number {
+  return 2 ** Math.max(0, Math.floor(Math.log2((width * height) / mostMeasured / 4))) - 1;
+}
+
+/** Where in `steps` the sums of a row of tiles lie, and the steps of a row of blocks, in bytes. */
+const tilesPlace = 0;
+const blocksPlace = 0x20000;
+
+function fits(kernels: Kernels, { width, height }: Raster, factor: number): boolean {
+  return (
+    width <= kernels.stripPixels &&
+    (width * height) / (sampleMask(width, height) + 1) <= kernels.numbers.length &&
+    Math.ceil(width / factor) + blocksPlace <= kernels.steps.length
+  );
+}
+
+/** The same as `countHere`, strip by strip: each lies in one row of tiles and one row of blocks. */
+export function countInKernel(kernels: Kernels, old: Raster, now: Raster, factor: number): Counted {
+  const { width, height } = now;
+  const { first, second, output, steps, sums, numbers } = kernels;
+  const tilesAcross = Math.ceil(width / tileSide);
+  const tilesDown = Math.ceil(height / tileSide);
+  const blocksAcross = Math.ceil(width / factor);
+  const blockSteps = new Uint8Array(blocksAcross * Math.ceil(height / factor));
+  const tileSums = new Int32Array(tilesAcross * tilesDown);
+  new Int32Array(output.buffer, output.byteOffset, width).set(blockOfColumns(width, factor));
+  const tiles = new Int32Array(steps.buffer, steps.byteOffset + tilesPlace, tilesAcross);
+  const blocks = steps.subarray(blocksPlace, blocksPlace + blocksAcross);
+  const mask = sampleMask(width, height);
+  const rowsAtOnce = Math.floor(kernels.stripPixels / width);
+  kernels.clearCounts();
+  for (let row = 0; row < height;) {
+    const tileRow = Math.floor(row / tileSide);
+    const blockRow = Math.floor(row / factor);
+    const end = Math.min(height, row + rowsAtOnce, (tileRow + 1) * tileSide, (blockRow + 1) * factor);
+    const [from, to] = [row * width * 4, end * width * 4];
+    first.set(old.rgba.subarray(from, to));
+    second.set(now.rgba.subarray(from, to));
+    tiles.set(tileSums.subarray(tileRow * tilesAcross, (tileRow + 1) * tilesAcross));
+    blocks.set(blockSteps.subarray(blockRow * blocksAcross, (blockRow + 1) * blocksAcross));
+    kernels.addDifferences(end - row, width, row * width, mask, tilesPlace, blocksPlace);
+    tileSums.set(tiles, tileRow * tilesAcross);
+    blockSteps.set(blocks, blockRow * blocksAcross);
+    row = end;
+  }
+  return {
+    differing: sums[0] ?? 0,
+    hidden: sums[1] ?? 0,
+    sampled: numbers.slice(0, sums[2] ?? 0),
+    channelCounts: sums.slice(3, 7),
+    channelSums: sums.slice(7, 11),
+    blockSteps,
+    tileSums,
+    tilesAcross,
+    tilesDown,
+  };
+}
+
+function blockOfColumns(width: number, factor: number): Int32Array {
+  return Int32Array.from({ length: width }, (_, x) => Math.floor(x / factor));
+}
+
+/** Counts without WebAssembly. */
+export function countHere(old: Raster, now: Raster, factor: number): Counted {
   const { width, height } = now;
   const blocksAcross = Math.ceil(width / factor);
   const blockSteps = new Uint8Array(blocksAcross * Math.ceil(height / factor));
-  const blockOf = Int32Array.from({ length: width }, (_, x) => Math.floor(x / factor));
+  const blockOf = blockOfColumns(width, factor);
   const tilesAcross = Math.ceil(width / tileSide);
   const tilesDown = Math.ceil(height / tileSide);
   const tileSums = new Int32Array(tilesAcross * tilesDown);
@@ -45,7 +132,7 @@ export function pixelDifferences(old: Raster, now: Raster, factor: number): Pixe
   const a = words(old.rgba);
   const b = words(now.rgba);
   const sampled: number[] = [];
-  const mask = 2 ** Math.max(0, Math.floor(Math.log2((width * height) / mostMeasured / 4))) - 1;
+  const mask = sampleMask(width, height);
   let differing = 0;
   let hidden = 0;
   for (let y = 0; y < height; y++) {
@@ -93,32 +180,61 @@ export function pixelDifferences(old: Raster, now: Raster, factor: number): Pixe
       if (sum > 0) tileSums[tileRow + tile] = (tileSums[tileRow + tile] ?? 0) + sum;
     }
   }
-  const tileMeans = Float32Array.from(tileSums, (sum) => sum / (tileSide * tileSide));
   return {
     differing,
+    hidden,
+    sampled,
     blockSteps,
-    tileMeans,
+    tileSums,
     channelCounts: Float64Array.of(redCount, greenCount, blueCount, alphaCount),
     channelSums: Float64Array.of(redSum, greenSum, blueSum, alphaSum),
     tilesAcross,
     tilesDown,
+  };
+}
+
+function describe(
+  old: Raster,
+  now: Raster,
+  { hidden, sampled, tileSums, ...counted }: Counted,
+): PixelDifferences {
+  const { differing } = counted;
+  const a = words(old.rgba);
+  const b = words(now.rgba);
+  return {
+    ...counted,
+    tileMeans: Float32Array.from(tileSums, (sum) => sum / (tileSide * tileSide)),
     ...measured(
       a,
       b,
       differing,
-      sampled.length >= mostMeasured / 2 ? sampled : differingPixels(a, b, differing),
+      sampled.length >= mostMeasured / 2
+        ? sampled
+        : differingPixels(a, b, now.width, counted.tilesAcross, tileSums, differing),
     ),
     isHiddenOnly: differing > 0 && hidden === differing,
   };
 }
 
-/** Of few pixels that differ, nearly all; spread evenly. */
-function differingPixels(a: Int32Array, b: Int32Array, differing: number): number[] {
+/** Of few pixels that differ, nearly all; spread evenly. Tiles without a difference are passed over. */
+function differingPixels(
+  a: Int32Array,
+  b: Int32Array,
+  width: number,
+  tilesAcross: number,
+  tileSums: Int32Array,
+  differing: number,
+): number[] {
   const every = Math.max(1, Math.floor(differing / mostMeasured));
   const pixels: number[] = [];
   let met = 0;
-  for (let pixel = 0; pixel < b.length && differing > 0; pixel++)
-    if (a[pixel] !== b[pixel] && met++ % every === 0) pixels.push(pixel);
+  for (let y = 0; y * width < b.length && met < differing; y++)
+    for (let tile = 0; tile < tilesAcross; tile++) {
+      if (tileSums[(y >> 4) * tilesAcross + tile] === 0) continue;
+      const end = y * width + Math.min(width, (tile + 1) * tileSide);
+      for (let pixel = y * width + tile * tileSide; pixel < end; pixel++)
+        if (a[pixel] !== b[pixel] && met++ % every === 0) pixels.push(pixel);
+    }
   return pixels;
 }
 
@@ -126,7 +242,7 @@ function measured(
   a: Int32Array,
   b: Int32Array,
   differing: number,
-  pixels: readonly number[],
+  pixels: ArrayLike<number>,
 ): Pick<PixelDifferences, 'visibleShare' | 'meanDifference' | 'greatestDifference'> {
   const every = Math.max(1, Math.floor(pixels.length / mostMeasured));
   const labs = new Float64Array(6);

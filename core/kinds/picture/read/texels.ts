@@ -1,6 +1,7 @@
 import { bc1, bc1Opaque, bc2, bc3, bc4, bc4Signed, bc5, bc5Signed } from '../blocks/bc1-to-bc5.ts';
 import { bc6h, bc6hSigned } from '../blocks/bc6h.ts';
 import { bc7 } from '../blocks/bc7.ts';
+import { joinBc7 } from '../blocks/join-bc7.ts';
 import { blockBytes, joinBlocks8, joinBlocksFloat, type BlockDecoder } from '../blocks/block-images.ts';
 import { floatOfHalf } from '../half-float.ts';
 import type { Pixels } from '../picture.ts';
@@ -226,7 +227,7 @@ export const texels = {
   bc5s: blocks('BC5 signed', 16, 2, bc5Signed),
   bc6h: floatBlocks('BC6H', bc6h),
   bc6hs: floatBlocks('BC6H signed', bc6hSigned),
-  bc7: blocks('BC7', 16, 4, bc7),
+  bc7: { ...blocks('BC7', 16, 4, bc7), unpack: joinBc7 },
 } as const satisfies Record<string, Texels>;
 
 export type TexelName = keyof typeof texels;

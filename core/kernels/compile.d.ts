@@ -1,0 +1,2 @@
+/** The text of `module.ts`, as the sources of today give it. */
+export function compileKernels(): Promise<string>;
