@@ -1,4 +1,4 @@
-import FFT from 'fft.js';
+import { fourier } from './fourier.ts';
 import { fullScale, type DecodedSound } from './decoded.ts';
 
 const bands = 32;
@@ -24,7 +24,7 @@ export const soundSignatureParts = {
 const mostWindows = 96;
 
 // Made once: most sounds of a game are short, and there are tens of thousands of them.
-const fft = new FFT(windowSize);
+const fft = fourier(windowSize);
 const hann = Float64Array.from(
   { length: windowSize },
   (_, at) => 0.5 - 0.5 * Math.cos((2 * Math.PI * at) / windowSize),

@@ -1,4 +1,4 @@
-import FFT from 'fft.js';
+import { correlationAnywhere, fourier } from '../fourier.ts';
 import type { Transfer } from './spectra.ts';
 
 /** What was laid over a sound. */
@@ -20,7 +20,7 @@ export function describeAdded(left: Float32Array, sampleRate: number): AddedSoun
   if (power < 1e-12) return null;
   const decibels = 10 * Math.log10(power);
   const size = Math.min(largest, 2 ** Math.floor(Math.log2(Math.max(256, left.length))));
-  const fft = new FFT(size);
+  const fft = fourier(size);
   const input = new Float64Array(size);
   const output = fft.createComplexArray() as number[];
   const powers = new Float64Array(size / 2);
@@ -106,29 +106,11 @@ export interface Echo {
 /** Whether what is left is the older sound once more, some time later. */
 export function echoOf(left: Float32Array, said: Float32Array, sampleRate: number): Echo | null {
   const length = Math.min(left.length, said.length, 2 ** 19);
-  const size = 2 ** Math.ceil(Math.log2(Math.max(4, length * 2)));
-  const fft = new FFT(size);
-  const transformed = (samples: Float32Array): number[] => {
-    const input = new Float64Array(size);
-    input.set(samples.subarray(0, length));
-    const output = fft.createComplexArray() as number[];
-    fft.realTransform(output, input);
-    fft.completeSpectrum(output);
-    return output;
-  };
-  const [a, b] = [transformed(said), transformed(left)];
-  for (let at = 0; at < size * 2; at += 2) {
-    const [ar = 0, ai = 0, br = 0, bi = 0] = [a[at], a[at + 1], b[at], b[at + 1]];
-    // Whitened, so that a sound's own swings are no echo (Knapp and Carter, 1976).
-    const length2 = Math.hypot(ar, ai) * Math.hypot(br, bi) + 1e-20;
-    b[at] = (br * ar + bi * ai) / length2;
-    b[at + 1] = (bi * ar - br * ai) / length2;
-  }
-  fft.inverseTransform(a, b);
+  const sums = correlationAnywhere(said.subarray(0, length), left.subarray(0, length), true);
   const least = Math.round(sampleRate * 0.01);
   let [best, most] = [0, 0];
   for (let lag = least; lag < length; lag++) {
-    const value = Math.abs(a[lag * 2] ?? 0);
+    const value = Math.abs(sums[lag + length - 1] ?? 0);
     if (value > most) [best, most] = [lag, value];
   }
   return most > 0.25 ? { words: `an echo of it after ${Math.round((best / sampleRate) * 1000)} ms` } : null;

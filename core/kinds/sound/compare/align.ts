@@ -1,6 +1,8 @@
-import FFT from 'fft.js';
+import { correlation, correlationAnywhere } from '../fourier.ts';
 
 const probeFrames = 4096;
+/** Up to so many frames to either side, products are added up one by one; beyond, transforms are quicker. */
+const mostByHand = 16;
 /** A tone fits half a swing later too, upside down: by so much better it must, to count. */
 const turnedOver = 0.03;
 /** Sounds up to so many frames in all are laid over one another at every shift. */
@@ -91,16 +93,19 @@ function near(old: Float32Array, now: Float32Array, shift: number, slack: number
   let oldEnergy = 1e-12;
   for (const { start, length } of thirds) {
     for (let at = start; at < start + length; at++) oldEnergy += (old[at] ?? 0) ** 2;
+    const from = start + shift - slack;
+    const there = stretchOf(now, from, length + 2 * slack);
+    const added =
+      slack > mostByHand
+        ? correlation(old.subarray(start, start + length), there, 2 * slack + 1)
+        : productsByHand(old, start, length, there, 2 * slack + 1);
+    let energy = 0;
+    for (let at = 0; at < length; at++) energy += (there[at] ?? 0) ** 2;
     for (let step = 0; step <= 2 * slack; step++) {
-      const by = shift - slack + step;
-      let [product, energy] = [0, 0];
-      for (let at = start; at < start + length; at++) {
-        const there = now[at + by] ?? 0;
-        product += (old[at] ?? 0) * there;
-        energy += there * there;
-      }
-      products[step] = (products[step] ?? 0) + product;
+      products[step] = (products[step] ?? 0) + (added[step] ?? 0);
       energies[step] = (energies[step] ?? 0) + energy;
+      // The window moves on by a sample; what rounding leaves below nothing is nothing.
+      energy = Math.max(0, energy + (there[step + length] ?? 0) ** 2 - (there[step] ?? 0) ** 2);
     }
   }
   const scores = products.map((product, step) => {
@@ -117,6 +122,31 @@ function near(old: Float32Array, now: Float32Array, shift: number, slack: number
   return { shiftFrames: shift - slack + best, fit: scores[best] ?? 0 };
 }
 
+/** Samples from a place on; silence where there are none. */
+function stretchOf(samples: Float32Array, from: number, length: number): Float32Array {
+  const stretch = new Float32Array(length);
+  const first = Math.max(0, from);
+  const end = Math.min(samples.length, from + length);
+  if (end > first) stretch.set(samples.subarray(first, end), first - from);
+  return stretch;
+}
+
+function productsByHand(
+  old: Float32Array,
+  start: number,
+  length: number,
+  there: Float32Array,
+  places: number,
+): Float64Array {
+  const products = new Float64Array(places);
+  for (let place = 0; place < places; place++) {
+    let product = 0;
+    for (let at = 0; at < length; at++) product += (old[start + at] ?? 0) * (there[at + place] ?? 0);
+    products[place] = product;
+  }
+  return products;
+}
+
 function loudest(samples: Float32Array, from: number, to: number): { start: number; length: number } {
   const [first, end] = [Math.floor(from), Math.floor(to)];
   const length = Math.min(probeFrames, end - first);
@@ -131,27 +161,11 @@ function loudest(samples: Float32Array, from: number, to: number): { start: numb
 
 /** The shift of the greatest correlation of all (through the Fourier transform). */
 function anywhere(old: Float32Array, now: Float32Array): Alignment {
-  const size = 2 ** Math.ceil(Math.log2(Math.max(4, old.length + now.length)));
-  const fft = new FFT(size);
-  const transformed = (samples: Float32Array): number[] => {
-    const input = new Float64Array(size);
-    input.set(samples);
-    const output = fft.createComplexArray() as number[];
-    fft.realTransform(output, input);
-    fft.completeSpectrum(output);
-    return output;
-  };
-  const [a, b] = [transformed(old), transformed(now)];
-  for (let at = 0; at < size * 2; at += 2) {
-    const [ar = 0, ai = 0, br = 0, bi = 0] = [a[at], a[at + 1], b[at], b[at + 1]];
-    b[at] = br * ar + bi * ai;
-    b[at + 1] = bi * ar - br * ai;
-  }
-  fft.inverseTransform(a, b);
+  const sums = correlationAnywhere(old, now);
   let [best, most] = [0, -1];
-  for (let shift = -(old.length - 1); shift < now.length; shift++) {
-    const value = Math.abs(a[(shift < 0 ? shift + size : shift) * 2] ?? 0);
-    if (value > most) [best, most] = [shift, value];
+  for (let place = 0; place < sums.length; place++) {
+    const value = Math.abs(sums[place] ?? 0);
+    if (value > most) [best, most] = [place + 1 - old.length, value];
   }
   return near(old, now, best, 1);
 }

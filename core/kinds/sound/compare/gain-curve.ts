@@ -1,4 +1,4 @@
-import FFT from 'fft.js';
+import { fourier } from '../fourier.ts';
 import { blockSeconds, type BlockSums } from './block-sums.ts';
 import type { MixtureFit } from './mixture.ts';
 import { timeText } from './times.ts';
@@ -94,7 +94,7 @@ function gainOfLoud(energies: MixtureFit['energies']): { loud: number; quiet: nu
 function tremoloOf(gains: readonly number[], middle: number): { hertz: number } | null {
   const size = 2 ** Math.floor(Math.log2(Math.max(64, gains.length * 4)));
   if (gains.length < 40) return null;
-  const fft = new FFT(size);
+  const fft = fourier(size);
   const input = new Float64Array(size);
   const filled = gains.map((gain) => (Number.isNaN(gain) ? middle : Math.min(4 * Math.abs(middle), gain)));
   const mean = filled.reduce((sum, gain) => sum + gain, 0) / filled.length;

@@ -1,4 +1,5 @@
-import FFT from 'fft.js';
+import type FFT from 'fft.js';
+import { fourier } from '../fourier.ts';
 
 export const bands = 32;
 const lowestHertz = 40;
@@ -28,7 +29,7 @@ export function patternOf(
 ): Pattern {
   const hop = sampleRate * stepSeconds;
   const size = 2 ** Math.round(Math.log2(Math.max(64, sampleRate * 0.025)));
-  const fft = new FFT(size);
+  const fft = fourier(size);
   const window = Float64Array.from(
     { length: size },
     (_, at) => 0.5 - 0.5 * Math.cos((2 * Math.PI * at) / size),
@@ -73,7 +74,7 @@ export function patternOf(
 export function lagOf(old: Pattern, now: Pattern): number {
   const size = 2 ** Math.ceil(Math.log2(old.steps + now.steps + 1));
   if (size < 4) return 0;
-  const fft = new FFT(size);
+  const fft = fourier(size);
   const input = new Float64Array(size);
   const [a, b, product] = [
     fft.createComplexArray(),

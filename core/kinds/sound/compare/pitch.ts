@@ -1,4 +1,4 @@
-import FFT from 'fft.js';
+import { fourier } from '../fourier.ts';
 
 interface Peak {
   hertz: number;
@@ -11,7 +11,7 @@ const mostWindows = 200;
 /** The strongest tones of a sound, between the places of the transform (parabola through the logarithms of three). */
 function peaksOf(samples: Float32Array, sampleRate: number): Peak[] {
   const size = Math.min(2 ** 15, 2 ** Math.floor(Math.log2(Math.max(1024, samples.length))));
-  const fft = new FFT(size);
+  const fft = fourier(size);
   const input = new Float64Array(size);
   const output = fft.createComplexArray() as number[];
   const powers = new Float64Array(size / 2);

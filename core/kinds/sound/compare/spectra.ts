@@ -1,4 +1,4 @@
-import FFT from 'fft.js';
+import { fourier } from '../fourier.ts';
 
 /** How one signal follows from another, frequency by frequency, in the mean of all windows (Welch, 1967). */
 export interface Transfer {
@@ -24,7 +24,7 @@ export function transferOf(
   seconds = 0.06,
 ): Transfer {
   const size = 2 ** Math.max(8, Math.round(Math.log2(sampleRate * seconds)));
-  const fft = new FFT(size);
+  const fft = fourier(size);
   const window = Float64Array.from(
     { length: size },
     (_, at) => 0.5 - 0.5 * Math.cos((2 * Math.PI * at) / size),
