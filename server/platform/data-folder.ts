@@ -1,4 +1,5 @@
-import { mkdirSync, accessSync, constants } from 'node:fs';
+import { randomUUID } from 'node:crypto';
+import { mkdirSync, accessSync, constants, readFileSync, writeFileSync } from 'node:fs';
 import { homedir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { PlainError, codeOf } from './plain-error.ts';
@@ -12,12 +13,17 @@ export interface DataFolder {
   /** Copies of what is fetched from elsewhere. */
   working: string;
   uploads: string;
+  /**
+   * Names what can be reached from here: folders of this machine, uploads. Machines that reach the same say so by WORVEL_PLACE; else
+   * each data folder is a place of its own.
+   */
+  place: string;
 }
 
 /** @throws PlainError when the folder cannot be made or written to */
 export function openDataFolder(path: string): DataFolder {
   const root = absolutePath(path);
-  const folder = {
+  const parts = {
     root,
     store: join(root, 'store'),
     database: join(root, 'database'),
@@ -27,8 +33,9 @@ export function openDataFolder(path: string): DataFolder {
     uploads: join(root, 'uploads'),
   };
   try {
-    for (const part of Object.values(folder)) mkdirSync(part, { recursive: true, mode: 0o700 });
-    for (const part of Object.values(folder)) accessSync(part, constants.W_OK);
+    for (const part of Object.values(parts)) mkdirSync(part, { recursive: true, mode: 0o700 });
+    for (const part of Object.values(parts)) accessSync(part, constants.W_OK);
+    return { ...parts, place: placeOf(root) };
   } catch (error) {
     const reasons: Record<string, string> = {
       EACCES: 'it is not writable for this user',
@@ -42,7 +49,18 @@ export function openDataFolder(path: string): DataFolder {
       `The data folder ${root} cannot be used: ${reasons[codeOf(error)] ?? String(error)}.`,
     );
   }
-  return folder;
+}
+
+function placeOf(root: string): string {
+  if (process.env.WORVEL_PLACE) return process.env.WORVEL_PLACE.slice(0, 64);
+  const file = join(root, 'place');
+  try {
+    // Whoever is first names it; the others read the name.
+    writeFileSync(file, randomUUID(), { flag: 'wx', mode: 0o600 });
+  } catch (error) {
+    if (codeOf(error) !== 'EEXIST') throw error;
+  }
+  return readFileSync(file, 'utf8').trim().slice(0, 64);
 }
 
 export function absolutePath(path: string): string {

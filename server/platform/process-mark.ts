@@ -1,4 +1,5 @@
-import { readFileSync } from 'node:fs';
+import { createHash } from 'node:crypto';
+import { readFileSync, readlinkSync } from 'node:fs';
 import { hostname } from 'node:os';
 
 /**
@@ -21,8 +22,20 @@ export function isAlive(mark: string): boolean {
   return processMark(Number.parseInt(mark, 10)) === mark;
 }
 
-/** Of a host's name, as much as fits beside the mark. */
-const host = hostname().slice(0, 36);
+/**
+ * Names the machine: two of one name, or two containers of one machine, have other numbers of processes. Of a host's name, as much as
+ * fits beside the mark.
+ */
+const host = `${hostname().slice(0, 26)}.${createHash('sha256').update(machineState()).digest('hex').slice(0, 9)}`;
+
+function machineState(): string {
+  try {
+    return `${readFileSync('/proc/sys/kernel/random/boot_id', 'latin1')} ${readlinkSync('/proc/self/ns/pid')}`;
+  } catch {
+    // A system without them: its name has to do.
+    return '';
+  }
+}
 
 /** Names this process among those of all machines: the machine, and the process on it. */
 export function ownerName(): string {

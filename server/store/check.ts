@@ -4,6 +4,7 @@ import { select } from '../platform/database/rows.ts';
 import type { BrokenContent } from './content-store.ts';
 import { hashOf, startHash } from './hash.ts';
 import { placeFile } from './layout.ts';
+import type { RemoteCopies } from './remote-copies.ts';
 import { LocalReader, type LocalContent } from './local-content.ts';
 
 const batchRows = 2000;
@@ -13,11 +14,13 @@ const pieceBytes = 4 * 1024 * 1024;
 export async function checkContents(
   pool: Pool,
   folder: string,
+  remote: RemoteCopies | null,
   signal: AbortSignal,
   onChecked: (bytes: number) => void,
 ): Promise<BrokenContent[]> {
   const broken: BrokenContent[] = [];
   const reader = new LocalReader();
+  let copied = '';
   let at: { packId: number; packOffset: number; hash: Buffer } = {
     packId: -1,
     packOffset: 0,
@@ -36,8 +39,17 @@ export async function checkContents(
     at = last;
     for (const { hash, size, packId, packOffset } of rows) {
       const text = hash.toString('hex');
-      const file = placeFile(folder, { hash: text, packId });
-      const reason = reasonOf(reader, { hash: text, size, file, offset: packOffset });
+      const place = { hash: text, size, packId, packOffset };
+      const file = placeFile(folder, place);
+      if (remote && file !== copied) {
+        // What lies in the object store is checked, and not a copy of it.
+        remote.forgetCopy(place);
+        copied = file;
+      }
+      const content = remote
+        ? (await remote.bring([place], true)).get(text)
+        : { ...place, file, offset: packOffset };
+      const reason = content ? reasonOf(reader, content) : 'the object store has no file that holds it';
       if (reason) broken.push({ hash, reason });
       onChecked(size);
       signal.throwIfAborted();

@@ -3,6 +3,8 @@ import type { Pool } from '../platform/database/pool.ts';
 import type { Derivation } from './derivatives.ts';
 import type { LocalContent } from './local-content.ts';
 import { PackStore } from './pack-store.ts';
+import { RemoteCopies } from './remote-copies.ts';
+import { parseS3Address, S3Files } from './s3-files.ts';
 
 /** Bytes that are to be kept, with their BLAKE3. */
 export interface NewContent {
@@ -63,7 +65,20 @@ export interface ContentWriter {
   seal(): Promise<void>;
 }
 
-/** @param folder where contents lie */
-export function openStore(pool: Pool, folder: string): ContentStore {
-  return new PackStore(pool, folder);
+const defaultCacheGigabytes = 20;
+
+/**
+ * @param folder where contents lie, or copies of those that lie in the object store that `WORVEL_STORE` names
+ * @throws PlainError for an address that is none
+ */
+export function openStore(
+  pool: Pool,
+  folder: string,
+  environment: NodeJS.ProcessEnv = process.env,
+): ContentStore {
+  const { WORVEL_STORE: address, WORVEL_STORE_CACHE_GB: gigabytes } = environment;
+  if (!address) return new PackStore(pool, folder);
+  const remote = new S3Files(parseS3Address(address), environment);
+  const mostBytes = (Number(gigabytes) || defaultCacheGigabytes) * 1024 ** 3;
+  return new PackStore(pool, folder, new RemoteCopies(remote, folder, mostBytes));
 }

@@ -30,7 +30,7 @@ describe('A store after a power cut', () => {
     const descriptor = openSync(file, 'r+');
     ftruncateSync(descriptor, Math.floor(statSync(file).size / 2));
     closeSync(descriptor);
-    const result = await house.index(source(), 'Cut', '2');
+    const result = await house.index(source(), 'Cut', '2', '--arrive');
     const lost = await select(house.pool, 'SELECT hash FROM lost_contents');
     expect(lost.length).to.be.greaterThan(5);
     expect(result.newContents).to.equal(lost.length);

@@ -5,12 +5,17 @@ import { change, select } from '../platform/database/rows.ts';
 import { hasEnded } from '../platform/process-mark.ts';
 import { hashOf } from './hash.ts';
 import { packFile } from './layout.ts';
+import type { RemoteCopies } from './remote-copies.ts';
 
 /**
  * Looks through packs that a dead writer left open, after a crash or a power cut: a content whose bytes are not
  * all there is forgotten, so that it is stored again when it is met again; the pack is then sealed.
  */
-export async function mendStore(database: Queryable, store: string): Promise<void> {
+export async function mendStore(
+  database: Queryable,
+  store: string,
+  remote: RemoteCopies | null,
+): Promise<void> {
   removeLeftovers(join(store, 'temporary'));
   await change(database, 'DELETE l FROM lost_contents l JOIN contents c ON c.hash = l.hash');
   const packs = await select<{ id: number; owner: string }>(
@@ -19,6 +24,11 @@ export async function mendStore(database: Queryable, store: string): Promise<voi
   );
   for (const { id, owner } of packs) {
     if (!(hasEnded(owner) ?? (await isSilent(database, owner)))) continue;
+    if (remote) {
+      // Nobody was told of what it holds: rows are written once a pack is in the object store.
+      await change(database, 'DELETE FROM packs WHERE id = ?', [id]);
+      continue;
+    }
     const contents = await select<{ hash: Buffer; size: number; packOffset: number }>(
       database,
       'SELECT hash, size, pack_offset AS packOffset FROM contents WHERE pack_id = ?',
@@ -56,7 +66,10 @@ export async function forgetContent(database: Queryable, hash: Buffer): Promise<
     await change(database, `DELETE FROM ${table} WHERE preview_hash = ?`, [hash]);
   await change(database, 'DELETE FROM contents WHERE hash = ?', [hash]);
   // The next build looks for facts of all that it holds, and not of what is new alone.
-  await change(database, 'UPDATE builds SET readers_version = 0 WHERE readers_version > 0');
+  await change(
+    database,
+    'UPDATE builds SET readers_version = 0, facts_version = NULL WHERE readers_version > 0 OR facts_version IS NOT NULL',
+  );
 }
 
 function lostContents(

@@ -18,7 +18,9 @@ import { temporaryName } from './temporary-name.ts';
 import { largeContentBytes } from './large-content.ts';
 import { ownerName } from '../platform/process-mark.ts';
 import { PackWriter, keepLargeFile, syncLargeFile } from './pack-writer.ts';
+import type { RemoteCopies } from './remote-copies.ts';
 import { findStrays } from './strays.ts';
+import { filesOfFolder, type StoredFiles } from './stored-files.ts';
 import { tidyPacks } from './tidy.ts';
 
 interface PlaceRow {
@@ -28,17 +30,22 @@ interface PlaceRow {
   packOffset: number;
 }
 
-/** Contents in packs and files of one folder, which all machines that work on it see. */
+/**
+ * Contents in packs and files of one folder, which all machines that work on it see; or in an object store, of which each machine
+ * has copies in a folder of its own.
+ */
 export class PackStore implements ContentStore {
   private readonly pool: Pool;
   private readonly folder: string;
+  private readonly remote: RemoteCopies | null;
   private readonly packs: PackWriter;
   private putting: Promise<void> = Promise.resolve();
 
-  constructor(pool: Pool, folder: string) {
+  constructor(pool: Pool, folder: string, remote: RemoteCopies | null = null) {
     this.pool = pool;
     this.folder = folder;
-    this.packs = new PackWriter(folder);
+    this.remote = remote;
+    this.packs = new PackWriter(folder, remote);
   }
 
   async ensureLocal(hashes: readonly string[]): Promise<Map<string, LocalContent>> {
@@ -49,11 +56,17 @@ export class PackStore implements ContentStore {
         'SELECT hash, size, pack_id AS packId, pack_offset AS packOffset FROM contents WHERE hash IN (?)',
         [hashes.slice(from, from + 1000).map((hash) => Buffer.from(hash, 'hex'))],
       );
-      for (const { hash: digest, size, packId, packOffset } of rows) {
-        const hash = digest.toString('hex');
-        const file = placeFile(this.folder, { hash, packId });
-        contents.set(hash, { hash, size, file, offset: packOffset });
-      }
+      const places = rows.map((row) => ({ ...row, hash: row.hash.toString('hex') }));
+      if (this.remote)
+        for (const [hash, content] of await this.remote.bring(places)) contents.set(hash, content);
+      else
+        for (const { hash, size, packId, packOffset } of places)
+          contents.set(hash, {
+            hash,
+            size,
+            file: placeFile(this.folder, { hash, packId }),
+            offset: packOffset,
+          });
     }
     return contents;
   }
@@ -99,8 +112,13 @@ export class PackStore implements ContentStore {
     } finally {
       await rm(fresh, { force: true });
     }
-    await syncLargeFile(this.folder, hash.toString('hex'));
+    await this.syncLarge(hash);
     return [hash, bytes.length, 0, 0, 0];
+  }
+
+  private async syncLarge(hash: Buffer): Promise<void> {
+    await syncLargeFile(this.folder, hash.toString('hex'));
+    await this.remote?.putLarge(hash.toString('hex'));
   }
 
   async forget(hashes: readonly Buffer[]): Promise<void> {
@@ -115,24 +133,31 @@ export class PackStore implements ContentStore {
       [hashes],
     );
     await change(this.pool, 'DELETE FROM contents WHERE hash IN (?)', [hashes]);
-    for (const { hash } of large) rmSync(largeFile(this.folder, hash.toString('hex')), { force: true });
+    for (const { hash } of large)
+      if (this.remote) await this.remote.removeLarge(hash.toString('hex'));
+      else rmSync(largeFile(this.folder, hash.toString('hex')), { force: true });
     return large.reduce((sum, { size }) => sum + size, 0);
   }
 
-  tidy(signal: AbortSignal): Promise<number> {
-    return tidyPacks(this.pool, this.folder, signal);
+  async tidy(signal: AbortSignal): Promise<number> {
+    const { packs } = await this.files();
+    return tidyPacks(this.pool, { store: this.folder, remote: this.remote, sizes: packs }, signal);
   }
 
   mend(): Promise<void> {
-    return mendStore(this.pool, this.folder);
+    return mendStore(this.pool, this.folder, this.remote);
   }
 
   check(signal: AbortSignal, onChecked: (bytes: number) => void): Promise<BrokenContent[]> {
-    return checkContents(this.pool, this.folder, signal, onChecked);
+    return checkContents(this.pool, this.folder, this.remote, signal, onChecked);
   }
 
-  strays(): Promise<{ count: number; bytes: number }> {
-    return findStrays(this.pool, this.folder);
+  async strays(): Promise<{ count: number; bytes: number }> {
+    return findStrays(this.pool, await this.files());
+  }
+
+  private async files(): Promise<StoredFiles> {
+    return this.remote ? this.remote.files() : filesOfFolder(this.folder);
   }
 
   async getDerivative(derivation: Derivation): Promise<LocalContent | null> {
@@ -148,12 +173,12 @@ export class PackStore implements ContentStore {
   }
 
   openWriter(): ContentWriter {
-    const packs = new PackWriter(this.folder);
+    const packs = new PackWriter(this.folder, this.remote);
     return {
       append: (contents, jobId) => appendTo(packs, this.pool, contents, jobId),
       keepFile: (path, hash) => keepLargeFile(this.folder, path, hash.toString('hex')),
       sync: async (contents, jobId) => {
-        await Promise.all(contents.map(({ hash }) => syncLargeFile(this.folder, hash.toString('hex'))));
+        await Promise.all(contents.map(({ hash }) => this.syncLarge(hash)));
         return contents.map(({ hash, size }) => [hash, size, 0, 0, jobId]);
       },
       seal: () => packs.seal(this.pool),

@@ -5,9 +5,11 @@ import { promisify } from 'node:util';
 import type { Queryable } from '../platform/database/rows.ts';
 import { change } from '../platform/database/rows.ts';
 import { ownerName } from '../platform/process-mark.ts';
+import type { RemoteCopies } from './remote-copies.ts';
 import { largeFile, packBytes, packFile, type ContentPlace } from './layout.ts';
 
-const headerBytes = 48;
+/** What stands before each content. */
+export const headerBytes = 48;
 const fsync = promisify(fsyncWithCallback);
 
 /**
@@ -18,10 +20,13 @@ const fsync = promisify(fsyncWithCallback);
  */
 export class PackWriter {
   private readonly store: string;
+  private readonly remote: RemoteCopies | null;
   private open: { id: number; file: number; length: number } | null = null;
 
-  constructor(store: string) {
+  /** @param remote where packs are put once they are whole: each append is one then, since others read it there */
+  constructor(store: string, remote: RemoteCopies | null = null) {
     this.store = store;
+    this.remote = remote;
   }
 
   /** @param contents each of at most `largeContentBytes` */
@@ -49,7 +54,7 @@ export class PackWriter {
       pack.length += bytes.length;
     }
     writeAll(pack.file, pieces);
-    if (pack.length > packBytes) await this.seal(database);
+    if (pack.length > packBytes || this.remote) await this.seal(database);
     return places;
   }
 
@@ -60,6 +65,7 @@ export class PackWriter {
     this.open = null;
     await fsync(file);
     closeSync(file);
+    await this.remote?.putPack(id);
     await change(database, 'UPDATE packs SET sealed = 1 WHERE id = ?', [id]);
   }
 
