@@ -1,6 +1,7 @@
 import * as z from 'zod';
 import { jobSchema } from '../contract/work.ts';
 import { getJson, type Connection } from './connection.ts';
+import { followReading } from './follow-reading.ts';
 import type { SpanOptions } from './options.ts';
 import { clearProgress, showProgress } from './progress.ts';
 
@@ -13,6 +14,8 @@ export function spanOf({ title, channel, from, to }: SpanOptions): SpanNames {
 
 /** Compares a span, as far as that was not done. */
 export async function compareSpan(application: Connection, span: SpanNames): Promise<void> {
+  const { title, channel } = span;
+  for (const build of [span.from, span.to]) await followReading(application, { title, channel, build });
   const { job } = z
     .object({ job: jobSchema.nullable() })
     .parse(await getJson(application, 'evidence', { body: span }));

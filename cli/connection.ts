@@ -7,6 +7,7 @@ import { readFileSync } from 'node:fs';
 import { userInfo } from 'node:os';
 import { join } from 'node:path';
 import { personCookie } from '../server/people/person-cookie.ts';
+import type { Application } from '../server/main/application.ts';
 import { followJob, sendRequest } from './server-client.ts';
 
 export interface Question {
@@ -38,11 +39,7 @@ export async function withApplication<T>(
   work: (connection: Connection) => Promise<T>,
 ): Promise<T> {
   const server = await runningServer(data);
-  if (server !== null)
-    return work({
-      getText: async (path, question) => textOf(await sendRequest(`${server}/api/${path}`, question)),
-      follow: (job, onProgress) => followJob(server, job, onProgress),
-    });
+  if (server !== null) return work(connectToServer(server));
   // Loaded only where this process does the work.
   const [{ withDatabase }, { openApplication }] = await Promise.all([
     import('./with-database.ts'),
@@ -52,21 +49,34 @@ export async function withApplication<T>(
     const report = (message: string): void => void process.stderr.write(`${message}\n`);
     const application = openApplication(session, { report, isForOneCommand: true });
     try {
-      return await work({
-        async getText(path, { body, method } = {}) {
-          const answer = await application.app.request(`/api/${path}`, {
-            method: method ?? (body === undefined ? 'GET' : 'POST'),
-            headers: { cookie: personCookie(userInfo().username) },
-            ...(body === undefined ? {} : { body: JSON.stringify(body) }),
-          });
-          return textOf({ status: answer.status, body: await answer.text() });
-        },
-        follow: ({ id }, onProgress) => application.runner.runOne(id, session.signal, onProgress),
-      });
+      return await work(connectHere(application, session.signal));
     } finally {
       await application.close();
     }
   });
+}
+
+/** The application of a server. */
+export function connectToServer(url: string): Connection {
+  return {
+    getText: async (path, question) => textOf(await sendRequest(`${url}/api/${path}`, question)),
+    follow: (job, onProgress) => followJob(url, job, onProgress),
+  };
+}
+
+/** An application in this process. @param signal stops the job that is followed */
+export function connectHere({ app, runner }: Application, signal: AbortSignal): Connection {
+  return {
+    async getText(path, { body, method } = {}) {
+      const answer = await app.request(`/api/${path}`, {
+        method: method ?? (body === undefined ? 'GET' : 'POST'),
+        headers: { cookie: personCookie(userInfo().username) },
+        ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+      });
+      return textOf({ status: answer.status, body: await answer.text() });
+    },
+    follow: ({ id }, onProgress) => runner.runOne(id, signal, onProgress),
+  };
 }
 
 function textOf({ status, body }: { status: number; body: string }): string {

@@ -10,7 +10,8 @@ import { lexiconChangeSchema } from '../contract/names.ts';
 import { firstEntries, firstNotes } from '../demo/first-entries.ts';
 import { createJob } from '../server/acquire/builds/index-jobs.ts';
 import { Runner } from '../server/jobs/runner.ts';
-import { findChannel, findTitleOf, listTitles } from '../server/acquire/builds/builds.ts';
+import { findBuild, findChannel, findTitleOf, listTitles } from '../server/acquire/builds/builds.ts';
+import { startReading } from '../server/acquire/builds/reading-state.ts';
 import { createEntry, listEntries } from '../server/publishing/entries.ts';
 import { saveNote } from '../server/publishing/notes.ts';
 import { change } from '../server/platform/database/rows.ts';
@@ -101,7 +102,14 @@ async function indexBuild({ pool, address, folder, signal }: Session, request: I
   const report = (message: string): void => void process.stderr.write(`${message}\n`);
   const runner = new Runner(pool, { address, folder }, { report });
   try {
-    await runner.runOne(await createJob(pool, request, null), signal, showProgress);
+    const jobId = await createJob(pool, request, null, folder.place);
+    await runner.runOne(jobId, signal, showProgress);
+    const { id } = await findBuild(
+      pool,
+      await findChannel(pool, request.title, request.channel),
+      request.build,
+    );
+    await runner.runOne(await startReading(pool, id), signal, showProgress);
   } finally {
     await runner.close();
   }

@@ -2,6 +2,7 @@ import { createInterface } from 'node:readline';
 import { keyAddedSchema, keyRequestSchema, keyringSchema, type KeptKey } from '../contract/keyring.ts';
 import { jobSchema, type JobReport } from '../contract/work.ts';
 import { dataPath, getJson, withApplication } from './connection.ts';
+import { followReadings } from './follow-reading.ts';
 import type { CommonOptions } from './options.ts';
 import { printReport } from './print-report.ts';
 import { showProgress } from './progress.ts';
@@ -48,6 +49,7 @@ export async function addKeyCommand({
       const job = jobSchema.parse(await getJson(application, `work/${id}`));
       reports.push((await application.follow(job, showProgress)).report);
     }
+    if (jobs.length > 0) await followReadings(application, title);
     return reports;
   });
   if (reports.length === 0)

@@ -82,6 +82,7 @@ export function createProgram(): Command {
     .option('--platform <name>', 'the platform that the build is for')
     .addOption(countOption('--threads <count>', 'threads that read', 1, 256))
     .addOption(countOption('--priority <number>', 'its place in the queue; higher comes first', -9, 9))
+    .option('--arrive', 'return once the build is there; its facts are read by the server')
     .option(...jsonFlag)
     .action(async (source: string | undefined, options: IndexOptions) =>
       (await import('./index-command.ts')).indexCommand(source, options),

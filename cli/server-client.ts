@@ -18,7 +18,9 @@ export function sendRequest(
 ): Promise<{ status: number; body: string }> {
   return new Promise((resolve, reject) => {
     const headers = { cookie: personCookie(userInfo().username) };
-    request(url, { method: method ?? (body === undefined ? 'GET' : 'POST'), headers }, (answer) => {
+    // A connection of its own: one that is kept may be closed by the server just when it is used again.
+    const options = { method: method ?? (body === undefined ? 'GET' : 'POST'), headers, agent: false };
+    request(url, options, (answer) => {
       const pieces: Buffer[] = [];
       answer.on('data', (piece: Buffer) => pieces.push(piece));
       answer.on('end', () =>

@@ -105,6 +105,8 @@ export const assetSchema = assetRowSchema.extend({
   /** Why it could not be read, in a sentence. */
   problem: z.string().nullable(),
   identifiedByExtension: z.boolean(),
+  /** Whether its facts are left to be read. */
+  isUnread: z.boolean(),
   history: z.array(historyStepSchema),
   elsewhere: z.array(z.string()),
 });

@@ -32,6 +32,10 @@ export const buildSchema = z.object({
   source: z.string(),
   releasedAt: z.string(),
   indexedAt: z.string().nullable(),
+  /** The version of the readers that have read all of it; null as long as facts are left to be read. */
+  factsVersion: z.number().int().nullable(),
+  /** Counts up while facts of it come in. */
+  factsRevision: z.number().int(),
   files: z.number(),
   containers: z.number(),
   bytes: z.number(),
@@ -60,7 +64,7 @@ export const titlesSchema = z.array(titleSchema);
 export type Channel = z.infer<typeof channelSchema>;
 export type Title = z.infer<typeof titleSchema>;
 
-/** The one object that `worvel index --json` prints. */
+/** What came of a build's arrival; `seconds` is how long that took. */
 export const intakeResultSchema = z.object({
   title: z.string(),
   channel: z.string(),
@@ -77,6 +81,16 @@ export const intakeResultSchema = z.object({
   seconds: z.number(),
 });
 export type IntakeResult = z.infer<typeof intakeResultSchema>;
+
+/** The one object that `worvel index --json` prints. */
+export const indexLineSchema = intakeResultSchema.extend({
+  /** How long reading the facts took after that; null where nobody waited for it. */
+  readSeconds: z.number().nullable(),
+});
+export type IndexLine = z.infer<typeof indexLineSchema>;
+
+/** A build as the command line names it. */
+export const buildNamesSchema = z.object({ title: name, channel: name, build: name });
 
 export const problemSchema = z.object({ path: z.string(), reason: z.string(), locked: z.boolean() });
 export type Problem = z.infer<typeof problemSchema>;

@@ -98,6 +98,8 @@ export const findingsQuerySchema = z.object({
   folder: z.string().default(''),
   text: z.string().default(''),
   sort: sortSchema.default('path'),
+  /** While facts come in: which state of them a list is made by, so that it stays in order; the newest where nobody says. */
+  asOf: z.coerce.number().int().min(0).optional(),
   offset: z.coerce.number().int().min(0).default(0),
   limit: z.coerce.number().int().min(1).max(500).default(200),
 });
@@ -113,6 +115,9 @@ export const findingPathsQuerySchema = findingsQuerySchema.extend({
 export type FindingPathsQuery = z.infer<typeof findingPathsQuerySchema>;
 export const findingPathsSchema = z.object({ paths: z.array(z.string()) });
 
+export const evidenceStateSchema = z.enum(['none', 'reading', 'running', 'done']);
+export type EvidenceState = z.infer<typeof evidenceStateSchema>;
+
 export const findingsPageSchema = z.object({
   summary: summarySchema,
   kinds: z.partialRecord(kindSchema, z.number()),
@@ -126,8 +131,11 @@ export const findingsPageSchema = z.object({
   labels: z.array(z.string()),
   folds: z.array(foldSchema),
   folderMoves: z.array(folderMoveSchema),
-  /** How far comparing is. */
-  evidence: z.object({ state: z.enum(['none', 'running', 'done']), job: z.number().nullable() }),
+  /** How far comparing is; before it come the facts of both builds. */
+  evidence: z.object({ state: evidenceStateSchema, job: z.number().nullable() }),
+  /** The state of the facts by which these findings are told and ordered, and the newest one. */
+  asOf: z.number(),
+  newestFacts: z.number(),
   total: z.number(),
   offset: z.number(),
   findings: z.array(findingSchema),

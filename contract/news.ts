@@ -2,7 +2,7 @@ import * as z from 'zod';
 import { foldSchema } from './noise.ts';
 import { freshPartSchema } from './names.ts';
 import { kindSchema, statusSchema } from './kinds.ts';
-import { folderMoveSchema, summarySchema } from './findings.ts';
+import { evidenceStateSchema, folderMoveSchema, summarySchema } from './findings.ts';
 
 /** Something of an update that a team cares about, with what makes it so. */
 export const newsItemSchema = z.object({
@@ -70,6 +70,6 @@ export const newsSchema = z.object({
       newFiles: z.number(),
     }),
   ),
-  evidence: z.enum(['none', 'running', 'done']),
+  evidence: evidenceStateSchema,
 });
 export type News = z.infer<typeof newsSchema>;

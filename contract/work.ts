@@ -27,7 +27,16 @@ export type Progress = z.infer<typeof progressSchema>;
 export const jobStateSchema = z.enum(['waiting', 'running', 'paused', 'stopped', 'done', 'failed']);
 export type JobState = z.infer<typeof jobStateSchema>;
 
-export const jobKindSchema = z.enum(['index', 'unlock', 'remove', 'check', 'follow', 'recipes', 'evidence']);
+export const jobKindSchema = z.enum([
+  'index',
+  'unlock',
+  'remove',
+  'check',
+  'follow',
+  'recipes',
+  'read',
+  'evidence',
+]);
 export type JobKind = z.infer<typeof jobKindSchema>;
 
 /** What came of a job that is not the indexing of a build. */

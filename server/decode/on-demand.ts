@@ -9,14 +9,17 @@ const keepMs = 60_000;
 /** Comparing takes longer than reading: two large models have every point of either measured against the other. */
 export const compareSeconds = 120;
 
-/** Shows and compares contents when somebody looks at them, by readers that are started when they are needed. */
+/** Reads, shows and compares contents when somebody looks at them, by readers that are started when they are needed. */
 export class OnDemandReaders {
   private readonly processes: ReaderProcesses;
+  /** Reads facts of what somebody looks at before its turn. */
+  readonly facts: ReaderPool;
   private readonly showing: ReaderPool;
   private readonly comparing: ReaderPool;
 
   constructor() {
     this.processes = new ReaderProcesses(keepMs);
+    this.facts = new ReaderPool(this.processes, { readers: 1 });
     this.showing = new ReaderPool(this.processes, { readers: 2 });
     this.comparing = new ReaderPool(this.processes, { readers: 1, seconds: compareSeconds });
   }
@@ -33,6 +36,7 @@ export class OnDemandReaders {
   }
 
   close(): void {
+    this.facts.close();
     this.showing.close();
     this.comparing.close();
     this.processes.close();

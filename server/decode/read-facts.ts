@@ -1,128 +1,42 @@
-import { formats } from '../../core/kinds/formats.ts';
-import { hasReader, readersVersion } from '../../core/kinds/read.ts';
-import type { Pool } from '../platform/database/pool.ts';
-import { parseColumn, select } from '../platform/database/rows.ts';
 import type { PlacementRecipe } from '../../contract/recipes.ts';
-import { role } from '../acquire/builds/spans.ts';
+import { readersVersion } from '../../core/kinds/read.ts';
+import type { Pool } from '../platform/database/pool.ts';
 import type { ContentStore } from '../store/content-store.ts';
 import { hashOf } from '../store/hash.ts';
 import type { LocalContent } from '../store/local-content.ts';
 import { failedOutcome, type FactsOutcome } from './operations.ts';
-import { ReaderPool } from './reader-pool.ts';
-import type { ReaderProcesses } from './reader-processes.ts';
-import {
-  findReading,
-  isSame,
-  keepReadings,
-  resourcesSchema,
-  restoreReading,
-  type Resources,
-} from './readings.ts';
+import type { ReaderPool } from './reader-pool.ts';
+import { keepReadings, type Resources } from './readings.ts';
+import type { Unread } from './unread.ts';
 
-interface Unread {
-  hash: string;
-  format: string;
-  path: string;
-}
+/**
+ * The one way from what a file names to the file that is meant, for reading, showing, comparing and publishing.
+ * @returns its hash, or null where there is none
+ */
+export type FindFile = (from: string, reference: string) => Promise<string | null>;
 
-const batchSize = 500;
-
-export interface FactsRequest {
+/** What reading facts needs. */
+export interface FactsSource {
   pool: Pool;
   store: ContentStore;
-  jobId: number;
-  /** Hash of the file that another one of the job's build names. */
-  findFile: (from: string, reference: string) => Promise<string | null>;
-  processes: ReaderProcesses;
-  /** How many readers work at the same time. */
-  readers: number;
-  signal: AbortSignal;
-  onProgress: (done: number, total: number) => void;
+  readers: Pick<ReaderPool, 'run'>;
+  /** Finds what files of the build name. */
+  findFile: FindFile;
   /** The recipe by which a file is a placement table. */
   recipeFor: (path: string) => PlacementRecipe | undefined;
 }
 
-/**
- * Reads the facts of every content that a job found and of which none are known yet. Once per content, never
- * again for a later build that holds it.
- */
-export async function readFacts(request: FactsRequest): Promise<void> {
-  const { pool, store, jobId, processes, signal, onProgress, findFile, recipeFor } = request;
-  const unread = [...(await findUnread(pool, jobId)), ...(await findStale(pool, jobId, findFile))];
-  if (unread.length === 0) return;
-  onProgress(0, unread.length);
-  const readers = new ReaderPool(processes, { readers: request.readers, signal });
-  try {
-    let done = 0;
-    let saving: Promise<void> = Promise.resolve();
-    for (let from = 0; from < unread.length; from += batchSize) {
-      signal.throwIfAborted();
-      const batch = unread.slice(from, from + batchSize);
-      const contents = await store.ensureLocal(batch.map(({ hash }) => hash));
-      const outcomes = await Promise.all(
-        batch.map(async (item) => {
-          const outcome = await readOne(store, readers, item, contents, findFile, recipeFor);
-          onProgress(++done, unread.length);
-          return { ...outcome, ...item };
-        }),
-      );
-      // A batch is saved while the next one is read.
-      await saving;
-      saving = keepFacts(pool, store, outcomes);
-      // It is awaited above or below; until then a failure must not count as nobody's.
-      saving.catch(() => undefined);
-    }
-    await saving;
-  } finally {
-    readers.close();
-  }
-}
+/** What was found out about a content. */
+export type ReadContent = FactsOutcome & Pick<Unread, 'hash' | 'format' | 'path'> & { resources: Resources };
 
-async function findUnread(pool: Pool, jobId: number): Promise<Unread[]> {
-  const readable = formats.filter(({ name }) => hasReader(name)).map(({ name }) => name);
-  const rows = await select<{ hash: Buffer; format: string; path: string }>(
-    pool,
-    `SELECT i.hash, i.format, MIN(p.path) AS path FROM intake_assets i JOIN paths p ON p.digest = i.path_digest
-       LEFT JOIN content_facts f ON f.hash = i.hash AND f.format = i.format AND f.readers_version = ?
-      WHERE i.job_id = ? AND i.role = ? AND i.hash IS NOT NULL AND i.format IN (?) AND f.hash IS NULL
-      GROUP BY i.hash, i.format`,
-    [readersVersion, jobId, role.file, readable],
-  );
-  return rows.map((row) => ({ ...row, hash: row.hash.toString('hex') }));
-}
-
-/** What was read before with files that are other ones by now, and never with these. */
-async function findStale(pool: Pool, jobId: number, findFile: FactsRequest['findFile']): Promise<Unread[]> {
-  const rows = await select<{ hash: Buffer; format: string; path: string; resources: unknown }>(
-    pool,
-    `SELECT i.hash, i.format, p.path, f.resources FROM intake_assets i JOIN paths p ON p.digest = i.path_digest
-       JOIN content_facts f ON f.hash = i.hash AND f.format = i.format AND f.readers_version = ?
-      WHERE i.job_id = ? AND f.resources IS NOT NULL`,
-    [readersVersion, jobId],
-  );
-  const stale: Unread[] = [];
-  for (const { hash, format, path, resources } of rows) {
-    const find = (reference: string): Promise<string | null> => findFile(path, reference);
-    if (await isSame(resourcesSchema.parse(parseColumn(resources)), find)) continue;
-    const item = { hash: hash.toString('hex'), format, path };
-    const known = await findReading(pool, item.hash, format, find);
-    if (known) await restoreReading(pool, item.hash, format, known);
-    else stale.push(item);
-  }
-  return stale;
-}
-
-async function readOne(
-  store: ContentStore,
-  readers: ReaderPool,
-  { hash, format, path }: Unread,
-  contents: ReadonlyMap<string, LocalContent>,
-  findFile: FactsRequest['findFile'],
-  recipeFor: (path: string) => PlacementRecipe | undefined,
-): Promise<FactsOutcome & { resources: Resources }> {
+/** Reads the facts of one content. @param content where it lies; undefined where the store has lost it */
+export async function readFactsOf(
+  { store, readers, findFile, recipeFor }: FactsSource,
+  { hash, format, path }: Pick<Unread, 'hash' | 'format' | 'path'>,
+  content: LocalContent | undefined,
+): Promise<ReadContent> {
   const resources: Resources = [];
-  const content = contents.get(hash);
-  if (!content) return { ...failedOutcome.facts('the store has lost it'), resources };
+  if (!content) return { ...failedOutcome.facts('the store has lost it'), hash, format, path, resources };
   const outcome = await readers.run(
     {
       type: 'facts',
@@ -134,17 +48,15 @@ async function readOne(
       return found === null ? null : ((await store.ensureLocal([found])).get(found) ?? null);
     },
   );
-  return { ...outcome, resources };
+  return { ...outcome, hash, format, path, resources };
 }
 
-/** What was found out about a content. */
-export type ReadContent = FactsOutcome & Unread & { resources: Resources };
-
-/** Writes down what was found out, and stores the previews. */
+/** Writes down what was found out, and stores the previews. @param isNewest see `keepReadings` */
 export async function keepFacts(
   pool: Pool,
   store: ContentStore,
   outcomes: readonly ReadContent[],
+  isNewest = true,
 ): Promise<void> {
   const previews = new Map<string, { hash: Buffer; bytes: Uint8Array }>();
   const rows = outcomes.map(
@@ -168,5 +80,5 @@ export async function keepFacts(
     },
   );
   await store.putMany(previews.values());
-  await keepReadings(pool, rows);
+  await keepReadings(pool, rows, isNewest);
 }

@@ -35,15 +35,20 @@ const byResources: BulkTable = {
   onDuplicate: 'replace',
 };
 
-/** Keeps what was read: of a content that names others, beside what was read of it with other ones. */
+/**
+ * Keeps what was read: of a content that names others, beside what was read of it with other ones.
+ * @param isNewest whether it was read for a channel's newest build: what was read for an older one does not take the place of that
+ */
 export async function keepReadings(
   database: Queryable,
   rows: readonly { values: ReadingRow; resources: Resources }[],
+  isNewest = true,
 ): Promise<void> {
+  const known = isNewest ? new Set<string>() : await readAlready(database, rows);
   await bulkLoad(
     database,
     newest,
-    rows.map(({ values }) => values),
+    rows.filter(({ values }) => !known.has(keyOf(values))).map(({ values }) => values),
   );
   await bulkLoad(
     database,
@@ -52,6 +57,28 @@ export async function keepReadings(
       .filter(({ resources }) => resources.length > 0)
       .map(({ values, resources }) => [...values, digestOf(JSON.stringify(resources))]),
   );
+}
+
+/** Hash and format: the first two columns. */
+function keyOf([hash, format]: ReadingRow): string {
+  return `${(hash as Buffer).toString('hex')} ${format as string}`;
+}
+
+/** Those that name others and that the readers of today have read before. */
+async function readAlready(
+  database: Queryable,
+  rows: readonly { values: ReadingRow; resources: Resources }[],
+): Promise<Set<string>> {
+  const hashes = rows
+    .filter(({ resources }) => resources.length > 0)
+    .map(({ values }) => values[0] as Buffer);
+  if (hashes.length === 0) return new Set();
+  const known = await select<{ hash: Buffer; format: string }>(
+    database,
+    'SELECT hash, format FROM content_facts WHERE hash IN (?) AND readers_version = ?',
+    [hashes, readersVersion],
+  );
+  return new Set(known.map(({ hash, format }) => keyOf([hash, format])));
 }
 
 /** Whether all that a content names is what it was when it was read. */

@@ -119,8 +119,8 @@ async function indexBuild(
     releasedAt,
     settings: platform ? { platform } : {},
   });
-  const { pool, owner } = context;
-  await context.runWithin(await createJob(pool, request, owner));
+  const { pool, owner, folder } = context;
+  await context.runWithin(await createJob(pool, request, owner, folder.place));
   await noteSeen(pool, follower.id, label);
 }
 

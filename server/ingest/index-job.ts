@@ -2,12 +2,12 @@ import { isDeepStrictEqual } from 'node:util';
 import * as z from 'zod';
 import type { IntakeResult } from '../../contract/builds.ts';
 import { settingsOf } from '../acquire/builds/settings.ts';
+import { startReading } from '../acquire/builds/reading-state.ts';
 import { role } from '../acquire/builds/spans.ts';
 import type { Pool } from '../platform/database/pool.ts';
 import { selectOne } from '../platform/database/rows.ts';
 import { NotFoundError, PlainError } from '../platform/plain-error.ts';
 import { pathDigest } from '../store/hash.ts';
-import type { ContentStore } from '../store/content-store.ts';
 import { defineJob, type JobContext } from '../jobs/define-job.ts';
 import { findBase } from './base-build.ts';
 import { IntakePool } from './intake-pool.ts';
@@ -22,18 +22,8 @@ import { BaseMovedError, writeBuild } from './write-build.ts';
 /** What bringing builds in needs of its process. */
 export interface IngestServices {
   intakeThreads: IntakeThreads;
-  /** Finds out about what a job has gathered, beyond its bytes. */
-  readFacts(request: GatheredContents): Promise<void>;
-}
-
-export interface GatheredContents {
-  pool: Pool;
-  store: ContentStore;
-  jobId: number;
-  known: KnownBuild;
-  readers: number;
-  signal: AbortSignal;
-  onProgress: (done: number, total: number) => void;
+  /** Says of the files that a job gathered which of them a team describes by recipes. */
+  labelGathered(pool: Pool, jobId: number): Promise<void>;
 }
 
 const lookMs = 250;
@@ -55,8 +45,8 @@ interface Run {
 }
 
 /**
- * Brings a build in: walks the source, reads and stores, reads the facts of what is new, writes the build.
- * A job that was stopped or killed goes on where it was.
+ * Has a build arrive: walks the source, opens containers, hashes, stores and records what is there. What it all is, is read
+ * by the job that comes after. A job that was stopped or killed goes on where it was.
  */
 export const indexJob = defineJob<null, IngestServices>({
   kind: 'index',
@@ -71,6 +61,7 @@ export const indexJob = defineJob<null, IngestServices>({
       try {
         const result = await indexOnce({ context, job, reading, startMs });
         context.count(result.files, result.bytes);
+        await startReading(pool, job.buildId);
         return { result };
       } catch (error) {
         // Once more, as a difference to the build that came in between: its contents are in the store by now.
@@ -100,7 +91,7 @@ async function indexOnce(run: Run): Promise<IntakeResult> {
       isSameChoice,
     });
     const { leftOutFiles, leftOutBytes } = intake.counts;
-    await services.readFacts(gathered(context, known));
+    await services.labelGathered(pool, jobId);
     await intake.whenSealed();
     intake.release();
     meter.begin('writing the build', null, null);
@@ -123,25 +114,6 @@ async function indexOnce(run: Run): Promise<IntakeResult> {
   } finally {
     await intake.close();
   }
-}
-
-/** What a job has gathered, for those who find out about it; its progress is the job's own. */
-export function gathered(
-  { pool, store, jobId, threads, signal, meter, count }: JobContext<unknown, unknown>,
-  known: KnownBuild,
-): GatheredContents {
-  return {
-    pool,
-    jobId,
-    known,
-    signal,
-    store,
-    readers: threads,
-    onProgress: (done, total) => {
-      if (meter.phase !== 'reading facts') meter.begin('reading facts', total, null);
-      count(done, 0);
-    },
-  };
 }
 
 async function findJob(pool: Pool, jobId: number): Promise<JobRow> {

@@ -1,4 +1,4 @@
-import { formats, hangsOnFiles } from '../../core/kinds/formats.ts';
+import { formats } from '../../core/kinds/formats.ts';
 import type { Pool } from '../platform/database/pool.ts';
 import { KnownRecords } from '../store/known-records.ts';
 import {
@@ -135,7 +135,7 @@ export class KnownBuild {
   /** Whether the source's file is, by its signature, the one that the build was read from, and need not be read. */
   isSameSource(digest: Buffer, signature: string): boolean {
     const slot = this.paths.slotOf(digest);
-    if (slot < 0 || hangsOnOthers(this.paths.valueAt(slot)[formatAt]) || this.again.has(digest)) return false;
+    if (slot < 0 || this.again.has(digest)) return false;
     return this.sources.get(digest)?.equals(Buffer.from(signature, 'hex')) ?? false;
   }
 
@@ -190,12 +190,7 @@ export class KnownBuild {
     if (slot >= 0) this.met[slot] = skipped;
   }
 
-  /** The content at a path that was met as it was; null where it was not. */
-  unchangedContent(digest: Buffer): Buffer | null {
-    return this.unchangedState(digest)?.hash ?? null;
-  }
-
-  /** The same, with its size. */
+  /** The content at a path that was met as it was, with its size; null where it was not. */
   unchangedState(digest: Buffer): (KnownContent & { size: number | null }) | null {
     const slot = this.paths.slotOf(digest);
     if (slot < 0 || !this.isUnchanged(slot)) return null;
@@ -240,7 +235,6 @@ export class KnownBuild {
 
   private isSame(value: Buffer, state: PathState): boolean {
     return (
-      !hangsOnOthers(value[formatAt]) &&
       value[roleAt] === state.role &&
       value[formatAt] === (formatNumbers.get(state.format) ?? 0) &&
       value[byExtensionAt] === (state.byExtension ? 1 : 0) &&
@@ -251,11 +245,6 @@ export class KnownBuild {
       (state.packedHash ?? nothing).equals(value.subarray(packedAt, packedAt + 32))
     );
   }
-}
-
-/** What such a content is depends on files that it names: it is looked at in every build. */
-function hangsOnOthers(format: number | undefined): boolean {
-  return hangsOnFiles(formats[(format ?? 0) - 1]?.name ?? '');
 }
 
 function contentOf(value: Buffer): KnownContent | null {

@@ -53,7 +53,7 @@ export async function writeBuild(pool: Pool, write: BuildToWrite): Promise<void>
     await writeProblems(connection, channelId, sequence, write);
     await change(
       connection,
-      `UPDATE builds SET sequence = ?, indexed_at = NOW(3), readers_version = ?, result = ?,
+      `UPDATE builds SET sequence = ?, indexed_at = NOW(3), readers_version = ?, facts_version = NULL, result = ?,
          source = (SELECT source FROM jobs WHERE id = ?) WHERE id = ?`,
       [sequence, readersVersion, JSON.stringify(result), jobId, buildId],
     );
@@ -93,13 +93,17 @@ export async function writeUnlocked(
       [buildId, jobId],
     );
     await addReaderProblems(connection, buildId, jobId);
-    await change(connection, 'UPDATE builds SET indexed_at = NOW(3), result = ? WHERE id = ?', [
-      JSON.stringify({
-        ...intakeResultSchema.parse(parseColumn(build.result)),
-        ...(await countBuild(connection, channelId, sequence, buildId)),
-      }),
-      buildId,
-    ]);
+    await change(
+      connection,
+      'UPDATE builds SET indexed_at = NOW(3), facts_version = NULL, result = ? WHERE id = ?',
+      [
+        JSON.stringify({
+          ...intakeResultSchema.parse(parseColumn(build.result)),
+          ...(await countBuild(connection, channelId, sequence, buildId)),
+        }),
+        buildId,
+      ],
+    );
   });
 }
 

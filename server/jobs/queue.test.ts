@@ -11,6 +11,7 @@ import {
   claimJob,
   finishJob,
   haltJob,
+  isToMakeRoom,
   renewLease,
   resumeJob,
   returnJob,
@@ -148,5 +149,29 @@ describe('The queue', () => {
     expect((await findJob(house.pool, id)).state).to.equal('paused');
     await haltJob(house.pool, id, 'stop');
     expect((await findJob(house.pool, id)).state).to.equal('stopped');
+  });
+
+  it('has background work make room for what waits and is not', async () => {
+    const add = (priority: number): Promise<number> =>
+      addJob(house.pool, { kind: 'check', buildId: null, subject: '', params: null, priority });
+    const background = await add(-1);
+    await claimJob(house.pool, ownerName(), background);
+    expect(await isToMakeRoom(house.pool, background)).to.equal(false);
+    // Other background work waits for its turn.
+    await add(-2);
+    expect(await isToMakeRoom(house.pool, background)).to.equal(false);
+    // What has to be done elsewhere would wait for ever.
+    const params = { kind: 'check', buildId: null, subject: '', params: null } as const;
+    const elsewhereOnly = await addJob(house.pool, { ...params, place: 'elsewhere' });
+    expect(await isToMakeRoom(house.pool, background, 'here')).to.equal(false);
+    expect(await claimJob(house.pool, ownerName(), elsewhereOnly, 'here')).to.equal(null);
+    expect(await isToMakeRoom(house.pool, background, 'elsewhere')).to.equal(true);
+    await change(house.pool, 'DELETE FROM jobs WHERE id = ?', [elsewhereOnly]);
+    const wanted = await add(0);
+    expect(await isToMakeRoom(house.pool, background)).to.equal(true);
+    await claimJob(house.pool, ownerName(), wanted);
+    expect(await isToMakeRoom(house.pool, background)).to.equal(false);
+    await add(3);
+    expect(await isToMakeRoom(house.pool, wanted)).to.equal(false);
   });
 });

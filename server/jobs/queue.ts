@@ -24,22 +24,26 @@ export interface OpenJobRow {
  * The one gate to running: takes the first job that waits, or whose runner is dead: of the highest priority, and of these
  * the oldest. Exclusive jobs run while no other does, whichever process asks.
  * @param jobId takes this job and no other
+ * @param place what can be reached from here: jobs of other places are left to those who are there
  * @returns the job's number; null where there is none, or none that may run beside those that do
  */
 export async function claimJob(
   pool: Pool,
   owner: string,
   jobId: number | null = null,
+  place: string | null = null,
 ): Promise<number | null> {
   return inTransaction(pool, async (connection) => {
     // Locked without skipping what others hold: which jobs run decides which may, so that claims go one after the other.
-    const rows = await select<OpenJobRow & { exclusive: number }>(
+    const rows = await select<OpenJobRow & { exclusive: number; place: string | null }>(
       connection,
-      `SELECT id, state, owner, exclusive, lease_until > NOW(3) AS leaseLives FROM jobs
+      `SELECT id, state, owner, exclusive, place, lease_until > NOW(3) AS leaseLives FROM jobs
         WHERE state IN ('waiting', 'running') ORDER BY priority DESC, id FOR UPDATE`,
     );
     const isFree = (row: OpenJobRow): boolean => row.state === 'waiting' || isDead(row);
-    const job = rows.find((row) => isFree(row) && (jobId === null || row.id === jobId));
+    const isHere = (row: { place: string | null }): boolean =>
+      row.place === null || place === null || row.place === place;
+    const job = rows.find((row) => isFree(row) && isHere(row) && (jobId === null || row.id === jobId));
     if (!job) return null;
     const running = rows.filter((row) => !isFree(row));
     if (running.length > 0 && [job, ...running].some(({ exclusive }) => exclusive === 1)) return null;
@@ -111,6 +115,26 @@ export async function returnJob(database: Queryable, jobId: number): Promise<voi
   ]);
 }
 
+/**
+ * Whether a running job is to make room: one below 0 is background work, and something waits that is not. It goes on when that
+ * is done.
+ * @param place what can be reached from here: it makes no room for what has to be done elsewhere
+ */
+export async function isToMakeRoom(
+  database: Queryable,
+  jobId: number,
+  place: string | null = null,
+): Promise<boolean> {
+  const row = await selectOne<{ count: number }>(
+    database,
+    `SELECT COUNT(*) AS count FROM jobs j JOIN jobs w ON w.state = 'waiting' AND w.priority >= 0
+        AND (w.place IS NULL OR ? IS NULL OR w.place = ?)
+      WHERE j.id = ? AND j.priority < 0`,
+    [place, place, jobId],
+  );
+  return (row?.count ?? 0) > 0;
+}
+
 /** `stop_requested`, as the tables number it. */
 const haltCodes = { stop: 1, pause: 2 } as const;
 
@@ -157,6 +181,8 @@ export interface NewJob {
   priority?: number;
   /** Whether it must run while no other job does. */
   exclusive?: boolean;
+  /** Where what it reads can be reached; null where anybody can do it. */
+  place?: string | null;
   /** Who runs it at once, within a job of theirs that runs; null leaves it to whoever takes it from the queue. */
   owner?: string | null;
 }
@@ -168,8 +194,8 @@ export async function addJob(database: Queryable, job: NewJob): Promise<number> 
     throw new RangeError('addJob: an exclusive job goes through the queue');
   const { insertId } = await change(
     database,
-    `INSERT INTO jobs (kind, state, build_id, replaces, source, subject, params, priority, exclusive, owner, lease_until)
-     VALUES (?, ?, ?, 0, '', ?, ?, ?, ?, ?, NOW(3) + INTERVAL ? SECOND)`,
+    `INSERT INTO jobs (kind, state, build_id, replaces, source, subject, params, priority, exclusive, place, owner, lease_until)
+     VALUES (?, ?, ?, 0, '', ?, ?, ?, ?, ?, ?, NOW(3) + INTERVAL ? SECOND)`,
     [
       job.kind,
       owner ? 'running' : 'waiting',
@@ -178,6 +204,7 @@ export async function addJob(database: Queryable, job: NewJob): Promise<number> 
       JSON.stringify(job.params),
       job.priority ?? 0,
       job.exclusive ? 1 : 0,
+      job.place ?? null,
       owner,
       leaseSeconds,
     ],

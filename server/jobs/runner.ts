@@ -7,7 +7,15 @@ import { PlainError, messageOf } from '../platform/plain-error.ts';
 import { ownerName } from '../platform/process-mark.ts';
 import { startThread, stopListening } from '../platform/threads/start-thread.ts';
 import { findJob } from './jobs.ts';
-import { claimJob, finishJob, haltJob, isStopRequested, returnJob, type JobOutcome } from './queue.ts';
+import {
+  claimJob,
+  finishJob,
+  haltJob,
+  isStopRequested,
+  isToMakeRoom,
+  returnJob,
+  type JobOutcome,
+} from './queue.ts';
 import { StoppedError } from './stop.ts';
 
 export interface JobThreadData {
@@ -39,6 +47,8 @@ export class Runner {
   private isCalled = false;
   private timer: NodeJS.Timeout | null = null;
   private closed = false;
+  /** Whether the job that runs was stopped to make room for others. */
+  private isMakingRoom = false;
   /** Stops the job that runs, if any. */
   private stopRunning: () => void = () => undefined;
   private onProgress: (progress: Progress) => void = () => undefined;
@@ -105,15 +115,16 @@ export class Runner {
     // The database may have been away when a job ended.
     if (this.unfinished) await finishJob(this.pool, this.unfinished.id, this.unfinished.outcome);
     this.unfinished = null;
-    const id = await claimJob(this.pool, owner, jobId);
+    const id = await claimJob(this.pool, owner, jobId, this.data.folder.place);
     if (id === null) return false;
     if (this.closed) {
       await returnJob(this.pool, id);
       return false;
     }
-    const outcome = await this.carryOut(id, owner);
-    // A server that is going down leaves its job to the next start.
-    if (this.closed && outcome.state === 'stopped') await returnJob(this.pool, id);
+    this.isMakingRoom = false;
+    const outcome = await this.carryOut(id, owner, jobId === null);
+    // A server that is going down leaves its job to the next start, and background work goes on after what came in between.
+    if ((this.closed || this.isMakingRoom) && outcome.state === 'stopped') await returnJob(this.pool, id);
     else {
       this.unfinished = { id, outcome };
       await finishJob(this.pool, id, outcome);
@@ -123,7 +134,8 @@ export class Runner {
     return true;
   }
 
-  private carryOut(jobId: number, owner: string): Promise<JobOutcome> {
+  /** @param mayMakeRoom whether others of the queue may come in between */
+  private carryOut(jobId: number, owner: string, mayMakeRoom: boolean): Promise<JobOutcome> {
     const thread = (this.thread ??= startThread('job-thread', { workerData: this.data }));
     return new Promise<JobOutcome>((resolve) => {
       let grace: NodeJS.Timeout | null = null;
@@ -147,7 +159,7 @@ export class Runner {
         }, graceMs);
       };
       const watching = setInterval(() => {
-        isStopRequested(this.pool, jobId)
+        this.isToStop(jobId, mayMakeRoom)
           .then((isRequested) => (isRequested ? this.stopRunning() : undefined))
           // The database is away: the job itself says so, when it needs it.
           .catch(() => undefined);
@@ -160,5 +172,15 @@ export class Runner {
       thread.on('exit', () => lose({ state: 'failed', error: 'The thread of this job ended early.' }));
       thread.postMessage({ type: 'run', jobId, owner } satisfies ToJobThread);
     });
+  }
+
+  private async isToStop(jobId: number, mayMakeRoom: boolean): Promise<boolean> {
+    if (await isStopRequested(this.pool, jobId)) {
+      this.isMakingRoom = false;
+      return true;
+    }
+    if (!mayMakeRoom || !(await isToMakeRoom(this.pool, jobId, this.data.folder.place))) return false;
+    this.isMakingRoom = true;
+    return true;
   }
 }

@@ -1,5 +1,6 @@
 import type { JobKind } from '../../contract/work.ts';
-import { readFacts } from '../decode/read-facts.ts';
+import { findTitleOf } from '../acquire/builds/builds.ts';
+import { readJob, type ReadServices } from '../decode/read-job.ts';
 import type { ReaderProcesses } from '../decode/reader-processes.ts';
 import { evidenceJob } from '../changes/evidence/evidence-job.ts';
 import type { IntakeThreads } from '../ingest/intake-threads.ts';
@@ -7,15 +8,15 @@ import { followJob } from '../ingest/follow-job.ts';
 import { indexJob, type IngestServices } from '../ingest/index-job.ts';
 import { unlockJob } from '../ingest/keys/unlock-job.ts';
 import type { JobDefinition } from '../jobs/define-job.ts';
-import { gatheredFileFinder } from '../library/references/find-file.ts';
+import { fileFinder } from '../library/references/find-file.ts';
 import { labelStaged } from '../library/recipes/label-staged.ts';
 import { recipesJob } from '../library/recipes/recipes-job.ts';
-import { recipeFinder, recipesOfJob } from '../library/recipes/recipes.ts';
+import { readRecipes, recipeFinder, recipesOfJob } from '../library/recipes/recipes.ts';
 import { checkJob } from '../maintenance/check-job.ts';
 import { removeJob } from '../maintenance/remove-job.ts';
 
 /** What a process keeps between jobs. */
-export interface JobServices extends IngestServices {
+export interface JobServices extends IngestServices, ReadServices {
   processes: ReaderProcesses;
 }
 
@@ -25,6 +26,7 @@ const definitions: { [Kind in JobKind]: unknown } = {
   unlock: unlockJob,
   follow: followJob,
   recipes: recipesJob,
+  read: readJob,
   evidence: evidenceJob,
   check: checkJob,
   remove: removeJob,
@@ -39,15 +41,12 @@ export function jobServices(intakeThreads: IntakeThreads, processes: ReaderProce
   return {
     intakeThreads,
     processes,
-    async readFacts(request) {
-      const recipes = await recipesOfJob(request.pool, request.jobId);
-      await labelStaged(request.pool, request.jobId, recipes);
-      const findFile = gatheredFileFinder({
-        database: request.pool,
-        jobId: request.jobId,
-        unchangedContent: (digest) => request.known.unchangedContent(digest),
-      });
-      await readFacts({ ...request, processes, findFile, recipeFor: recipeFinder(recipes) });
+    async labelGathered(pool, jobId) {
+      await labelStaged(pool, jobId, await recipesOfJob(pool, jobId));
+    },
+    findFileIn: (pool, build) => fileFinder(pool, build),
+    async recipesOf(pool, channelId) {
+      return recipeFinder((await readRecipes(pool, await findTitleOf(pool, channelId))).recipes);
     },
   };
 }

@@ -11,12 +11,14 @@ interface BuildRow {
   source: string;
   releasedAt: Date;
   indexedAt: Date | null;
+  factsVersion: number | null;
+  factsRevision: number;
   result: unknown;
   settings: unknown;
 }
 
 const buildColumns = `SELECT id, channel_id AS channelId, sequence, label, source, released_at AS releasedAt,
-  indexed_at AS indexedAt, result, settings FROM builds`;
+  indexed_at AS indexedAt, facts_version AS factsVersion, facts_revision AS factsRevision, result, settings FROM builds`;
 
 /** Every title with its channels and their builds, oldest build first. */
 export async function listTitles(database: Queryable): Promise<Title[]> {
@@ -87,6 +89,19 @@ export async function findBuildOf(database: Queryable, id: number): Promise<Plac
   return { ...build, sequence: build.sequence };
 }
 
+/** Whether no build of its channel comes after it. */
+export async function isNewestBuild(
+  database: Queryable,
+  { channelId, sequence }: PlacedBuild,
+): Promise<boolean> {
+  const row = await selectOne<{ newest: number }>(
+    database,
+    'SELECT MAX(sequence) AS newest FROM builds WHERE channel_id = ?',
+    [channelId],
+  );
+  return (row?.newest ?? sequence) <= sequence;
+}
+
 /** The build before another one on its line; null of the first. */
 export async function placedBefore(database: Queryable, build: PlacedBuild): Promise<PlacedBuild | null> {
   const row = await selectOne<{ id: number }>(
@@ -135,6 +150,8 @@ function toBuild(row: BuildRow): Build {
     source: row.source,
     releasedAt: row.releasedAt.toISOString(),
     indexedAt: row.indexedAt?.toISOString() ?? null,
+    factsVersion: row.factsVersion,
+    factsRevision: row.factsRevision,
     files: result?.files ?? 0,
     containers: result?.containers ?? 0,
     bytes: result?.bytes ?? 0,

@@ -11,9 +11,15 @@ import { isDead, leaseSeconds, type OpenJobRow } from '../../jobs/queue.ts';
  * Makes a job for a build, and title, channel and build where they are new. A job for the same build and source
  * that was stopped, failed or died is taken up again instead.
  * @param owner who runs it at once; null leaves it to whoever takes it from the queue
+ * @param place where its source can be reached; null where anybody reaches it
  * @throws ConflictError when the build is there already and is not to be replaced, or is being indexed
  */
-export async function createJob(pool: Pool, request: IntakeRequest, owner: string | null): Promise<number> {
+export async function createJob(
+  pool: Pool,
+  request: IntakeRequest,
+  owner: string | null,
+  place: string | null = null,
+): Promise<number> {
   const { threads, priority } = request;
   return inTransaction(pool, async (connection) => {
     const channelId = await ensureChannel(connection, request.title, request.channel);
@@ -48,8 +54,8 @@ export async function createJob(pool: Pool, request: IntakeRequest, owner: strin
       await change(
         connection,
         `UPDATE jobs SET state = ?, owner = ?, lease_until = NOW(3) + INTERVAL ? SECOND, stop_requested = 0, error = NULL,
-           finished_at = NULL, threads = ?, priority = ? WHERE id = ?`,
-        [owner ? 'running' : 'waiting', owner, leaseSeconds, threads, priority, open.id],
+           finished_at = NULL, threads = ?, priority = ?, place = ? WHERE id = ?`,
+        [owner ? 'running' : 'waiting', owner, leaseSeconds, threads, priority, place, open.id],
       );
       return open.id;
     }
@@ -59,8 +65,8 @@ export async function createJob(pool: Pool, request: IntakeRequest, owner: strin
     if (open) await change(connection, "UPDATE jobs SET state = 'failed' WHERE id = ?", [open.id]);
     const { insertId } = await change(
       connection,
-      `INSERT INTO jobs (state, build_id, replaces, threads, owner, lease_until, source, priority)
-       VALUES (?, ?, ?, ?, ?, NOW(3) + INTERVAL ? SECOND, ?, ?)`,
+      `INSERT INTO jobs (state, build_id, replaces, threads, owner, lease_until, source, priority, place)
+       VALUES (?, ?, ?, ?, ?, NOW(3) + INTERVAL ? SECOND, ?, ?, ?)`,
       [
         owner ? 'running' : 'waiting',
         build.id,
@@ -70,6 +76,7 @@ export async function createJob(pool: Pool, request: IntakeRequest, owner: strin
         leaseSeconds,
         source,
         priority,
+        place,
       ],
     );
     return insertId;

@@ -12,6 +12,7 @@ import { readLexiconState } from '../../library/names/lexicons.ts';
 import { compareSeconds } from '../../decode/on-demand.ts';
 import { ReaderPool } from '../../decode/reader-pool.ts';
 import type { DecodeServices } from '../../decode/reader-processes.ts';
+import { readingPriority } from '../../acquire/builds/reading-state.ts';
 import { fileFinder } from '../../library/references/find-file.ts';
 import { readRecipes, recipeFinder } from '../../library/recipes/recipes.ts';
 import { defineJob, type JobContext } from '../../jobs/define-job.ts';
@@ -25,15 +26,16 @@ import { finishSpan } from './span-evidence.ts';
 const paramsSchema = z.object({ fromId: z.number(), toId: z.number() });
 const batchSize = 200;
 const listedLines = 1000;
+const evidencePriority = readingPriority - 1;
 
 type Context = JobContext<z.infer<typeof paramsSchema>, DecodeServices>;
 
-/** Has a span looked through for what is alike, and compared. Jobs that bring builds in go first. */
+/** Has a span looked through for what is alike, and compared. Jobs that bring builds in and read them go first. */
 export async function addEvidenceJob(
   pool: Pool,
   from: PlacedBuild,
   to: PlacedBuild,
-  priority = -1,
+  priority = evidencePriority,
 ): Promise<number> {
   return addJob(pool, {
     kind: 'evidence',

@@ -31,10 +31,13 @@ export async function spanEvidence(
 
 /**
  * The state of two builds and of what compares them, as it is written down when their span was looked through: it is looked
- * through again when one of them was indexed anew, or when comparing has learned something.
+ * through again when one of them was indexed or read anew, or when comparing has learned something.
  */
 export function spanState(from: PlacedBuild, to: PlacedBuild): string {
-  return `${from.indexedAt ?? ''} ${to.indexedAt ?? ''} ${comparersVersion}`;
+  const states = [from, to].map(
+    ({ indexedAt, factsVersion }) => `${indexedAt ?? ''} ${factsVersion ?? 'unread'}`,
+  );
+  return `${states.join(' ')} ${comparersVersion}`;
 }
 
 /** To be called when something was said of a span that changes its findings. */

@@ -29,6 +29,8 @@ export interface PageSource {
 /** Findings that fit a query with what each of them carries, all of them in their order. */
 export interface Chosen {
   view: SpanView;
+  asOf: number;
+  newestFacts: number;
   states: ReadonlyMap<string, PassState>;
   carried: Carried | null;
   /** Of the carried ones: what was said of them in the span that they are of. */
@@ -44,7 +46,8 @@ export async function chooseFindings(
   query: FindingsQuery,
 ): Promise<Chosen> {
   const { pool, spans } = source;
-  const view = await spans.view(from, to);
+  const seen = await spans.viewAsOf(from, to, query.asOf);
+  const { view } = seen;
   const index = indexOf(view);
   const revision = await newestRevision(pool, from, to);
   const states = await listStates(pool, from, to);
@@ -58,7 +61,7 @@ export async function chooseFindings(
   const ranks = query.sort === 'news' ? await source.ranks(from, to) : null;
   if (query.mark === 'carried') {
     const chosen = (carried?.findings ?? []).filter(filterOf(query, carriedStates));
-    return { view, states, carried, carriedStates, findings: sorted(chosen, query.sort, view, ranks) };
+    return { ...seen, states, carried, carriedStates, findings: sorted(chosen, query.sort, view, ranks) };
   }
   const numberOfRule = view.folds.findIndex(({ key }) => key === query.noise);
   const isShown = (at: number): boolean =>
@@ -72,7 +75,7 @@ export async function chooseFindings(
   const findings = ranks
     ? make()
     : index.listed(`${JSON.stringify({ ...query, offset: 0, limit: 0 })} ${revision}`, make);
-  return { view, states, carried, carriedStates, findings };
+  return { ...seen, states, carried, carriedStates, findings };
 }
 
 export async function findPage(
@@ -104,6 +107,8 @@ export async function findPage(
     folds: [...view.folds],
     folderMoves: view.moves.slice(0, 50),
     evidence: await spans.evidence(from, to),
+    asOf: chosen.asOf,
+    newestFacts: chosen.newestFacts,
     total: findings.length,
     offset: query.offset,
     findings: await toFindings(source, shown, chosen, remarks, query),

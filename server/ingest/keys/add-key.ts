@@ -79,7 +79,13 @@ export async function addUnlocking(
   owner: string | null,
 ): Promise<number> {
   // What brings in what people wait for goes before whole builds.
-  return addJob(pool, { kind: 'unlock', buildId, subject, params: null, priority: 1, owner });
+  const before = await selectOne<{ place: string | null }>(
+    pool,
+    "SELECT place FROM jobs WHERE build_id = ? AND kind = 'index' ORDER BY id DESC LIMIT 1",
+    [buildId],
+  );
+  const place = before?.place ?? null;
+  return addJob(pool, { kind: 'unlock', buildId, subject, params: null, priority: 1, owner, place });
 }
 
 async function findLocked(pool: Pool, titleId: number, builds: readonly string[]): Promise<LockedFile[]> {

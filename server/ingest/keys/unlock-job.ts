@@ -2,6 +2,7 @@ import { join } from 'node:path';
 import * as z from 'zod';
 import type { JobReport } from '../../../contract/work.ts';
 import { plural } from '../../../core/figures.ts';
+import { startReading } from '../../acquire/builds/reading-state.ts';
 import { settingsOf } from '../../acquire/builds/settings.ts';
 import { FileSource, hashSource } from '../containers/byte-source.ts';
 import { unsettled } from '../containers/file-signature.ts';
@@ -12,7 +13,7 @@ import { IntakePool } from '../intake-pool.ts';
 import { KnownBuild } from '../known-build.ts';
 import type { SourceFile } from '../messages.ts';
 import { intakeJob, planReading, type BuildToRead, type ReadingPlan } from '../reading-plan.ts';
-import { gathered, type IngestServices } from '../index-job.ts';
+import type { IngestServices } from '../index-job.ts';
 import { clearStaging, countStaged } from '../staging.ts';
 import { lookAt } from '../walk.ts';
 import { writeUnlocked } from '../write-build.ts';
@@ -114,7 +115,7 @@ async function unlock(
         [],
       );
     }
-    await services.readFacts(gathered(context, known));
+    await services.labelGathered(pool, jobId);
     await intake.whenSealed();
     intake.release();
     signal.throwIfAborted();
@@ -129,6 +130,7 @@ async function unlock(
       buildId: build.buildId,
       units: files.map(({ path }) => pathDigest(path)),
     });
+    await startReading(pool, build.buildId);
     return report(
       `${plural(opened, 'asset')} ${opened === 1 ? 'was' : 'were'} unlocked; ${staged.locked === 0 ? 'nothing is locked any more' : `${staged.locked} are still locked`}.`,
       changed,

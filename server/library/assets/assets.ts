@@ -1,5 +1,6 @@
 import type { Asset } from '../../../contract/assets.ts';
 import { formatOf } from '../../../core/kinds/formats.ts';
+import { hasReader } from '../../../core/kinds/read.ts';
 import type { PlacedBuild } from '../../acquire/builds/builds.ts';
 import { hex, select, selectOne, type Queryable } from '../../platform/database/rows.ts';
 import { role } from '../../acquire/builds/spans.ts';
@@ -59,6 +60,7 @@ export async function findAsset(
     hash,
     hasPreview: (known?.previewHash ?? null) !== null,
     facts: known?.facts ?? null,
+    isUnread: hash !== null && !known && hasReader(span.format),
     problem: problem?.reason ?? known?.reason ?? null,
     identifiedByExtension: span.byExtension,
     history: await historyOf(database, build.channelId, path),

@@ -15,6 +15,7 @@ import { findBuild } from '../../acquire/builds/builds.ts';
 import { readQuery, readNumber, readRestOfPath } from '../../platform/http/read-request.ts';
 import { NotFoundError } from '../../platform/plain-error.ts';
 import { readLocal, streamLocal } from '../../store/local-content.ts';
+import { ReadNow } from './read-now.ts';
 import { showAsset } from './show-asset.ts';
 import { findAsset, findAt } from './assets.ts';
 import { factsKey, findFacts } from './facts.ts';
@@ -46,11 +47,14 @@ export function assetRoutes({
   library: Library;
 }): Hono {
   const routes = new Hono();
+  const readNow = new ReadNow({ pool, store, readers });
 
   routes.get('/asset', async (context) => {
     const { channel, build, path } = readQuery(context, whereAndPath);
     const placed = await findBuild(pool, channel, build);
-    return context.json(await findAsset(pool, placed, path, library.fileFinder(placed)));
+    const findFile = library.fileFinder(placed);
+    await readNow.ensure(placed, path, findFile);
+    return context.json(await findAsset(pool, placed, path, findFile));
   });
 
   routes.get('/scene', async (context) => {

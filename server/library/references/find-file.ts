@@ -2,18 +2,15 @@ import { posix } from 'node:path';
 import { Lexicon } from '../../../core/names/lexicon.ts';
 import { placesOfPaths } from '../../../core/references/places-of-paths.ts';
 import { resolve, type Places } from '../../../core/references/resolve.ts';
-import { openEnd, role } from '../../acquire/builds/spans.ts';
+import { role } from '../../acquire/builds/spans.ts';
 import type { PlacedBuild } from '../../acquire/builds/builds.ts';
 import { select, selectOne, type Queryable } from '../../platform/database/rows.ts';
 import { pathDigest } from '../../store/hash.ts';
 import { findAt } from '../assets/assets.ts';
+import type { FindFile } from '../../decode/read-facts.ts';
 import { readLexiconState } from '../names/lexicons.ts';
 
-/**
- * The one way from what a file names to the file that is meant, for reading, showing, comparing and publishing: what lies
- * there exactly, else what a person linked, else what the rules find. @returns its hash, or null where there is none
- */
-export type FindFile = (from: string, reference: string) => Promise<string | null>;
+export type { FindFile };
 
 /** Where a path that counts from the folder of another leads. */
 export function pathBeside(from: string, reference: string): string {
@@ -23,7 +20,10 @@ export function pathBeside(from: string, reference: string): string {
 /** By rule: the path that is meant, or null. */
 export type FindByRule = (from: string, reference: string) => Promise<string | null>;
 
-/** Files of a build that is there. @param byRule asks the library, where one runs */
+/**
+ * Files of a build: what lies there exactly, else what a person linked, else what the rules find.
+ * @param byRule asks the library, where one runs
+ */
 export function fileFinder(
   database: Queryable,
   build: PlacedBuild,
@@ -90,68 +90,4 @@ async function pathsOf(database: Queryable, build: PlacedBuild): Promise<string[
     [build.channelId, build.sequence, build.sequence, role.file],
   );
   return rows.map(({ path }) => path);
-}
-
-/** What a job has gathered of a build that is not there yet, and what of the build before was met as it was. */
-export interface Gathered {
-  database: Queryable;
-  jobId: number;
-  /** Content of a path that is as it was in the build before. */
-  unchangedContent: (digest: Buffer) => Buffer | null;
-}
-
-/** Files of a build that is being brought in. */
-export function gatheredFileFinder({ database, jobId, unchangedContent }: Gathered): FindFile {
-  const hashAt = async (path: string): Promise<string | null> => {
-    const digest = pathDigest(path);
-    const unchanged = unchangedContent(digest);
-    if (unchanged) return unchanged.toString('hex');
-    const row = await selectOne<{ hash: Buffer | null }>(
-      database,
-      'SELECT hash FROM intake_assets WHERE job_id = ? AND path_digest = ? AND role = ?',
-      [jobId, digest, role.file],
-    );
-    return row?.hash?.toString('hex') ?? null;
-  };
-  let channelId: number | null = null;
-  const findChannel = async (): Promise<number> => {
-    const row = await selectOne<{ id: number }>(
-      database,
-      'SELECT b.channel_id AS id FROM jobs j JOIN builds b ON b.id = j.build_id WHERE j.id = ?',
-      [jobId],
-    );
-    return row?.id ?? 0;
-  };
-  let rules: FindByRule | null = null;
-  return async (from, reference) => {
-    const exact = await hashAt(pathBeside(from, reference));
-    if (exact !== null) return exact;
-    channelId ??= await findChannel();
-    const channel = channelId;
-    rules ??= ruleFinder(() => gatheredPaths(database, jobId, channel, unchangedContent), database, channel);
-    const path = (await acceptedTarget(database, channel, from, reference)) ?? (await rules(from, reference));
-    return path === null ? null : hashAt(path);
-  };
-}
-
-async function gatheredPaths(
-  database: Queryable,
-  jobId: number,
-  channelId: number,
-  unchangedContent: Gathered['unchangedContent'],
-): Promise<string[]> {
-  const staged = await select<{ path: string }>(
-    database,
-    `SELECT p.path FROM intake_assets i JOIN paths p ON p.digest = i.path_digest
-      WHERE i.job_id = ? AND i.role = ? AND i.hash IS NOT NULL`,
-    [jobId, role.file],
-  );
-  const before = await select<{ path: string; digest: Buffer }>(
-    database,
-    `SELECT p.path, s.path_digest AS digest FROM asset_spans s JOIN paths p ON p.digest = s.path_digest
-      WHERE s.channel_id = ? AND s.last_sequence = ? AND s.role = ? AND s.hash IS NOT NULL`,
-    [channelId, openEnd, role.file],
-  );
-  const still = before.filter(({ digest }) => unchangedContent(digest) !== null);
-  return [...new Set([...staged, ...still].map(({ path }) => path))];
 }

@@ -139,10 +139,12 @@ export class ChannelTables {
       label: string;
       sequence: number;
       indexedAt: Date | null;
+      factsVersion: number | null;
       changes: number;
     }>(
       this.pool,
       `SELECT t.id AS titleId, t.names_revision AS namesRevision, b.id, b.label, b.sequence, b.indexed_at AS indexedAt,
+          b.facts_version AS factsVersion,
           (SELECT COUNT(*) FROM jobs j WHERE j.state = 'done' AND j.kind IN ('unlock', 'remove', 'recipes')) AS changes
          FROM channels c JOIN titles t ON t.id = c.title_id
          LEFT JOIN builds b ON b.channel_id = c.id AND b.sequence IS NOT NULL
@@ -153,8 +155,8 @@ export class ChannelTables {
     if (!first) throw new NotFoundError(`There is no channel ${channelId}.`);
     const builds = rows.filter(({ id }) => id !== null);
     const state = builds.map(
-      ({ id, sequence, indexedAt, changes }) =>
-        `${id} ${sequence} ${indexedAt?.toISOString() ?? ''} ${changes}`,
+      ({ id, sequence, indexedAt, factsVersion, changes }) =>
+        `${id} ${sequence} ${indexedAt?.toISOString() ?? ''} ${factsVersion ?? ''} ${changes}`,
     );
     return {
       key: digestOf([readersVersion, tablesVersion, ...state].join('\n')).toString('hex'),
