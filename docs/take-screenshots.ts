@@ -19,8 +19,13 @@ interface Shot {
 
 const wait = (page: Page): Promise<void> => page.waitForTimeout(2500);
 const shots: Shot[] = [
-  { name: 'findings', address: `${place}/findings?${span}` },
-  { name: 'findings-table', address: `${place}/findings?${span}&view=table&status=changed`, mode: 'dark' },
+  { name: 'findings', address: `${place}/findings?${span}`, prepare: wait },
+  {
+    name: 'findings-table',
+    address: `${place}/findings?${span}&view=table&status=changed`,
+    mode: 'dark',
+    prepare: wait,
+  },
   { name: 'news', address: `${place}/news?${span}`, prepare: wait },
   {
     name: 'noise',

@@ -177,8 +177,8 @@ describe('An index that is cut off', () => {
     });
     const resumed = await house.index(source(), 'Killed', '1');
     const whole = await house.index(source(), 'Whole', '1');
-    const { seconds: _a, title: _b, newContents, newBytes, ...result } = resumed;
-    const { seconds: _c, title: _d, newContents: _e, newBytes: _f, ...expected } = whole;
+    const { seconds: _a, readSeconds: _r, title: _b, newContents, newBytes, ...result } = resumed;
+    const { seconds: _c, readSeconds: _s, title: _d, newContents: _e, newBytes: _f, ...expected } = whole;
     expect(result).to.deep.equal(expected);
     expect(newContents).to.equal(40 * 60);
     expect(newBytes).to.equal(result.bytes);

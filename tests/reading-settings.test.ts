@@ -141,7 +141,7 @@ describe('Reading settings', () => {
 
   it('copies source and settings from the build before: a new one takes its label', async () => {
     const title = 'Copied';
-    await house.index(
+    await house.indexByCommand(
       house.path('install'),
       title,
       '1',

@@ -24,7 +24,7 @@ describe('Processes that share a data folder', () => {
 
   it('index different titles at once, and keep each content once', async () => {
     const results = await Promise.all(
-      ['a', 'b', 'c'].map((name) => house.index(house.path(name), `Title ${name}`, '1')),
+      ['a', 'b', 'c'].map((name) => house.indexByCommand(house.path(name), `Title ${name}`, '1')),
     );
     for (const result of results) expect(result).to.include({ files: 60, unreadable: 0 });
     const [contents] = await select<{ count: number }>(
@@ -38,7 +38,7 @@ describe('Processes that share a data folder', () => {
 
   it('index builds of one channel at once, one after the other on its line', async () => {
     await house.index(house.path('a'), 'Line', '0');
-    await Promise.all(['a', 'b', 'c'].map((name) => house.index(house.path(name), 'Line', name)));
+    await Promise.all(['a', 'b', 'c'].map((name) => house.indexByCommand(house.path(name), 'Line', name)));
     const builds = await select<{ label: string; sequence: number }>(
       house.pool,
       `SELECT b.label, b.sequence FROM builds b JOIN channels c ON c.id = b.channel_id JOIN titles t ON t.id = c.title_id

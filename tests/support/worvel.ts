@@ -3,11 +3,16 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
-import type { IntakeResult } from '../../contract/builds.ts';
+import { parseArgs } from 'node:util';
+import { connectHere, connectToServer, type Connection } from '../../cli/connection.ts';
+import { indexBuild, requestOf } from '../../cli/index-command.ts';
+import type { IndexLine } from '../../contract/builds.ts';
 import type { FindingLine, Summary } from '../../contract/findings.ts';
 import { applicationRoot } from '../../server/platform/application-root.ts';
 import { openDataFolder, type DataFolder } from '../../server/platform/data-folder.ts';
 import { openPool, type DatabaseAddress, type Pool } from '../../server/platform/database/pool.ts';
+import { migrate } from '../../server/platform/database/migrate.ts';
+import { openApplication, type Application } from '../../server/main/application.ts';
 import { shareDatabase } from '../../server/platform/database/private-mariadb.ts';
 import { putDemoBuild } from './demo-builds.ts';
 import { addressUrl, createDatabase, dropDatabase } from './shared-database.ts';
@@ -17,6 +22,17 @@ export interface Outcome {
   output: string;
   errors: string;
 }
+
+/** Of the options of `worvel index` those that tests use. */
+const indexOptions = {
+  all: { type: 'boolean' },
+  arrive: { type: 'boolean' },
+  replace: { type: 'boolean' },
+  only: { type: 'string', multiple: true },
+  without: { type: 'string', multiple: true },
+  root: { type: 'string' },
+  platform: { type: 'string' },
+} as const;
 
 const program = join(applicationRoot, 'dist', 'node', 'cli.js');
 
@@ -35,6 +51,7 @@ export class TestHouse {
   private address: DatabaseAddress | null = null;
   private release: () => Promise<void> = () => Promise.resolve();
   private children: ChildProcess[] = [];
+  private application: Application | null = null;
   private server: { child: ChildProcess; port: number } | null = null;
   /** All that the commands wrote. */
   printed = '';
@@ -72,6 +89,7 @@ export class TestHouse {
       child.kill('SIGINT');
       await new Promise((resolve) => child.on('exit', resolve));
     }
+    await this.application?.close();
     await this.pool.end();
     await this.release();
     rmSync(this.root, { recursive: true, force: true });
@@ -156,19 +174,44 @@ export class TestHouse {
     }
   }
 
-  async index(source: string, title: string, build: string, ...more: string[]): Promise<IntakeResult> {
-    const { code, output, errors } = await this.run(
-      'index',
-      source,
-      '--title',
-      title,
-      '--build',
-      build,
-      '--json',
-      ...more,
-    );
+  /** Indexes as the command does, by its options. Where no server runs, the application is kept from one build to the next. */
+  async index(source: string, title: string, build: string, ...more: string[]): Promise<IndexLine> {
+    if (this.hasOwnMariadb) return this.indexByCommand(source, title, build, ...more);
+    const { values } = parseArgs({ args: more, options: indexOptions });
+    const { all, replace, arrive, only = [], without = [], root, platform } = values;
+    const request = requestOf(source, {
+      ...{ title, build, channel: 'main', only, without, key: [] },
+      ...(all && { all: true as const }),
+      ...(replace && { replace: true as const }),
+      ...(root !== undefined && { root }),
+      ...(platform !== undefined && { platform }),
+    });
+    const line = await indexBuild(await this.connection(), request, {
+      ...(arrive && { arrive: true as const }),
+      onProgress: () => undefined,
+    });
+    if (!line) throw new Error('index came to nothing');
+    return line;
+  }
+
+  /** The same by a process of its own: for what several do at once. */
+  async indexByCommand(source: string, title: string, build: string, ...more: string[]): Promise<IndexLine> {
+    const options = ['--title', title, '--build', build, '--json', ...more];
+    const { code, output, errors } = await this.run('index', source, ...options);
     if (code !== 0) throw new Error(`index ended with ${code}: ${errors}`);
-    return JSON.parse(output) as IntakeResult;
+    return JSON.parse(output) as IndexLine;
+  }
+
+  /** The server that runs here, or an application in this process. */
+  private async connection(): Promise<Connection> {
+    if (this.server) return connectToServer(`http://127.0.0.1:${this.server.port}`);
+    if (!this.application) {
+      await migrate(this.pool);
+      const { pool, folder, databaseAddress: address } = this;
+      const report = (message: string): void => void (this.printed += `${message}\n`);
+      this.application = openApplication({ pool, folder, address }, { report, isForOneCommand: true });
+    }
+    return connectHere(this.application, new AbortController().signal);
   }
 
   async diff(
@@ -176,24 +219,28 @@ export class TestHouse {
     from: string,
     to: string,
   ): Promise<{ findings: FindingLine[]; summary: Summary }> {
-    const { code, output, errors } = await this.run(
-      'diff',
-      '--title',
-      title,
-      '--from',
-      from,
-      '--to',
-      to,
-      '--json',
-    );
-    if (code !== 0) throw new Error(`diff ended with ${code}: ${errors}`);
-    const lines = output
+    const span = new URLSearchParams({ title, channel: 'main', from, to, evidence: '0' });
+    const lines = (await this.diffLines(`diff?${span}`))
       .trimEnd()
       .split('\n')
       .map((line) => JSON.parse(line) as FindingLine | { summary: Summary });
     const last = lines.pop();
     if (!last || !('summary' in last)) throw new Error('diff did not close with a summary');
     return { findings: lines as FindingLine[], summary: last.summary };
+  }
+
+  private async diffLines(path: string): Promise<string> {
+    if (!this.hasOwnMariadb) return (await this.connection()).getText(path);
+    const named = [...new URLSearchParams(path.slice('diff?'.length))].filter(
+      ([name]) => name !== 'evidence',
+    );
+    const { code, output, errors } = await this.run(
+      'diff',
+      '--json',
+      ...named.flatMap(([name, value]) => [`--${name}`, value]),
+    );
+    if (code !== 0) throw new Error(`diff ended with ${code}: ${errors}`);
+    return output;
   }
 
   /** Starts a server and waits until it answers. */

@@ -106,6 +106,7 @@ export function Frame({
           </Box>
         )}
         <Box sx={{ flex: 1 }} />
+        {here && <ReadingState place={here} />}
         <Way to="/keys" name="Keyboard" isInner />
         <ModeButton />
       </Box>
@@ -166,6 +167,23 @@ function Way({
       sx={looks}
     >
       {name}
+    </Box>
+  );
+}
+
+/** How far reading is in the channel that is shown: what is in the views gets better as it goes on. */
+function ReadingState({ place: { title, channel } }: { place: Place }): ReactNode {
+  const job = useAppSelector(({ work }) =>
+    work.jobs.find(
+      ({ kind, state, ...job }) =>
+        kind === 'read' && state === 'running' && job.title === title.name && job.channel === channel.name,
+    ),
+  );
+  const progress = job?.progress;
+  if (!progress?.totalFiles) return null;
+  return (
+    <Box component="span" role="status" sx={{ fontSize: '0.85rem', color: 'text.secondary' }}>
+      {`facts of ${progress.files.toLocaleString('en')} of ${progress.totalFiles.toLocaleString('en')} files`}
     </Box>
   );
 }

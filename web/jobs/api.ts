@@ -21,11 +21,15 @@ export const { useHaltMutation, useResumeMutation, usePriorityMutation } = api.i
   }),
 });
 
+/** While facts are read, views are refreshed so often. */
+const refreshMs = 4000;
+
 /** Hears of jobs. A build that came in, or whatever else was done, refreshes what was made of it. */
 export function useWorkEvents(): void {
   const dispatch = useAppDispatch();
   useEffect(() => {
     const stream = eventStream();
+    let refreshedAt = Date.now();
     const leave = [
       stream.listen('jobs', (data) => {
         const event = jobsEventSchema.parse(data);
@@ -43,6 +47,12 @@ export function useWorkEvents(): void {
               'followers',
             ]),
           );
+        }
+        // What is looked at gets better while facts come in.
+        const isReading = event.jobs.some(({ kind, state }) => kind === 'read' && state === 'running');
+        if (isReading && Date.now() - refreshedAt > refreshMs) {
+          refreshedAt = Date.now();
+          dispatch(api.util.invalidateTags(['findings', 'assets']));
         }
         dispatch(jobsTold(event));
       }),

@@ -25,6 +25,7 @@ const kindWords: Record<JobKind, string> = {
   check: 'Checking',
   follow: 'Looking for what is new',
   recipes: 'Reading placement tables',
+  read: 'Reading facts',
   evidence: 'Comparing',
 };
 const priorityWords = new Map([

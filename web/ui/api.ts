@@ -65,8 +65,10 @@ export function failureText(error: FetchBaseQueryError | SerializedError | undef
   return error.message ?? 'Something went wrong.';
 }
 
-/** An address below `/api` with its query. */
-export function address(path: string, query: Record<string, string | number>): string {
-  const parameters = new URLSearchParams(Object.entries(query).map(([name, value]) => [name, String(value)]));
+/** An address below `/api` with its query; what is undefined is left out. */
+export function address(path: string, query: Record<string, string | number | undefined>): string {
+  const parameters = new URLSearchParams();
+  for (const [name, value] of Object.entries(query))
+    if (value !== undefined) parameters.set(name, String(value));
   return `${path}?${parameters}`;
 }

@@ -42,9 +42,10 @@ export const findingsApi = api.injectEndpoints({
 export const { useFindingsQuery, useLazyFindingPathsQuery, useStartEvidenceMutation, useSayPairMutation } =
   findingsApi;
 
-const pageQuery = (query: FindingsQuery, page: number): FindingsQuery => ({
+/** The query of a page that begins with a finding. */
+export const pageQuery = (query: FindingsQuery, offset: number): FindingsQuery => ({
   ...query,
-  offset: page * pageSize,
+  offset,
   limit: pageSize,
 });
 
@@ -53,6 +54,8 @@ export interface FindingsWindow {
   page: FindingsPage | undefined;
   /** The answer to the question before, while this one is on its way. */
   lastPage: FindingsPage | undefined;
+  /** Those that are in view. */
+  pages: FindingsPage[];
   at: (index: number) => Finding | undefined;
   error: FetchBaseQueryError | SerializedError | undefined;
   isLoading: boolean;
@@ -64,11 +67,12 @@ export interface FindingsWindow {
 export function useFindingsWindow(query: FindingsQuery, first: number, last: number): FindingsWindow {
   const start = Math.floor(first / pageSize);
   const end = Math.max(start, Math.floor(last / pageSize));
-  const low = useFindingsQuery(pageQuery(query, start));
-  const high = useFindingsQuery(pageQuery(query, end));
+  const low = useFindingsQuery(pageQuery(query, start * pageSize));
+  const high = useFindingsQuery(pageQuery(query, end * pageSize));
   return {
     page: low.currentData ?? high.currentData,
     lastPage: low.data ?? high.data,
+    pages: [...new Set([low.currentData, high.currentData])].flatMap((page) => page ?? []),
     at: (index) => {
       for (const { currentData: data } of [low, high]) {
         const finding = data && index >= data.offset ? data.findings[index - data.offset] : undefined;

@@ -32,6 +32,8 @@ describe('The bar of filters', () => {
       folds: [],
       folderMoves: [],
       evidence: { state: 'done', job: null },
+      asOf: 0,
+      newestFacts: 0,
       total: 1203,
       offset: 0,
       findings: [],

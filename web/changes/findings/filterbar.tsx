@@ -16,6 +16,8 @@ interface Props {
   /** Whether the bar that marks many at once is open, without a selection. */
   isMarkingMany: boolean;
   onMarkMany: () => void;
+  /** Orders the list anew by facts that came in; null where there are none. */
+  onNewFacts?: (() => void) | null;
   set: Filters['set'];
 }
 
@@ -32,6 +34,7 @@ export function Filterbar({
   isFetching,
   isMarkingMany,
   onMarkMany,
+  onNewFacts = null,
   set,
 }: Props): ReactNode {
   const toggle = (name: 'status' | 'kind', value: string): void => {
@@ -161,7 +164,7 @@ export function Filterbar({
             sx={{ borderRadius: 0.5, maxWidth: 260 }}
           />
         ))}
-        {page && <SpanLine page={page} query={query} />}
+        {page && <SpanLine page={page} query={query} onNewFacts={onNewFacts} />}
         {page && page.total > 0 && (
           <Toggle isOn={isMarkingMany} onClick={onMarkMany}>
             Mark many

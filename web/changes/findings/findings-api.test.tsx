@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import type { ReactNode } from 'react';
+import { useState, type ReactNode } from 'react';
 import { findingsQuerySchema, type FindingsQuery } from '../../../contract/findings.ts';
 import { noPassState } from '../../../contract/pass.ts';
 import { TestPage, type SentRequest } from '../../../tests/support/page.ts';
@@ -12,6 +12,8 @@ describe('findings of a page', () => {
   afterEach(() => page.clear());
 
   const total = 1230;
+  let evidence: 'done' | 'reading' = 'done';
+  let newestFacts = 0;
   const finding = (index: number) => ({
     path: `f/${index}.png`,
     oldPath: null,
@@ -58,7 +60,9 @@ describe('findings of a page', () => {
         labels: [],
         folds: [],
         folderMoves: [],
-        evidence: { state: 'done', job: null },
+        evidence: { state: evidence, job: null },
+        asOf: Number(parameters.get('asOf') ?? newestFacts),
+        newestFacts,
         total,
         offset,
         findings: found,
@@ -124,5 +128,44 @@ describe('findings of a page', () => {
       await between.current(0, 10).catch((error: unknown) => (refused = error));
     });
     expect(JSON.stringify(refused)).to.include('the query makes no sense');
+  });
+
+  it('keep their order once somebody goes through them while facts come in, without being fetched again', async () => {
+    page.answer = answer;
+    [evidence, newestFacts] = ['reading', 7];
+    const [{ useFindingsWindow }, { useKeepOrder, useKeptFacts }] = await Promise.all([
+      import('./api.ts'),
+      import('./use-steady-facts.ts'),
+    ]);
+    const question = { ...query, text: 'steady' };
+    let isUntouched = true;
+    let redraw = (): void => undefined;
+    const list = await open(() => {
+      const [, draw] = useState(0);
+      redraw = () => draw((count) => count + 1);
+      const kept = useKeptFacts(question.text);
+      const window = useFindingsWindow(
+        kept[0] === undefined ? question : { ...question, asOf: kept[0] },
+        0,
+        10,
+      );
+      useKeepOrder(question, window.pages, isUntouched, kept);
+      return { window, kept };
+    });
+    await page.until(() => expect(list.current.window.page?.asOf).to.equal(7));
+    expect(list.current.kept[0]).to.equal(undefined);
+    const fetched = page.sent.length;
+    isUntouched = false;
+    await page.act(() => redraw());
+    await page.until(() => expect(list.current.kept[0]).to.equal(7));
+    expect(list.current.window.page?.total).to.equal(total);
+    expect(page.sent).to.have.length(fetched);
+    // Newer ones are known of, and shown when somebody asks.
+    newestFacts = 9;
+    await page.act(() => list.current.window.refetch());
+    await page.until(() => expect(list.current.window.page?.newestFacts).to.equal(9));
+    expect(list.current.window.page?.asOf).to.equal(7);
+    await page.act(() => list.current.kept[1](9));
+    await page.until(() => expect(list.current.window.page?.asOf).to.equal(9));
   });
 });

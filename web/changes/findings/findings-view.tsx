@@ -17,6 +17,7 @@ import { useFindingsWindow, usePathsBetween, useSayPairMutation } from './api.ts
 import { Filterbar } from './filterbar.tsx';
 import { FindingsGrid } from './findings-grid.tsx';
 import { useFilters, type View } from './use-filters.ts';
+import { useKeepOrder, useKeptFacts } from './use-steady-facts.ts';
 
 /** @param onEntry starts an entry of the catalogue with an asset */
 export function FindingsView({ onEntry }: { onEntry: (path: string) => Promise<void> }): ReactNode {
@@ -59,7 +60,11 @@ function Findings({
   const [shown, setShown] = useState(firstShown);
   const [isMarkingMany, setMarkingMany] = useState(false);
   const { enqueueSnackbar } = useSnackbar();
-  const pathsBetween = usePathsBetween(query);
+  const question = JSON.stringify(query) + view;
+  const keptFacts = useKeptFacts(question);
+  const [asOf, setAsOf] = keptFacts;
+  const listQuery = asOf === undefined ? query : { ...query, asOf };
+  const pathsBetween = usePathsBetween(listQuery);
   const selection = useSelection((first, last) =>
     pathsBetween(first, last).catch((error: unknown) => {
       enqueueSnackbar(`They were not selected: ${failureText(error as Parameters<typeof failureText>[0])}`);
@@ -68,15 +73,16 @@ function Findings({
   );
   const { active, paths: chosen, reset } = selection;
   // Another question starts at the top, with nothing of the old one left over; what is being typed above stays as it is.
-  const question = JSON.stringify(query) + view;
   const [asked, setAsked] = useState(question);
   if (asked !== question) {
     setAsked(question);
     setShown(firstShown);
     reset();
   }
-  const window = useFindingsWindow(query, shown.first, shown.last);
+  const window = useFindingsWindow(listQuery, shown.first, shown.last);
   const { page } = window;
+  const isUntouched = active === 0 && chosen.size === 0 && shown.first === 0;
+  useKeepOrder(query, window.pages, isUntouched, keptFacts);
   const total = page?.total ?? 0;
   const hidden = page?.folds.reduce((sum, { hides }) => sum + hides, 0) ?? 0;
   const current = window.at(active);
@@ -147,13 +153,14 @@ function Findings({
         view={view}
         isFetching={window.isFetching}
         isMarkingMany={isMarkingMany}
+        onNewFacts={page && page.newestFacts > page.asOf ? () => setAsOf(page.newestFacts) : null}
         onMarkMany={() => setMarkingMany(!isMarkingMany)}
         set={set}
       />
       {page && total > 0 && (chosen.size > 0 || isMarkingMany) && (
         <Suspense>
           <BulkBar
-            query={query}
+            query={listQuery}
             chosen={[...chosen]}
             current={current}
             total={total}

@@ -6,8 +6,19 @@ import { useStartEvidenceMutation } from './api.ts';
 
 const FolderMoves = lazy(async () => ({ default: (await import('./folder-moves.tsx')).FolderMoves }));
 
-/** What moved as a whole, and how far comparing is. */
-export function SpanLine({ page, query }: { page: FindingsPage; query: FindingsQuery }): ReactNode {
+/**
+ * What moved as a whole, and how far comparing is.
+ * @param onNewFacts orders the list anew by facts that came in; null where there are none
+ */
+export function SpanLine({
+  page,
+  query,
+  onNewFacts,
+}: {
+  page: FindingsPage;
+  query: FindingsQuery;
+  onNewFacts: (() => void) | null;
+}): ReactNode {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   return (
     <>
@@ -25,7 +36,14 @@ export function SpanLine({ page, query }: { page: FindingsPage; query: FindingsQ
           <FolderMoves moves={page.folderMoves} anchor={anchor} onClose={() => setAnchor(null)} />
         </Suspense>
       )}
-      <Evidence page={page} query={query} />
+      {/* In the place of what it is about: nothing moves away under somebody's hand. */}
+      {onNewFacts ? (
+        <Button sx={{ py: 0 }} variant="outlined" onClick={onNewFacts}>
+          Sort by the newest facts
+        </Button>
+      ) : (
+        <Evidence page={page} query={query} />
+      )}
     </>
   );
 }
@@ -56,11 +74,11 @@ function Evidence({ page, query }: { page: FindingsPage; query: FindingsQuery })
   const { state, job } = page.evidence;
   if (state === 'done') return <Quiet>all compared</Quiet>;
   const running = jobs.find(({ id }) => id === job);
-  if (state === 'running' && running?.state !== 'done') {
+  if (state !== 'none' && running?.state !== 'done') {
     const { files = 0, totalFiles = null, phase = 'comparing' } = running?.progress ?? {};
-    return (
-      <Quiet>{`${phase}${totalFiles ? `, ${files.toLocaleString('en')} of ${totalFiles.toLocaleString('en')}` : ' …'}`}</Quiet>
-    );
+    const howFar = totalFiles ? `${files.toLocaleString('en')} of ${totalFiles.toLocaleString('en')}` : null;
+    if (state === 'reading') return <Quiet>compared once all facts are read</Quiet>;
+    return <Quiet>{howFar ? `${phase}, ${howFar}` : `${phase} …`}</Quiet>;
   }
   return (
     <Button

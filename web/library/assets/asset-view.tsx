@@ -4,7 +4,7 @@ import ContentCopyIcon from '@mui/icons-material/ContentCopy';
 import DownloadIcon from '@mui/icons-material/Download';
 import { Box, Button, IconButton, Link as MuiLink, Typography } from '@mui/material';
 import { useSnackbar } from 'notistack';
-import { lazy, Suspense, type ReactNode, type ComponentType } from 'react';
+import { lazy, Suspense, useEffect, type ReactNode, type ComponentType } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import type { Asset } from '../../../contract/assets.ts';
 import { FamilyPanel } from '../families/family-panel.tsx';
@@ -31,6 +31,9 @@ const MapViewer = lazy(() => import('../../viewer/map-viewer.tsx'));
 const LinkGraph = lazy(() => import('../references/link-graph.tsx'));
 const SoundPlayer = lazy(() => import('../../viewer/sound-player.tsx'));
 
+/** An asset that is still being read is asked for again so often. */
+const unreadMs = 2000;
+
 /** One thing: what it looks or sounds like, its facts, its history, its note. */
 /** @param Publishing what the catalogue has of an asset: that room stands above this one */
 export function AssetView({ Publishing }: { Publishing: ComponentType<{ asset: Asset }> }): ReactNode {
@@ -45,6 +48,12 @@ export function AssetView({ Publishing }: { Publishing: ComponentType<{ asset: A
     isLoading,
     refetch,
   } = useAssetQuery({ channel: channel.id, build, path }, { skip: build === '' || path === '' });
+  const isUnread = asset?.isUnread ?? false;
+  useEffect(() => {
+    if (!isUnread) return;
+    const timer = setInterval(() => void refetch(), unreadMs);
+    return () => clearInterval(timer);
+  }, [isUnread, refetch]);
   if (path === '' || build === '')
     return <Empty title="No asset is chosen">Open one from the findings or from the library.</Empty>;
   if (isLoading) return <Loading what={nameOf(path)} />;

@@ -17,6 +17,7 @@ describe('The list of facts', () => {
       kind: known?.kind ?? 'other',
       format: 'made',
       identifiedByExtension: false,
+      isUnread: false,
       size: 1_234_567,
       hash: `${'a'.repeat(32)}${'b'.repeat(32)}`,
       facts: known,

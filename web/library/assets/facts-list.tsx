@@ -13,6 +13,7 @@ export function FactsList({ asset }: { asset: Asset }): ReactNode {
       asset.size === null ? 'unknown' : `${bytesText(asset.size)} (${asset.size.toLocaleString('en')} bytes)`,
     ],
     ...(asset.facts ? factRows(asset.facts) : []),
+    ...some(asset.isUnread, 'Facts', 'being read …'),
     [
       'BLAKE3',
       asset.hash === null ? (
