@@ -1,8 +1,8 @@
 import * as z from 'zod';
 import type { PlacementRecipe } from '../../contract/recipes.ts';
 import { plural } from '../../core/figures.ts';
-import { findBuildOf, isNewestBuild, placedBefore, type PlacedBuild } from '../acquire/builds/builds.ts';
-import { bumpFacts, finishReading } from '../acquire/builds/reading-state.ts';
+import { findBuildOf, isNewestBuild, newestBuild, placedBefore, type PlacedBuild } from '../acquire/builds/builds.ts';
+import { bumpFacts, finishReading, isRead } from '../acquire/builds/reading-state.ts';
 import { defineJob, type JobContext } from '../jobs/define-job.ts';
 import type { Pool } from '../platform/database/pool.ts';
 import { forgetProblems, listReaderProblems } from './build-problems.ts';
@@ -40,19 +40,18 @@ export const readJob = defineJob<null, ReadServices>({
     const { pool, store, meter, signal, threads, services } = context;
     const build = await findBuildOf(pool, context.buildId ?? 0);
     const before = await placedBefore(pool, build);
-    const findFile = services.findFileIn(pool, build);
     const readers = new ReaderPool(services.processes, { readers: threads, signal });
     const source = {
       pool,
       store,
       readers,
-      findFile,
+      findFile: services.findFileIn(pool, build),
       recipeFor: await services.recipesOf(pool, build.channelId),
     };
     try {
       await store.mend();
       const groups = groupsOf(build, before);
-      const stale = await findStale(pool, build, findFile, await isNewestBuild(pool, build));
+      const stale = await findStale(pool, build, source.findFile, await isNewestBuild(pool, build));
       const counts = await Promise.all(groups.map((group) => countUnread(pool, group)));
       const left = stale.length + counts.reduce((sum, { unread }) => sum + unread, 0);
       // What was read before it was interrupted counts, so that it goes on where it was.
@@ -78,12 +77,31 @@ export const readJob = defineJob<null, ReadServices>({
       // What builds before it have too was listed there, and what was read when the job was killed was listed nowhere.
       await listReaderProblems(pool, build);
       await finishReading(pool, build.id, build.indexedAt ?? '');
+      await readNewestAgain(context, source);
       return { report: { summary: `Facts of ${plural(left, 'file')} were read.`, lines: [] } };
     } finally {
       readers.close();
     }
   },
 });
+
+/**
+ * Two builds of a channel may be read at once, by two machines: what one of them reads with the files of the older build comes
+ * after the other has looked for that. So whoever ends looks once more at the newest build, where that has been read.
+ */
+async function readNewestAgain(context: Context, source: FactsSource): Promise<void> {
+  const { pool, services } = context;
+  const { channelId } = await findBuildOf(pool, context.buildId ?? 0);
+  const newest = await newestBuild(pool, channelId);
+  if (!isRead(newest)) return;
+  const findFile = services.findFileIn(pool, newest);
+  const stale = await findStale(pool, newest, findFile, true);
+  if (stale.length === 0) return;
+  const reading = new Reading(context, { ...source, findFile }, newest, 0);
+  await reading.addAll(stale);
+  await reading.save();
+  await bumpFacts(pool, newest.id);
+}
 
 /** Contents on their way through the readers, and from there into the tables. */
 class Reading {

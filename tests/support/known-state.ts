@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { findBuild } from '../../server/acquire/builds/builds.ts';
-import { select } from '../../server/platform/database/rows.ts';
+import { select, selectOne } from '../../server/platform/database/rows.ts';
 import type { TestHouse } from './worvel.ts';
 
 /** All that is known of contents and builds, in an order of its own. */
@@ -36,10 +36,14 @@ export async function until(what: string, isThere: () => Promise<boolean>, secon
     if (Date.now() > end) throw new Error(`waited in vain for ${what}`);
 }
 
-/** Waits until all facts of builds of the first channel are read. */
+/** Waits until all facts of builds of the first channel are read, and nobody reads any more. */
 export async function untilRead({ pool }: TestHouse, labels: readonly string[]): Promise<void> {
   await until('all facts', async () => {
     const builds = await Promise.all(labels.map((label) => findBuild(pool, 1, label)));
-    return builds.every(({ factsVersion }) => factsVersion !== null);
+    const open = await selectOne<{ jobs: number }>(
+      pool,
+      `SELECT COUNT(*) AS jobs FROM jobs WHERE kind = 'read' AND state IN ('waiting', 'running')`,
+    );
+    return builds.every(({ factsVersion }) => factsVersion !== null) && open?.jobs === 0;
   });
 }

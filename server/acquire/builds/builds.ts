@@ -102,6 +102,16 @@ export async function isNewestBuild(
   return (row?.newest ?? sequence) <= sequence;
 }
 
+/** The build that came last in a channel. @throws NotFoundError where it has none */
+export async function newestBuild(database: Queryable, channelId: number): Promise<PlacedBuild> {
+  const row = await selectOne<{ id: number }>(
+    database,
+    'SELECT id FROM builds WHERE channel_id = ? AND sequence IS NOT NULL ORDER BY sequence DESC LIMIT 1',
+    [channelId],
+  );
+  return findBuildOf(database, row?.id ?? 0);
+}
+
 /** The build before another one on its line; null of the first. */
 export async function placedBefore(database: Queryable, build: PlacedBuild): Promise<PlacedBuild | null> {
   const row = await selectOne<{ id: number }>(
