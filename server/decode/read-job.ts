@@ -1,7 +1,13 @@
 import * as z from 'zod';
 import type { PlacementRecipe } from '../../contract/recipes.ts';
 import { plural } from '../../core/figures.ts';
-import { findBuildOf, isNewestBuild, newestBuild, placedBefore, type PlacedBuild } from '../acquire/builds/builds.ts';
+import {
+  findBuildOf,
+  isNewestBuild,
+  newestBuild,
+  placedBefore,
+  type PlacedBuild,
+} from '../acquire/builds/builds.ts';
 import { bumpFacts, finishReading, isRead } from '../acquire/builds/reading-state.ts';
 import { defineJob, type JobContext } from '../jobs/define-job.ts';
 import type { Pool } from '../platform/database/pool.ts';
