@@ -18,6 +18,8 @@ export interface Kernels {
     tiles: number,
     blocks: number,
   ): void;
+  /** Samples in `first`, 0 floats, 1 of 16 bits, 2 of 32; energies in `sums` from 2048 on. */
+  bandEnergies(sort: number, channels: number, scale: number): void;
   /** Pixels that a buffer holds. */
   stripPixels: number;
   /** Buffers of pixels, 32 bits each: two that come in, one that goes out. */
@@ -26,18 +28,26 @@ export interface Kernels {
   output: Uint8Array;
   /** Tables that are written once. */
   tables: Int32Array;
+  waves: Float64Array;
   numbers: Int32Array;
   sums: Float64Array;
   steps: Uint8Array;
 }
 
 type Exports = Record<
-  'first' | 'second' | 'output' | 'tables' | 'numbers' | 'sums' | 'steps' | 'stripPixels',
+  'first' | 'second' | 'output' | 'tables' | 'waves' | 'numbers' | 'sums' | 'steps' | 'stripPixels',
   WebAssembly.Global
 > &
   Pick<
     Kernels,
-    'prepareBc7' | 'decodeBc7' | 'clearSums' | 'addRows' | 'finishRow' | 'clearCounts' | 'addDifferences'
+    | 'prepareBc7'
+    | 'decodeBc7'
+    | 'clearSums'
+    | 'addRows'
+    | 'finishRow'
+    | 'clearCounts'
+    | 'addDifferences'
+    | 'bandEnergies'
   > & {
     memory: WebAssembly.Memory;
   };
@@ -66,8 +76,9 @@ function make(): Kernels | null {
 
 function buffersOf(exports: Exports): Kernels {
   const { memory } = exports;
-  const at = (name: 'first' | 'second' | 'output' | 'tables' | 'numbers' | 'sums' | 'steps'): number =>
-    exports[name].value as number;
+  const at = (
+    name: 'first' | 'second' | 'output' | 'tables' | 'waves' | 'numbers' | 'sums' | 'steps',
+  ): number => exports[name].value as number;
   const stripPixels = exports.stripPixels.value as number;
   const bytes = (name: 'first' | 'second' | 'output'): Uint8Array =>
     new Uint8Array(memory.buffer, at(name), stripPixels * 4);
@@ -79,11 +90,13 @@ function buffersOf(exports: Exports): Kernels {
     finishRow: exports.finishRow,
     clearCounts: exports.clearCounts,
     addDifferences: exports.addDifferences,
+    bandEnergies: exports.bandEnergies,
     stripPixels,
     first: bytes('first'),
     second: bytes('second'),
     output: bytes('output'),
-    tables: new Int32Array(memory.buffer, at('tables'), (at('numbers') - at('tables')) / 4),
+    tables: new Int32Array(memory.buffer, at('tables'), (at('waves') - at('tables')) / 4),
+    waves: new Float64Array(memory.buffer, at('waves'), (at('numbers') - at('waves')) / 8),
     numbers: new Int32Array(memory.buffer, at('numbers'), (at('sums') - at('numbers')) / 4),
     sums: new Float64Array(memory.buffer, at('sums'), (at('steps') - at('sums')) / 8),
     steps: new Uint8Array(memory.buffer, at('steps'), at('first') - at('steps')),

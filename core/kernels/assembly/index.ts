@@ -1,4 +1,5 @@
-export { first, numbers, output, second, steps, stripPixels, sums, tables } from './layout';
+export { first, numbers, output, second, steps, stripPixels, sums, tables, waves } from './layout';
 export { decodeBc7, prepareBc7 } from './bc7';
 export { addRows, clearSums, finishRow } from './shrink';
 export { addDifferences, clearCounts } from './differences';
+export { bandEnergies } from './spectrum';

@@ -4,6 +4,8 @@
 export const stripPixels: i32 = 0x10000;
 
 export const tables: usize = 0x10000;
+/** Tables of sounds, floats of 64 bits, which are written once too. */
+export const waves: usize = 0x18000;
 /** Numbers of 32 bits that go along with a strip: edges, samples, sums of tiles. */
 export const numbers: usize = 0x20000;
 /** Floats of 64 bits: sums. */
