@@ -1,8 +1,9 @@
-import { Mentions, type Mention } from '../mentions.ts';
+import { Mentions, mayName, type Mention } from '../mentions.ts';
 import { ReadError } from '../reading.ts';
 import { flattened, isScalar, type KeyedValue } from '../keyed-values.ts';
 import { hashOfData } from '../data/data-hash.ts';
 import { parseJson, parseJsonExactly } from '../parse-json.ts';
+import { rowsOf } from './table.ts';
 import { parsedXml } from './xml-parser.ts';
 import { yamlData } from './yaml-data.ts';
 
@@ -36,9 +37,12 @@ export async function summaryOfValues(text: string, format: string): Promise<Val
       decoded: isLong || !isExact ? null : hashOfData(root),
     };
   }
+  const hasMentions = text.length <= longestCanonical;
+  if (format === 'csv')
+    return { ...countOfRows(await rowsOf(text), hasMentions), language: null, decoded: null };
   const found = await valuesOf(text, format);
   if (!found) return null;
-  const mentions = hasSayings.has(format) || text.length > longestCanonical ? [] : mentionsIn(found.values);
+  const mentions = hasSayings.has(format) || !hasMentions ? [] : mentionsIn(found.values);
   return { count: found.values.length, language: found.language, decoded: null, mentions };
 }
 
@@ -111,20 +115,39 @@ async function xmlValues(text: string): Promise<KeyedValue[]> {
   return flattened(parsed).filter(({ value }) => value.trim() !== '');
 }
 
+/** The values of a table's rows: all but the first column, which names the row. */
 async function rowValues(text: string): Promise<KeyedValue[]> {
-  const { papa } = await import('./structured.ts');
-  const { data } = papa.parse<string[]>(text.replace(/^\ufeff/, ''), { skipEmptyLines: 'greedy' });
-  const [columns = [], ...rows] = data;
   const values: KeyedValue[] = [];
+  const [columns = [], ...rows] = await rowsOf(text);
   for (const [number, row] of rows.entries())
-    row.forEach((value, column) => {
-      if (column > 0 || columns.length === 1)
-        values.push({
-          key: `${columns.length > 1 ? (row[0] ?? '') : number + 1}.${columns[column] ?? column + 1}`,
-          value,
-        });
-    });
+    for (let column = columns.length === 1 ? 0 : 1; column < row.length; column++)
+      values.push({ key: keyOfCell(columns, row, number, column), value: row[column] ?? '' });
   return values;
+}
+
+/** The same without the values: their keys are made only of those that name something. */
+function countOfRows(
+  [columns = [], ...rows]: readonly string[][],
+  hasMentions: boolean,
+): Pick<ValuesSummary, 'count' | 'mentions'> {
+  const mentions = new Mentions();
+  let count = 0;
+  for (const [number, row] of rows.entries())
+    for (let column = columns.length === 1 ? 0 : 1; column < row.length; column++) {
+      const value = row[column] ?? '';
+      count++;
+      if (hasMentions && mayName(value)) mentions.addValue(value, keyOfCell(columns, row, number, column));
+    }
+  return { count, mentions: mentions.list() };
+}
+
+function keyOfCell(
+  columns: readonly string[],
+  row: readonly string[],
+  number: number,
+  column: number,
+): string {
+  return `${columns.length > 1 ? (row[0] ?? '') : number + 1}.${columns[column] ?? column + 1}`;
 }
 
 /** `[section]`, then `name = value`; lines that begin with ; or # are remarks. */
