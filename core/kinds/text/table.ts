@@ -15,8 +15,29 @@ export async function rowsOf(text: string): Promise<string[][]> {
   const bare = text.replace(/^\ufeff/, '');
   // Told apart by the first rows: looking for it in the whole took a quarter of the time, and so did asking each row anew.
   const { meta } = papa.parse(bare.slice(0, headLength), { skipEmptyLines: 'greedy', preview: 10 });
-  const { data } = papa.parse<string[]>(bare, { delimiter: meta.delimiter });
+  const data = bare.includes('"')
+    ? papa.parse<string[]>(bare, { delimiter: meta.delimiter }).data
+    : unquoted(bare, meta.delimiter, meta.linebreak);
   return data.filter((row) => row.some((cell) => cell.trim() !== ''));
+}
+
+/** Where no value is in quotation marks: what lies between the marks, in half the time of telling that apart. */
+function unquoted(text: string, delimiter: string, lineBreak: string): string[][] {
+  const rows: string[][] = [];
+  let next = text.indexOf(delimiter);
+  for (let at = 0; at <= text.length;) {
+    const found = text.indexOf(lineBreak, at);
+    const end = found < 0 ? text.length : found;
+    const row: string[] = [];
+    for (; next >= 0 && next < end; next = text.indexOf(delimiter, at)) {
+      row.push(text.slice(at, next));
+      at = next + delimiter.length;
+    }
+    row.push(text.slice(at, end));
+    rows.push(row);
+    at = end + lineBreak.length;
+  }
+  return rows;
 }
 
 /** A text of values with commas, semicolons or tabs between them, and what its columns are called. */
