@@ -162,7 +162,8 @@ describe('The interface for bringing builds in', () => {
     await card.getByText('Nothing is new.').waitFor({ timeout: 60_000 });
     const other = await browser.newPage();
     await other.goto(depotUrl);
-    await other.getByRole('button', { name: 'Publish build 0.1' }).click();
+    // What it answers comes when the build is packed.
+    await other.getByRole('button', { name: 'Publish build 0.1' }).click({ noWaitAfter: true });
     await other.getByText('Build 0.1, out since').waitFor({ timeout: 60_000 });
     await other.close();
     await card.getByRole('button', { name: 'Look now' }).click();
