@@ -5,7 +5,7 @@ import type { IntakeResult } from '../contract/builds.ts';
 import { applicationRoot } from '../server/platform/application-root.ts';
 import { damagedFormats, writeDamaged } from './damage.ts';
 import { MemoryWatch } from './memory.ts';
-import type { BenchResult } from './result.ts';
+import { resultOf, type BenchResult } from './result.ts';
 import { databasePids, run } from './running.ts';
 
 /**
@@ -48,13 +48,17 @@ export async function benchDamage(say: (line: string) => void, each = 250): Prom
       withProblems: result.unreadable,
       writtenElsewhere: isClean ? 0 : 1,
     };
-    return {
-      bench: 'damage',
+    return resultOf(
+      'damage',
       figures,
-      ratios: { toOther: seconds / other.seconds },
-      // Two thirds and more have turned bits that matter, or lack their end.
-      met: isClean && result.files > cases && result.unreadable > cases / 3,
-    };
+      { toOther: seconds / other.seconds, problemsToCases: result.unreadable / cases },
+      {
+        writtenElsewhere: { what: 'files that were written elsewhere', most: 0 },
+        files: { what: 'files and entries that were found all the same', least: cases },
+        // Two thirds and more have turned bits that matter, or lack their end.
+        problemsToCases: { what: 'problems that were told / damaged archives', least: 1 / 3 },
+      },
+    );
   } finally {
     rmSync(work, { recursive: true, force: true });
   }

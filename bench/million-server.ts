@@ -32,13 +32,19 @@ export class MillionServer {
     hasMentions = false,
     more: (pool: Pool) => Promise<void> = async () => undefined,
   ): Promise<void> {
-    const folder = openDataFolder(this.data);
-    const database = await shareDatabase(folder);
-    const pool = openPool(database.address, 2);
-    try {
+    await this.withPool(async (pool) => {
       await migrate(pool);
       await insertBuild(pool, 'Search', count, hasMentions);
       await more(pool);
+    });
+  }
+
+  /** Does something with the database, beside the server where that runs. */
+  async withPool(work: (pool: Pool) => Promise<void>): Promise<void> {
+    const database = await shareDatabase(openDataFolder(this.data));
+    const pool = openPool(database.address, 2);
+    try {
+      await work(pool);
     } finally {
       await pool.end();
       await database.release();

@@ -1,7 +1,7 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { BenchResult } from './result.ts';
+import { resultOf, type BenchResult } from './result.ts';
 import { judge, type Verdict } from './truth/judge.ts';
 import { makers } from './truth/makers.ts';
 
@@ -51,18 +51,19 @@ export async function benchTruth(say: (line: string) => void, share = 1): Promis
     shownNoise: count('noise'),
     failed: count('failed'),
   };
-  return {
-    bench: 'truth',
+  return resultOf(
+    'truth',
     figures,
-    ratios: {
+    {
       rightShare: figures.right / Math.max(1, all.length),
       falseShare: figures.false / Math.max(1, all.length),
       noiseShare: figures.shownNoise / Math.max(1, unchanged),
     },
-    met:
-      figures.hidden === 0 &&
-      figures.failed === 0 &&
-      figures.false <= all.length * mostFalse &&
-      figures.shownNoise <= unchanged * mostNoise,
-  };
+    {
+      hidden: { what: 'changes that were hidden', most: 0 },
+      failed: { what: 'pairs that could not be compared', most: 0 },
+      falseShare: { what: 'share of sentences that are false', most: mostFalse },
+      noiseShare: { what: 'share of unchanged contents that were shown', most: mostNoise },
+    },
+  );
 }

@@ -3,16 +3,19 @@ import { benchDamage } from '../bench/damage-bench.ts';
 import { benchIndex } from '../bench/index-bench.ts';
 import { benchLibrary } from '../bench/library-bench.ts';
 import { benchRead } from '../bench/read-bench.ts';
+import { benchUpdate } from '../bench/update-bench.ts';
 import { benchIntake, fullSizes, type IntakeSizes } from '../bench/intake-bench.ts';
 import { benchLikeness } from '../bench/likeness-bench.ts';
 import { benchTruth } from '../bench/truth-bench.ts';
 import { benchSearch } from '../bench/search-bench.ts';
 import type { BenchResult } from '../bench/result.ts';
 import { benchNames, type BenchName } from './bench-names.ts';
+import { PlainError } from '../server/platform/plain-error.ts';
 import { UsageError } from './usage-error.ts';
 
 const benches: Record<BenchName, (say: (line: string) => void) => Promise<BenchResult>> = {
-  index: (say) => benchIndex(say),
+  index: (say) => benchIndex(say, shareOf(process.env.WORVEL_BENCH_SHARE)),
+  update: (say) => benchUpdate(say, Math.round(100_000 * shareOf(process.env.WORVEL_BENCH_SHARE))),
   damage: (say) => benchDamage(say),
   read: (say) => benchRead(say, Math.round(2000 * shareOf(process.env.WORVEL_BENCH_SHARE))),
   changes: (say) => benchChanges(say, shareOf(process.env.WORVEL_BENCH_SHARE)),
@@ -23,10 +26,20 @@ const benches: Record<BenchName, (say: (line: string) => void) => Promise<BenchR
   intake: (say) => benchIntake(say, sizesOf(process.env.WORVEL_BENCH_SHARE)),
 };
 
-export async function benchCommand(name: string, { json }: { json?: boolean }): Promise<void> {
+export interface BenchOptions {
+  json?: boolean;
+  quick?: boolean;
+  only: string[];
+}
+
+export async function benchCommand(name: string, { json, quick, only }: BenchOptions): Promise<void> {
+  const say = (line: string): void => void process.stderr.write(`${line}\n`);
+  if (name === 'all') return benchAll(say, { quick, only });
+  if (quick || only.length > 0) throw new UsageError('--quick and --only go with “bench all”.');
   const known = benchNames.find((candidate) => candidate === name);
-  if (!known) throw new UsageError(`There is no benchmark ${name}: there are ${benchNames.join(', ')}.`);
-  const result = await benches[known]((line) => process.stderr.write(`${line}\n`));
+  if (!known)
+    throw new UsageError(`There is no benchmark ${name}: there are ${benchNames.join(', ')}, and all.`);
+  const result = await benches[known](say);
   for (const part of [result.figures, result.ratios]) {
     for (const key of Object.keys(part)) part[key] = Number((part[key] ?? 0).toPrecision(4));
   }
@@ -38,6 +51,26 @@ export async function benchCommand(name: string, { json }: { json?: boolean }): 
     process.stdout.write(`${key.padEnd(24)} ${value}\n`);
   }
   process.stdout.write(`${result.met ? 'What was asked is met.' : 'What was asked is not met.'}\n`);
+}
+
+async function benchAll(
+  say: (line: string) => void,
+  { quick, only }: Pick<BenchOptions, 'quick' | 'only'>,
+): Promise<void> {
+  const { benchEvery, benchQuickly } = await import('../bench/record/every-bench.ts');
+  if (quick) {
+    const wrong = await benchQuickly(say);
+    if (wrong.length > 0) throw new PlainError(wrong.join('\n'));
+    process.stdout.write('All is within its limits.\n');
+    return;
+  }
+  const unknown = only.find((one) => !(one in benches));
+  if (unknown !== undefined) throw new UsageError(`There is no benchmark ${unknown}.`);
+  const isMet = await benchEvery(
+    benchNames.filter((one) => only.length === 0 || only.includes(one)),
+    say,
+  );
+  process.stdout.write(`${isMet ? 'What was asked is met.' : 'Not all that was asked is met.'}\n`);
 }
 
 /** `WORVEL_BENCH_SHARE=0.1` makes a trial run of a tenth of everything. */

@@ -2,6 +2,7 @@ import { Command, Option } from 'commander';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { applicationRoot } from '../server/platform/application-root.ts';
+import type { BenchOptions } from './bench-command.ts';
 import type { CheckOptions } from './check-command.ts';
 import type { DiffOptions } from './diff-command.ts';
 import type { IndexOptions } from './index-command.ts';
@@ -219,10 +220,15 @@ export function createProgram(): Command {
       (await import('./demo-command.ts')).demoCommand(verb, options),
     );
 
-  add('bench', 'Measure against a general-purpose program that does the same work.', ['bench index --json'])
-    .argument('<name>', `one of ${benchNames.join(', ')}`)
+  add('bench', 'Measure against a general-purpose program that does the same work.', [
+    'bench index --json',
+    'bench all --only read',
+  ])
+    .argument('<name>', `one of ${benchNames.join(', ')}; or all, which writes docs/benchmarks.md`)
     .option(...jsonFlag)
-    .action(async (name: string, options: { json?: boolean }) =>
+    .option('--quick', 'with “all”: a little of everything, within wide limits')
+    .addOption(listOption('--only <name>', 'with “all”: this one; may be given more than once'))
+    .action(async (name: string, options: BenchOptions) =>
       (await import('./bench-command.ts')).benchCommand(name, options),
     );
 

@@ -61,7 +61,7 @@ const checks = async () => {
 
 const tests = [
   'node_modules/mocha/bin/mocha.js',
-  ...['--parallel', '--jobs', '5'],
+  ...['--parallel', '--jobs', '3'],
   ...['--reporter', 'tests/support/reporter.cjs'],
 ];
 const [{ text }] = await Promise.all([
