@@ -33,48 +33,27 @@ export function modelSignature(
   batches: readonly TriangleBatch[],
   names: readonly string[] = [],
 ): Uint8Array | null {
-  const areas: number[] = [];
-  const places: { batch: TriangleBatch; at: number }[] = [];
-  let total = 0;
   const total3 = batches.reduce((sum, { indices }) => sum + indices.length / 3, 0);
   // Of huge models every n-th triangle stands for its neighbours.
   const step = Math.max(1, Math.floor(total3 / 50_000));
-  for (const batch of batches)
-    for (let at = 0; at + 2 < batch.indices.length; at += 3 * step) {
-      const area = areaOf(batch, at);
-      if (!(area > 0)) continue;
-      total += area;
-      areas.push(total);
-      places.push({ batch, at });
-    }
-  if (places.length === 0) return null;
-  const points = new Float64Array(pairs * 2 * 3);
-  const normals = new Float64Array(pairs * 2 * 3);
-  for (let point = 0; point < pairs * 2; point++) {
-    const wanted = halton(point + 1, 2) * total;
-    let low = 0;
-    let high = areas.length - 1;
-    while (low < high) {
-      const middle = (low + high) >> 1;
-      if ((areas[middle] ?? 0) < wanted) low = middle + 1;
-      else high = middle;
-    }
-    const place = places[low];
-    if (!place) continue;
-    pointOn(place.batch, place.at, halton(point + 1, 3), halton(point + 1, 5), points, point * 3);
-    normalOf(place.batch, place.at, normals, point * 3);
-  }
+  const surface = surfaceOf(batches, step);
+  if (surface.count === 0) return null;
+  const { points, normals } = pointsOn(surface);
   const distances = new Float64Array(pairs);
   const cosines = new Float64Array(pairs);
   let mean = 0;
   for (let pair = 0; pair < pairs; pair++) {
     // Partners far apart in the sequence: neighbours of it are not independent.
-    const other = pairs + ((pair * 1597) % pairs);
-    for (let axis = 0; axis < 3; axis++)
-      cosines[pair] =
-        (cosines[pair] ?? 0) + (normals[pair * 3 + axis] ?? 0) * (normals[other * 3 + axis] ?? 0);
+    const one = pair * 3;
+    const other = (pairs + ((pair * 1597) % pairs)) * 3;
+    cosines[pair] =
+      (normals[one] ?? 0) * (normals[other] ?? 0) +
+      (normals[one + 1] ?? 0) * (normals[other + 1] ?? 0) +
+      (normals[one + 2] ?? 0) * (normals[other + 2] ?? 0);
     const distance = Math.hypot(
-      ...[0, 1, 2].map((axis) => (points[pair * 3 + axis] ?? 0) - (points[other * 3 + axis] ?? 0)),
+      (points[one] ?? 0) - (points[other] ?? 0),
+      (points[one + 1] ?? 0) - (points[other + 1] ?? 0),
+      (points[one + 2] ?? 0) - (points[other + 2] ?? 0),
     );
     distances[pair] = distance;
     mean += distance / pairs;
@@ -118,15 +97,18 @@ function trianglesShared(
   for (const batch of batches) {
     const { uvs, indices } = batch;
     for (let at = 0; at + 2 < indices.length; at += 3 * step) {
-      const sides = [0, 1, 2].map((side) => sideOf(batch, at, side)).sort((a, b) => a - b);
-      const [short = 0, middle = 0, long = 0] = sides;
+      const [a, b, c] = [sideOf(batch, at, 0), sideOf(batch, at, 1), sideOf(batch, at, 2)];
+      const long = Math.max(a, b, c);
+      const short = Math.min(a, b, c);
+      const middle = Math.max(Math.min(a, b), Math.min(Math.max(a, b), c));
       if (long > 0) corners.add((proportion(short, long) << 16) ^ proportion(middle, long));
       if (!uvs) continue;
       let hash = 0;
       for (let corner = 0; corner < 3; corner++) {
         const vertex = (indices[at + corner] ?? 0) * 2;
-        const [u, v] = [uvs[vertex] ?? 0, uvs[vertex + 1] ?? 0].map((value) => Math.round(value * 2048));
-        hash += Math.imul(((u ?? 0) << 16) ^ ((v ?? 0) & 0xffff), 0x9e3779b1);
+        const u = Math.round((uvs[vertex] ?? 0) * 2048);
+        const v = Math.round((uvs[vertex + 1] ?? 0) * 2048);
+        hash += Math.imul((u << 16) ^ (v & 0xffff), 0x9e3779b1);
       }
       unwrapped.add(hash);
     }
@@ -159,46 +141,101 @@ function byte(value: number): number {
   return Math.max(0, Math.min(255, Math.round(value)));
 }
 
-/** The direction that a triangle faces. */
-function normalOf(batch: TriangleBatch, at: number, to: Float64Array, place: number): void {
-  const [x, y, z] = doubleArea(batch, at);
-  const length = Math.hypot(x, y, z) || 1;
-  to.set([x / length, y / length, z / length], place);
-}
-
 function corner({ positions, indices }: TriangleBatch, at: number, axis: number): number {
   return positions[(indices[at] ?? 0) * 3 + axis] ?? 0;
 }
 
-function areaOf(batch: TriangleBatch, at: number): number {
-  return Math.hypot(...doubleArea(batch, at)) / 2;
+/** Triangles that have an area: nine numbers of their corners, three of where each faces, and the areas up to and with each. */
+interface TriangleSurface {
+  count: number;
+  corners: Float64Array;
+  facing: Float64Array;
+  areas: Float64Array;
 }
 
-/** Across the triangle, as long as its area twice. */
-function doubleArea(batch: TriangleBatch, at: number): [number, number, number] {
-  const edge = (to: number, axis: number): number => corner(batch, at + to, axis) - corner(batch, at, axis);
-  return [
-    edge(1, 1) * edge(2, 2) - edge(1, 2) * edge(2, 1),
-    edge(1, 2) * edge(2, 0) - edge(1, 0) * edge(2, 2),
-    edge(1, 0) * edge(2, 1) - edge(1, 1) * edge(2, 0),
-  ];
+/** @param step every so many triangles one is taken */
+function surfaceOf(batches: readonly TriangleBatch[], step: number): TriangleSurface {
+  const most = batches.reduce((sum, { indices }) => sum + Math.ceil(indices.length / (3 * step)), 0);
+  const surface = {
+    count: 0,
+    corners: new Float64Array(most * 9),
+    facing: new Float64Array(most * 3),
+    areas: new Float64Array(most),
+  };
+  let total = 0;
+  for (const { positions, indices } of batches)
+    for (let at = 0; at + 2 < indices.length; at += 3 * step) {
+      const { count, corners, facing, areas } = surface;
+      const to = count * 9;
+      for (let which = 0; which < 3; which++) {
+        const from = (indices[at + which] ?? 0) * 3;
+        corners[to + which * 3] = positions[from] ?? 0;
+        corners[to + which * 3 + 1] = positions[from + 1] ?? 0;
+        corners[to + which * 3 + 2] = positions[from + 2] ?? 0;
+      }
+      const edge = (corner: number): number =>
+        (corners[to + corner] ?? 0) - (corners[to + (corner % 3)] ?? 0);
+      const [x1, y1, z1, x2, y2, z2] = [edge(3), edge(4), edge(5), edge(6), edge(7), edge(8)];
+      // Across the triangle, as long as its area twice.
+      const [x, y, z] = [y1 * z2 - z1 * y2, z1 * x2 - x1 * z2, x1 * y2 - y1 * x2];
+      const double = Math.hypot(x, y, z);
+      if (!(double / 2 > 0)) continue;
+      total += double / 2;
+      areas[count] = total;
+      facing[count * 3] = x / double;
+      facing[count * 3 + 1] = y / double;
+      facing[count * 3 + 2] = z / double;
+      surface.count++;
+    }
+  return surface;
 }
 
-function pointOn(
-  batch: TriangleBatch,
-  at: number,
-  u: number,
-  v: number,
-  to: Float64Array,
-  place: number,
-): void {
-  const root = Math.sqrt(u);
-  const weights = [1 - root, root * (1 - v), root * v];
-  for (let axis = 0; axis < 3; axis++)
-    to[place + axis] = weights.reduce(
-      (sum, weight, which) => sum + weight * corner(batch, at + which, axis),
-      0,
-    );
+/** Points that are spread evenly over a surface, and where it faces there. */
+function pointsOn({ count, corners, facing, areas }: TriangleSurface): {
+  points: Float64Array;
+  normals: Float64Array;
+} {
+  const points = new Float64Array(pairs * 2 * 3);
+  const normals = new Float64Array(pairs * 2 * 3);
+  const { alongAreas, weights } = (sequence ??= makeSequence());
+  const total = areas[count - 1] ?? 0;
+  for (let point = 0; point < pairs * 2; point++) {
+    const wanted = (alongAreas[point] ?? 0) * total;
+    let low = 0;
+    let high = count - 1;
+    while (low < high) {
+      const middle = (low + high) >> 1;
+      if ((areas[middle] ?? 0) < wanted) low = middle + 1;
+      else high = middle;
+    }
+    const [first = 0, second = 0, third = 0] = [
+      weights[point * 3],
+      weights[point * 3 + 1],
+      weights[point * 3 + 2],
+    ];
+    for (let axis = 0; axis < 3; axis++) {
+      const from = low * 9 + axis;
+      points[point * 3 + axis] =
+        first * (corners[from] ?? 0) + second * (corners[from + 3] ?? 0) + third * (corners[from + 6] ?? 0);
+      normals[point * 3 + axis] = facing[low * 3 + axis] ?? 0;
+    }
+  }
+  return { points, normals };
+}
+
+/** Where points lie, as shares of all area and as weights of three corners: the same for every model. */
+let sequence: { alongAreas: Float64Array; weights: Float64Array } | null = null;
+
+function makeSequence(): { alongAreas: Float64Array; weights: Float64Array } {
+  const weights = new Float64Array(pairs * 2 * 3);
+  for (let point = 0; point < pairs * 2; point++) {
+    const [root, v] = [Math.sqrt(halton(point + 1, 3)), halton(point + 1, 5)];
+    weights.set([1 - root, root * (1 - v), root * v], point * 3);
+  }
+  return {
+    alongAreas: Float64Array.from({ length: pairs * 2 }, (_, point) => halton(point + 1, 2)),
+    weights,
+  };
 }
 
 function extentOf(points: Float64Array, axis: number): number {
