@@ -1,11 +1,14 @@
 /** Paths and what finds them by their parts, in arrays that can be written to a file as they are. */
-export interface PathTables {
+export interface PathTables extends GramTables {
   /** The paths in UTF-8, in their order, and where each begins; the last is the end. */
   text: Uint8Array;
   textAt: Uint32Array;
   /** The same in lower case. */
   folded: Uint8Array;
   foldedAt: Uint32Array;
+}
+
+export interface GramTables {
   /** Which pairs and triples of bytes occur, in order: pairs are below 2^16, triples 2^16 and more. */
   grams: Uint32Array;
   /** Where each one's list of paths begins. */
@@ -21,10 +24,25 @@ export const pairs = 1 << 16;
 /**
  * Makes the tables.
  * @param paths in the order in which they are to be found
+ * @param known tables made before: where they are of the same paths, what finds them is not made again
  */
-export function makePathTables(paths: readonly string[]): PathTables {
-  const [text, textAt] = joined(paths, (path) => encoder.encode(path));
-  const [folded, foldedAt] = joined(paths, (path) => encoder.encode(path.toLowerCase()));
+export function makePathTables(paths: readonly string[], known: PathTables | null = null): PathTables {
+  const { bytes: text, at: textAt } = joined(paths);
+  if (known && isSame(text, known.text) && isSame(textAt, known.textAt)) return known;
+  const { bytes: folded, at: foldedAt } = joined(paths.map((path) => path.toLowerCase()));
+  return { text, textAt, folded, foldedAt, ...makeGramTables(folded, foldedAt) };
+}
+
+function isSame(a: Uint8Array | Uint32Array, b: Uint8Array | Uint32Array): boolean {
+  return a.length === b.length && a.every((value, at) => value === b[at]);
+}
+
+/**
+ * Makes what finds texts by their parts.
+ * @param folded the texts in lower case, in UTF-8
+ * @param foldedAt where each begins; the last is the end
+ */
+export function makeGramTables(folded: Uint8Array, foldedAt: Uint32Array): GramTables {
   const alphabet = new Alphabet(folded);
   // The first round measures, the second writes: what is measured needs no room for numbers of 32 bits.
   const lengths = new Uint32Array(alphabet.gramCount);
@@ -54,7 +72,7 @@ export function makePathTables(paths: readonly string[]): PathTables {
     lists[to++] = rest;
     lengths[gram] = to;
   });
-  return { text, textAt, folded, foldedAt, grams, listAt, lists };
+  return { grams, listAt, lists };
 }
 
 /**
@@ -94,22 +112,39 @@ class Alphabet {
   }
 }
 
-function joined(paths: readonly string[], bytesOf: (path: string) => Uint8Array): [Uint8Array, Uint32Array] {
-  const at = new Uint32Array(paths.length + 1);
-  let bytes = new Uint8Array(Math.max(1024, paths.length * 64));
-  let length = 0;
-  paths.forEach((path, number) => {
-    const part = bytesOf(path);
-    if (length + part.length > bytes.length) {
-      const larger = new Uint8Array(bytes.length * 2 + part.length);
-      larger.set(bytes);
-      bytes = larger;
+function joined(texts: readonly string[]): { bytes: Uint8Array; at: Uint32Array } {
+  const column = new TextColumn(texts.length * 64);
+  for (const text of texts) column.add(text);
+  return column.finish();
+}
+
+/** Texts in UTF-8, one after the other. */
+export class TextColumn {
+  private bytes: Uint8Array;
+  private readonly ends: number[] = [0];
+  private length = 0;
+
+  /** @param expectedBytes that they will take, about */
+  constructor(expectedBytes: number) {
+    this.bytes = new Uint8Array(Math.max(1024, expectedBytes));
+  }
+
+  add(text: string): void {
+    const part = encoder.encode(text);
+    if (this.length + part.length > this.bytes.length) {
+      const larger = new Uint8Array(Math.ceil(this.bytes.length * 1.5) + part.length);
+      larger.set(this.bytes);
+      this.bytes = larger;
     }
-    bytes.set(part, length);
-    length += part.length;
-    at[number + 1] = length;
-  });
-  return [bytes.slice(0, length), at];
+    this.bytes.set(part, this.length);
+    this.length += part.length;
+    this.ends.push(this.length);
+  }
+
+  /** The bytes, and where each text begins; the last is the end. */
+  finish(): { bytes: Uint8Array; at: Uint32Array } {
+    return { bytes: this.bytes.subarray(0, this.length), at: Uint32Array.from(this.ends) };
+  }
 }
 
 /** Every pair and triple of each path once, with the step from the path before that has it. */

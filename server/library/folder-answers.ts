@@ -53,12 +53,12 @@ function countsOf(counts: TreeCounts): FolderCounts {
 const texts = new Map<string, Promise<TextTables | null>>();
 
 /** Texts that searches look into: those of the channel that was asked for last are kept. */
-async function textsOf(file: string | null, key: string): Promise<TextTables | null> {
+async function textsOf(file: string | null): Promise<TextTables | null> {
   if (file === null) return null;
   const known = texts.get(file);
   if (known) return known;
   texts.clear();
-  const opened = TextTables.open(file, key);
+  const opened = TextTables.open(file);
   texts.set(file, opened);
   return opened;
 }
@@ -74,8 +74,7 @@ async function hitsOf(
 ): Promise<AllHits> {
   const { query, sequence, order } = request;
   const key = JSON.stringify([searchable.key, builds.titleId, builds.namesRevision, query, sequence, order]);
-  const hits =
-    searched.get(key) ?? findAll(searchable, lexicon, await textsOf(textFile, searchable.key), request);
+  const hits = searched.get(key) ?? findAll(searchable, lexicon, await textsOf(textFile), request);
   searched.set(key, hits);
   return hits;
 }

@@ -56,7 +56,7 @@ export class Library {
         query,
         sequence,
       });
-    const textFile = query.contents.length > 0 ? await this.tables.textFile(channelId, builds.key) : null;
+    const textFile = query.contents.length > 0 ? await this.tables.textFile(channelId, builds) : null;
     return this.threadFor('search').get(channelId, searchable, builds, sequence ?? builds.newest, {
       name: 'search',
       parameters: { request: { ...request, query, sequence }, textFile },
@@ -93,7 +93,7 @@ export class Library {
   /** File of the texts of a channel, where a query looks into them. */
   async textFileFor(channelId: number, query: Query): Promise<string | null> {
     if (query.contents.length === 0) return null;
-    return this.tables.textFile(channelId, (await this.tables.builds(channelId)).key);
+    return this.tables.textFile(channelId, await this.tables.builds(channelId));
   }
 
   /** Makes ready what people look at first: the tables, and the folders of each channel's newest build. */

@@ -59,12 +59,13 @@ function write(descriptor: number, bytes: Uint8Array, place: number): void {
 
 /**
  * Reads arrays into memory that threads can share.
+ * @param key null where it does not matter what they were made of
  * @param isWanted which of them; all where nothing is said
  * @returns null where there are none, or where they were made of something else
  */
 export async function readArrays(
   file: string,
-  key: string,
+  key: string | null,
   isWanted: (name: string) => boolean = () => true,
 ): Promise<Map<string, Numbers> | null> {
   let handle;
@@ -82,7 +83,7 @@ export async function readArrays(
     if (headLength > size - 4) return null;
     const headBytes = await readShared(handle, 4, headLength);
     const head = headSchema.safeParse(parsed(Buffer.from(headBytes?.slice() ?? []).toString('utf8')));
-    if (!head.success || head.data.key !== key) return null;
+    if (!head.success || (key !== null && head.data.key !== key)) return null;
     const begin = Math.ceil((4 + headLength) / 8) * 8;
     const parts = new Map<string, Numbers>();
     for (const { name, sort, at, length } of head.data.parts) {

@@ -4,12 +4,15 @@ import {
   mkdirSync,
   readdirSync,
   readFileSync,
+  rmSync,
   statSync,
   utimesSync,
   writeFileSync,
 } from 'node:fs';
 import { join } from 'node:path';
+import { readersVersion } from '../../../core/kinds/read.ts';
 import { TestHouse } from '../../../tests/support/worvel.ts';
+import { change } from '../../platform/database/rows.ts';
 import { NotFoundError } from '../../platform/plain-error.ts';
 import { ChannelTables } from './channel-tables.ts';
 
@@ -80,10 +83,10 @@ describe('ChannelTables', () => {
 
   it('keeps one file of texts, that of the builds as they are', async () => {
     const tables = open();
-    const { key } = await tables.builds(1);
-    await tables.get(1, key);
+    const builds = await tables.builds(1);
+    await tables.get(1, builds.key);
     writeFileSync(join(place(), 'channel-1-0000000000000000.texts'), 'of earlier builds');
-    const [file, same] = await Promise.all([tables.textFile(1, key), tables.textFile(1, key)]);
+    const [file, same] = await Promise.all([tables.textFile(1, builds), tables.textFile(1, builds)]);
     expect(same).to.equal(file);
     expect(readdirSync(place()).filter((name) => name.endsWith('.texts'))).to.have.length(1);
     expect(existsSync(file)).to.equal(true);
@@ -99,5 +102,23 @@ describe('ChannelTables', () => {
 
   it('makes those of every channel that has builds', async () => {
     expect(await open().warm()).to.deep.equal([1]);
+  });
+
+  it('makes those of texts when facts are read, not before; those of paths stay as they were', async () => {
+    const texts = (): string[] => readdirSync(place()).filter((name) => name.endsWith('.texts'));
+    for (const name of texts()) rmSync(join(place(), name));
+    const { key, textsKey } = await open().builds(1);
+    const whole = readFileSync(tablesFile()).subarray(4 + readFileSync(tablesFile()).readUInt32LE(0));
+    await change(house.pool, 'UPDATE builds SET facts_version = NULL WHERE label = ?', ['2']);
+    const unread = await open().builds(1);
+    expect([unread.isRead, unread.key === key, unread.textsKey]).to.deep.equal([false, false, textsKey]);
+    await open().warm();
+    expect(texts()).to.deep.equal([]);
+    expect(readFileSync(tablesFile()).subarray(4 + readFileSync(tablesFile()).readUInt32LE(0))).to.deep.equal(
+      whole,
+    );
+    await change(house.pool, 'UPDATE builds SET facts_version = ? WHERE label = ?', [readersVersion, '2']);
+    await open().warm();
+    expect(texts()).to.have.length(1);
   });
 });

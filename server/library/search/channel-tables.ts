@@ -16,6 +16,10 @@ import type { SearchOutcome, SearchWork } from './search-work.ts';
 export interface ChannelBuilds {
   /** Tells one state of them from another. */
   key: string;
+  /** The same for what they hold, whatever facts are known of it. */
+  textsKey: string;
+  /** Whether the facts of the newest are read. */
+  isRead: boolean;
   titleId: number;
   /** Counts up with every change of what people said of the title's names, links and families. */
   namesRevision: number;
@@ -105,8 +109,8 @@ export class ChannelTables {
   }
 
   /** The file of the tables that find texts by what they hold, made where it is not there. */
-  async textFile(channelId: number, key: string): Promise<string> {
-    const file = join(this.place, `channel-${channelId}-${key.slice(0, 16)}.texts`);
+  async textFile(channelId: number, { key, textsKey }: ChannelBuilds): Promise<string> {
+    const file = join(this.place, `channel-${channelId}-${textsKey.slice(0, 16)}.texts`);
     if (existsSync(file)) return file;
     const making = this.texts.get(file) ?? this.makeTexts(channelId, key, file);
     this.texts.set(file, making);
@@ -117,14 +121,18 @@ export class ChannelTables {
     }
   }
 
-  /** Makes the tables of every channel that has none for its builds as they are. @returns channels with builds */
+  /**
+   * Makes the tables of every channel that has none for its builds as they are. Those of texts take longest, and wait until
+   * facts are read, unless somebody looks for one.
+   * @returns channels with builds
+   */
   async warm(): Promise<number[]> {
     const warmed: number[] = [];
     for (const { id } of await select<{ id: number }>(this.pool, 'SELECT id FROM channels')) {
-      const { key, newest } = await this.builds(id);
-      if (newest === 0) continue;
-      await this.get(id, key);
-      await this.textFile(id, key);
+      const builds = await this.builds(id);
+      if (builds.newest === 0) continue;
+      await this.get(id, builds.key);
+      if (builds.isRead) await this.textFile(id, builds);
       warmed.push(id);
     }
     return warmed;
@@ -154,12 +162,15 @@ export class ChannelTables {
     const [first] = rows;
     if (!first) throw new NotFoundError(`There is no channel ${channelId}.`);
     const builds = rows.filter(({ id }) => id !== null);
-    const state = builds.map(
-      ({ id, sequence, indexedAt, factsVersion, changes }) =>
-        `${id} ${sequence} ${indexedAt?.toISOString() ?? ''} ${factsVersion ?? ''} ${changes}`,
+    const held = builds.map(
+      ({ id, sequence, indexedAt, changes }) =>
+        `${id} ${sequence} ${indexedAt?.toISOString() ?? ''} ${changes}`,
     );
+    const read = builds.map(({ factsVersion }) => String(factsVersion));
     return {
-      key: digestOf([readersVersion, tablesVersion, ...state].join('\n')).toString('hex'),
+      key: digestOf([readersVersion, tablesVersion, ...held, ...read].join('\n')).toString('hex'),
+      textsKey: digestOf([tablesVersion, ...held].join('\n')).toString('hex'),
+      isRead: builds.at(-1)?.factsVersion !== null,
       titleId: first.titleId,
       namesRevision: first.namesRevision,
       sequences: new Map(builds.map(({ sequence, label }) => [label, sequence])),

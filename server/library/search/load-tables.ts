@@ -1,5 +1,5 @@
 import { formatOf, formats } from '../../../core/kinds/formats.ts';
-import { makePathTables } from '../../../core/search/path-tables.ts';
+import { makePathTables, type PathTables } from '../../../core/search/path-tables.ts';
 import type { RangeField } from '../../../core/search/query.ts';
 import { role } from '../../acquire/builds/spans.ts';
 import { digestRanges } from '../../platform/database/digest-ranges.ts';
@@ -31,8 +31,15 @@ type Row = {
   hasPreview: number;
 } & Partial<Record<RangeField, string | null>>;
 
-/** Reads what lies and lay in a channel, and makes the tables of it. */
-export async function loadTables(pool: Pool, channelId: number): Promise<SearchTables> {
+/**
+ * Reads what lies and lay in a channel, and makes the tables of it.
+ * @param known of paths, made before: where the paths are the same, what finds them stays
+ */
+export async function loadTables(
+  pool: Pool,
+  channelId: number,
+  known: PathTables | null,
+): Promise<SearchTables> {
   const spans = new SpanColumns();
   const figures = factPaths
     .map(([field, place]) => `JSON_VALUE(f.facts, '${place}') AS \`${field}\``)
@@ -56,7 +63,7 @@ export async function loadTables(pool: Pool, channelId: number): Promise<SearchT
     [channelId, role.container],
   );
   return {
-    ...spans.finish(),
+    ...spans.finish(known),
     containers: new TextEncoder().encode(containers.map(({ path }) => `${path}\0`).join('')),
   };
 }
@@ -94,7 +101,7 @@ class SpanColumns {
     }
   }
 
-  finish(): Omit<SearchTables, 'containers'> {
+  finish(known: PathTables | null): Omit<SearchTables, 'containers'> {
     const order = Uint32Array.from(this.paths, (_, number) => number).sort((a, b) =>
       (this.paths[a] ?? '') < (this.paths[b] ?? '') ? -1 : 1,
     );
@@ -109,7 +116,10 @@ class SpanColumns {
     const hashes = new Uint8Array(this.count * 32);
     rows.forEach((row, at) => hashes.set(this.hashes.subarray(row * 32, row * 32 + 32), at * 32));
     return {
-      paths: makePathTables(Array.from(order, (number) => this.paths[number] ?? '')),
+      paths: makePathTables(
+        Array.from(order, (number) => this.paths[number] ?? ''),
+        known,
+      ),
       states: {
         spanAt,
         oldest: 0,

@@ -34,8 +34,11 @@ export function writeTables(file: string, key: string, tables: SearchTables): vo
   );
 }
 
-/** @returns null where there are none, or where they were made of something else */
-export async function readTables(file: string, key: string): Promise<SearchTables | null> {
+/**
+ * @param key null where it does not matter what they were made of
+ * @returns null where there are none, or where they were made of something else
+ */
+export async function readTables(file: string, key: string | null): Promise<SearchTables | null> {
   const parts = await readArrays(file, key);
   if (!parts) return null;
   const part = (name: string): never => (parts.get(name) ?? new Uint8Array(0)) as never;
