@@ -13,9 +13,14 @@ const samples = '/usr/share/sonic-pi/samples';
  * Two builds of open data: the pictures of @pmndrs/assets (CC0) and, where Debian's `sonic-pi-samples` (CC0) is there, its
  * sounds; in the second one nearly all are packed otherwise, with loss or without, and every twelfth is really changed, packed
  * with loss as well.
+ * @param every so many files one is taken
  * @returns what was done to each
  */
-export async function writeNoiseSet(older: string, newer: string): Promise<Map<string, Treatment>> {
+export async function writeNoiseSet(
+  older: string,
+  newer: string,
+  every = 1,
+): Promise<Map<string, Treatment>> {
   const treatments = new Map<string, Treatment>();
   for (const folder of [older, newer])
     for (const part of ['pictures', 'sounds']) mkdirSync(join(folder, part), { recursive: true });
@@ -25,7 +30,7 @@ export async function writeNoiseSet(older: string, newer: string): Promise<Map<s
     treatments.set(path, treatment);
   };
   let number = 0;
-  for (const bytes of openPictures()) {
+  for (const bytes of [...openPictures()].filter((_, at) => at % every === 0)) {
     const image = sharp(bytes).ensureAlpha();
     const { data, info } = await image.raw().toBuffer({ resolveWithObject: true });
     const raw = { raw: { width: info.width, height: info.height, channels: 4 as const } };
@@ -47,7 +52,8 @@ export async function writeNoiseSet(older: string, newer: string): Promise<Map<s
   if (existsSync(samples))
     for (const name of readdirSync(samples)
       .filter((file) => file.endsWith('.flac'))
-      .slice(0, 90)) {
+      .slice(0, 90)
+      .filter((_, at) => at % every === 0)) {
       const treatment: Treatment =
         number % 12 === 5 ? 'changed' : number % 3 === 0 ? 'repacked' : 'recompressed';
       const source = join(samples, name);

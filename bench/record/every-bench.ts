@@ -27,7 +27,7 @@ export async function benchEvery(names: readonly BenchName[], say: Say): Promise
 }
 
 /** What a quick run looks at, and how much of everything it takes. */
-const quickShares = { index: 0.1, read: 0.03, changes: 0.02, search: 0.05 } as const;
+const quickShares = { index: 0.05, read: 0.015, changes: 0.01, search: 0.02 } as const;
 
 /**
  * A little of everything within four minutes, with limits so wide that a busy machine stays within them, and that twice the time

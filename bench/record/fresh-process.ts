@@ -21,7 +21,8 @@ export async function runFresh(
   const folder = mkdtempSync(join(tmpdir(), 'worvel-bench-run-'));
   try {
     return await new Promise((resolve, reject) => {
-      const child = spawn(join(applicationRoot, 'worvel'), ['bench', name, '--json'], {
+      const program = join(applicationRoot, 'dist', 'node', 'cli.js');
+      const child = spawn(process.execPath, [program, 'bench', name, '--json'], {
         stdio: ['ignore', 'pipe', 'pipe'],
         env: { ...process.env, TMPDIR: folder, WORVEL_BENCH_SHARE: String(share) },
       });
