@@ -7,7 +7,7 @@ import { grouped } from '../core/grouped.ts';
 import { openCollections, samplesOf, type Sample } from './likeness/collection.ts';
 import { fittedOf, fitAll, heldOutOf } from './likeness/fit.ts';
 import { drawTrial, type Shares } from './likeness/trial.ts';
-import { resultOf, type BenchResult } from './result.ts';
+import { resultOf, type Asked, type BenchResult } from './result.ts';
 
 const kinds: readonly Kind[] = ['picture', 'model', 'sound', 'text'];
 
@@ -56,12 +56,11 @@ export async function benchLikeness(say: (line: string) => void, share = 1): Pro
       figures[`${update}${kind}FoundPercent`] = (100 * found) / Math.max(1, renamed);
       figures[`${update}${kind}WrongPercent`] = (100 * wrong) / Math.max(1, proposed);
     }
-  const asked = Object.fromEntries(
-    kinds.flatMap((kind) => [
-      [`small${kind}FoundPercent`, { what: `renamed ${kind}s that are found, %`, least: 97 }],
-      [`small${kind}WrongPercent`, { what: `pairs of ${kind}s that are wrong, %`, most: 0.5 }],
-    ]),
-  );
+  const asked: Record<string, Asked> = {};
+  for (const kind of kinds) {
+    asked[`small${kind}FoundPercent`] = { what: `renamed ${kind}s that are found, %`, least: 97 };
+    asked[`small${kind}WrongPercent`] = { what: `pairs of ${kind}s that are wrong, %`, most: 0.5 };
+  }
   return resultOf('likeness', figures, {}, asked);
 }
 

@@ -39,13 +39,19 @@ function extremesOf(
     const [first = new Float32Array(0)] = samples.floats;
     return channels === 1
       ? ofOne(first, from, to, (value) => value)
-      : ofMany(from, to, channels, (frame, channel) => samples.floats[channel]?.[frame] ?? 0);
+      : ofMany(samples.floats, 1, null, from, to);
   }
   const { integers } = samples;
   const full = fullScale(integers);
   return channels === 1
     ? ofOne(integers, from, to, (value) => unitOf(value, full))
-    : ofMany(from, to, channels, (frame, channel) => unitOf(integers[frame * channels + channel] ?? 0, full));
+    : ofMany(
+        Array.from({ length: channels }, (_, channel) => integers.subarray(channel)),
+        channels,
+        full,
+        from,
+        to,
+      );
 }
 
 function ofOne(
@@ -66,27 +72,35 @@ function ofOne(
   return { low, high, peak: Math.max(-low, high) };
 }
 
-/** Of more channels than one the extremes of their mean, and the largest of any: they may cancel out in the mix. */
+/**
+ * Of more channels than one the extremes of their mean, and the largest of any: they may cancel out in the mix.
+ * @param step from a sample of a channel to its next
+ * @param full scale of integers; null for floats
+ */
 function ofMany(
+  channels: readonly (Float32Array | Int16Array | Int32Array)[],
+  step: number,
+  full: number | null,
   from: number,
   to: number,
-  channels: number,
-  valueAt: (frame: number, channel: number) => number,
 ): Extremes {
+  const sums = new Float64Array(to - from);
+  let peak = 0;
+  for (const values of channels)
+    for (let frame = 0, at = from * step; frame < sums.length; frame++, at += step) {
+      const sample = values[at] ?? 0;
+      const value = full === null ? sample : sample < 0 ? sample / full : sample / (full - 1);
+      sums[frame] = (sums[frame] ?? 0) + value;
+      if (value > peak) peak = value;
+      else if (-value > peak) peak = -value;
+    }
   let low = Infinity;
   let high = -Infinity;
-  let peak = 0;
-  for (let frame = from; frame < to; frame++) {
-    let sum = 0;
-    for (let channel = 0; channel < channels; channel++) {
-      const value = valueAt(frame, channel);
-      sum += value;
-      peak = Math.max(peak, Math.abs(value));
-    }
-    low = Math.min(low, sum / channels);
-    high = Math.max(high, sum / channels);
+  for (const sum of sums) {
+    if (sum < low) low = sum;
+    if (sum > high) high = sum;
   }
-  return { low, high, peak };
+  return { low: low / channels.length, high: high / channels.length, peak };
 }
 
 /** The envelope of a sound's facts as numbers in -1 to 1: low, high, low, high, … */

@@ -1,4 +1,4 @@
-import { md5 } from '@noble/hashes/legacy.js';
+import { md5 } from 'hash-wasm';
 import { narrowest } from './decoded.ts';
 
 export interface StreamInfo {
@@ -29,10 +29,16 @@ export function streamInfo(bytes: Uint8Array): StreamInfo | null {
  * The integers that a decoder made floats of: it divides them by the greatest positive one.
  * @returns them with their sign in the highest bit, and whether the file's own MD5 of them agrees
  */
-export function flacIntegers(
+export async function flacIntegers(
   channelData: readonly Float32Array[],
   { bits, md5: promised }: StreamInfo,
-): { integers: Int16Array | Int32Array; isWhole: boolean } {
+): Promise<{ integers: Int16Array | Int32Array; isWhole: boolean }> {
+  const isPromised = /[^0]/.test(promised);
+  if (bits === 16) {
+    const integers = shortsOf(channelData);
+    const stored = new Uint8Array(integers.buffer);
+    return { integers, isWhole: !isPromised || (await md5(stored)) === promised };
+  }
   const channels = channelData.length;
   const frames = channelData[0]?.length ?? 0;
   const full = 2 ** (bits - 1);
@@ -48,8 +54,17 @@ export function flacIntegers(
       for (let byte = 0; byte < sampleBytes; byte++) stored[at * sampleBytes + byte] = value >> (byte * 8);
     }
   });
-  const isWhole = /^0+$/.test(promised) || hex(md5(stored)) === promised;
-  return { integers: narrowest(wide), isWhole };
+  return { integers: narrowest(wide), isWhole: !isPromised || (await md5(stored)) === promised };
+}
+
+/** Most of all: integers of 16 bits are stored as they are. */
+function shortsOf(channelData: readonly Float32Array[]): Int16Array<ArrayBuffer> {
+  const channels = channelData.length;
+  const shorts = new Int16Array((channelData[0]?.length ?? 0) * channels);
+  for (const [channel, samples] of channelData.entries())
+    for (let frame = 0, at = channel; frame < samples.length; frame++, at += channels)
+      shorts[at] = Math.round((samples[frame] ?? 0) * 32_767);
+  return shorts;
 }
 
 function hex(bytes: Uint8Array): string {

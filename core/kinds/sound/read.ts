@@ -76,7 +76,7 @@ export async function decodeSound(bytes: Uint8Array, format: string): Promise<De
         throw new ReadError(
           'this FLAC file is cut short: its stream information, at byte 8, should have 34 bytes',
         );
-      const { integers, isWhole } = flacIntegers(channelData, info);
+      const { integers, isWhole } = await flacIntegers(channelData, info);
       return {
         ...told,
         coding: 'FLAC',
