@@ -4,6 +4,7 @@ import type { Browser, Page } from 'playwright-core';
 import { putDemoBuild } from './support/demo-builds.ts';
 import { expectAccessible, openBrowser, openPage, typeInto } from './support/browser.ts';
 import { select } from '../server/platform/database/rows.ts';
+import { untilRead } from './support/known-state.ts';
 import { TestHouse, testPort } from './support/worvel.ts';
 
 const asset = (path: string): string =>
@@ -96,12 +97,14 @@ describe('The interface', () => {
   });
 
   it('shows findings as contact sheet and as table, with their counts and evidence', async () => {
+    // Counts get better until everything is read and compared.
+    await untilRead(house, ['0.1', '0.2']);
     await go(findings);
     await options().first().waitFor();
     const filters = page.getByRole('region', { name: 'Filters' });
     for (const count of ['added 9', 'removed 6', 'changed 31', 'repacked 8', 'moved 16', 'copied 5'])
-      await filters.getByRole('button', { name: count }).waitFor();
-    await filters.getByText('42 shown, 33 folded away, 126 unchanged').waitFor();
+      await filters.getByRole('button', { name: count }).waitFor({ timeout: 120_000 });
+    await filters.getByText('42 shown, 33 folded away, 126 unchanged').waitFor({ timeout: 120_000 });
     await expectAccessible(page, 'the contact sheet');
     await filters.getByRole('button', { name: 'Table' }).click();
     await filters.getByRole('button', { name: 'added 9' }).click();

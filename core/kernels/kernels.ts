@@ -20,6 +20,9 @@ export interface Kernels {
   ): void;
   /** Samples in `first`, 0 floats, 1 of 16 bits, 2 of 32; energies in `sums` from 2048 on. */
   bandEnergies(sort: number, channels: number, scale: number): void;
+  clearExtremes(): void;
+  /** Least and greatest sum of all channels and the largest of any go to `sums`. */
+  addExtremes(sort: number, channels: number, frames: number, apart: number, full: number): void;
   /** Pixels that a buffer holds. */
   stripPixels: number;
   /** Buffers of pixels, 32 bits each: two that come in, one that goes out. */
@@ -48,6 +51,8 @@ type Exports = Record<
     | 'clearCounts'
     | 'addDifferences'
     | 'bandEnergies'
+    | 'clearExtremes'
+    | 'addExtremes'
   > & {
     memory: WebAssembly.Memory;
   };
@@ -91,6 +96,8 @@ function buffersOf(exports: Exports): Kernels {
     clearCounts: exports.clearCounts,
     addDifferences: exports.addDifferences,
     bandEnergies: exports.bandEnergies,
+    clearExtremes: exports.clearExtremes,
+    addExtremes: exports.addExtremes,
     stripPixels,
     first: bytes('first'),
     second: bytes('second'),

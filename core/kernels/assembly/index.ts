@@ -3,3 +3,4 @@ export { decodeBc7, prepareBc7 } from './bc7';
 export { addRows, clearSums, finishRow } from './shrink';
 export { addDifferences, clearCounts } from './differences';
 export { bandEnergies } from './spectrum';
+export { addExtremes, clearExtremes } from './extremes';

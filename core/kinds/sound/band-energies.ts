@@ -1,6 +1,7 @@
 import { findKernels, type Kernels } from '../../kernels/kernels.ts';
 import { fullScale, type DecodedSound } from './decoded.ts';
 import { fourier } from './fourier.ts';
+import { framesAtOnce, putFrames } from './kernel-frames.ts';
 
 /** Samples of a window. */
 export const windowSize = 1024;
@@ -17,9 +18,8 @@ const hann = Float64Array.from(
 const mel = (hertz: number): number => 2595 * Math.log10(1 + hertz / 700);
 const hertz = (value: number): number => 700 * (10 ** (value / 2595) - 1);
 
-/** Where the energies lie among the kernels' sums, and what says how samples lie. */
+/** Where the energies lie among the kernels' sums. */
 const energiesAt = 2048;
-const sorts = { floats: 0, short: 1, long: 2 } as const;
 
 /** Energies of 32 mel bands from 40 Hz to 11 kHz, window by window. */
 export class BandEnergies {
@@ -41,10 +41,10 @@ export class BandEnergies {
       const from = Math.max(1, Math.round(bin(band)));
       return at % 2 === 0 ? from : Math.max(from + 1, Math.min(windowSize / 2, Math.round(bin(band + 1))));
     });
-    const fits = sound.channels * windowSize * 4 <= (kernels?.first.length ?? 0);
+    const fits = kernels !== null && framesAtOnce(kernels, sound.channels) >= windowSize;
     // What is so slow that it has no such tones is left to the transform that knows all frequencies.
     const hasAll = this.bins.every((place) => place <= windowSize / 2);
-    this.kernels = kernels && fits && hasAll ? kernels : null;
+    this.kernels = fits && hasAll ? kernels : null;
     if (this.kernels) writeTables(this.kernels);
   }
 
@@ -78,39 +78,10 @@ export class BandEnergies {
   private inKernel(kernels: Kernels, from: number): Float64Array {
     const { channels, samples } = this.sound;
     kernels.numbers.set(this.bins);
-    if ('floats' in samples) {
-      samples.floats.forEach((floats, channel) => copyWindow(floats, from, 1, kernels, channel * windowSize));
-      kernels.bandEnergies(sorts.floats, channels, 1);
-    } else {
-      const { integers } = samples;
-      copyWindow(integers, from, channels, kernels, 0);
-      const sort = integers instanceof Int16Array ? sorts.short : sorts.long;
-      kernels.bandEnergies(sort, channels, 1 / fullScale(integers));
-    }
+    const { sort } = putFrames(kernels, this.sound, from, windowSize);
+    kernels.bandEnergies(sort, channels, 'floats' in samples ? 1 : 1 / fullScale(samples.integers));
     return kernels.sums.subarray(energiesAt, energiesAt + bands);
   }
-}
-
-/** Copies the samples of a window into `first`; beyond the ends of the sound there is silence. */
-function copyWindow(
-  samples: Float32Array | Int16Array | Int32Array,
-  fromFrame: number,
-  step: number,
-  { first }: Kernels,
-  to: number,
-): void {
-  const bytes = samples.BYTES_PER_ELEMENT;
-  const length = windowSize * step;
-  const from = fromFrame * step;
-  const begin = Math.max(0, from);
-  const end = Math.min(samples.length, from + length);
-  const place = to * bytes;
-  first.fill(0, place, place + (begin - from) * bytes);
-  first.set(
-    new Uint8Array(samples.buffer, samples.byteOffset + begin * bytes, Math.max(0, end - begin) * bytes),
-    place + (begin - from) * bytes,
-  );
-  first.fill(0, place + (Math.max(begin, end) - from) * bytes, place + length * bytes);
 }
 
 /** The window and the factors of its transform, as assembly/spectrum.ts has them. */

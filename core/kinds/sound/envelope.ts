@@ -1,4 +1,6 @@
+import { findKernels, type Kernels } from '../../kernels/kernels.ts';
 import { fullScale, unitOf, type DecodedSound } from './decoded.ts';
+import { framesAtOnce, putFrames } from './kernel-frames.ts';
 
 const envelopeSlices = 400;
 
@@ -11,23 +13,45 @@ interface Extremes {
 /**
  * Lowest and highest value of the mixed-down signal in each of 400 slices of time, as signed bytes in Base64, and the
  * largest of any channel. Integers are looked at as they lie: making numbers of all of them first took most of the time.
+ * @param kernels null where it is to be computed without
  */
-export function envelopeOf(sound: Pick<DecodedSound, 'channels' | 'frames' | 'samples'>): {
-  envelope: string;
-  peak: number;
-} {
+export function envelopeOf(
+  sound: Pick<DecodedSound, 'channels' | 'frames' | 'samples'>,
+  kernels = findKernels(),
+): { envelope: string; peak: number } {
   const slices = Math.min(envelopeSlices, sound.frames);
   const envelope = new Int8Array(slices * 2);
   let peak = 0;
   for (let slice = 0; slice < slices; slice++) {
     const from = Math.floor((slice * sound.frames) / slices);
     const to = Math.floor(((slice + 1) * sound.frames) / slices);
-    const found = extremesOf(sound, from, to);
+    const found =
+      kernels && sound.channels > 1 ? inKernel(kernels, sound, from, to) : extremesOf(sound, from, to);
     peak = Math.max(peak, found.peak);
     envelope[slice * 2] = Math.max(-127, Math.round(found.low * 127));
     envelope[slice * 2 + 1] = Math.min(127, Math.round(found.high * 127));
   }
   return { envelope: btoa(String.fromCharCode(...new Uint8Array(envelope.buffer))), peak };
+}
+
+function inKernel(
+  kernels: Kernels,
+  sound: Pick<DecodedSound, 'channels' | 'samples'>,
+  from: number,
+  to: number,
+): Extremes {
+  const { channels, samples } = sound;
+  const most = framesAtOnce(kernels, channels);
+  if (most < 1) return extremesOf(sound, from, to);
+  const full = 'floats' in samples ? 1 : fullScale(samples.integers);
+  kernels.clearExtremes();
+  for (let at = from; at < to; at += most) {
+    const frames = Math.min(most, to - at);
+    const { sort, apart } = putFrames(kernels, sound, at, frames);
+    kernels.addExtremes(sort, channels, frames, apart, full);
+  }
+  const [low = 0, high = 0, peak = 0] = kernels.sums;
+  return { low: low / channels, high: high / channels, peak };
 }
 
 function extremesOf(

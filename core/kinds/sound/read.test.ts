@@ -8,6 +8,7 @@ import { mp3, wav } from '../../../demo/sounds.ts';
 import { fingerprintOf, readBytes, readFile } from '../../../tests/support/read.ts';
 import { identify } from '../identify.ts';
 import { floatsOf } from './decoded.ts';
+import { seeded } from '../../../demo/seeded.ts';
 import { decodeEnvelope, envelopeOf } from './envelope.ts';
 import { decodeSound } from './read.ts';
 import { soundSignatureParts } from './signature.ts';
@@ -330,5 +331,27 @@ describe('envelopeOf', () => {
     expect(envelopeOf({ ...sound, samples: { floats } })).to.deep.include({
       envelope: envelopeOf(sound).envelope,
     });
+  });
+
+  it('is the same from the kernel, of every sort of samples, also where a slice is larger than its buffers', () => {
+    const random = seeded(4);
+    const noise = (length: number, scale: number): number[] =>
+      Array.from({ length }, () => (random() * 2 - 1) * scale);
+    for (const [channels, frames] of [
+      [2, 9000],
+      [3, 350],
+      [40, 700_000 / 40],
+    ] as const)
+      for (const samples of [
+        { floats: Array.from({ length: channels }, () => Float32Array.from(noise(frames, 1))) },
+        { integers: Int16Array.from(noise(frames * channels, 32_768)) },
+        { integers: Int32Array.from(noise(frames * channels, 2 ** 31)) },
+      ]) {
+        const sound = { channels, frames, samples };
+        expect(envelopeOf(sound)).to.deep.equal(envelopeOf(sound, null));
+      }
+    const long = { channels: 2, frames: 40_000_000, samples: { integers: new Int16Array(80_000_000) } };
+    long.samples.integers[70_000_001] = -32_768;
+    expect(envelopeOf(long).peak).to.equal(1);
   });
 });
