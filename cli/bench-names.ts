@@ -4,7 +4,7 @@ export const benchMinutes = {
   update: 10,
   read: 15,
   changes: 20,
-  search: 8,
+  search: 15,
   library: 12,
   damage: 12,
   likeness: 20,
