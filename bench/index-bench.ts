@@ -22,7 +22,7 @@ const gitSettings = [
 ].flatMap((setting) => ['-c', setting]);
 
 const asked = {
-  firstArrivalToGit: { what: 'a first build arrives / `git init` and `git add -A`', most: 0.35, quick: 1 },
+  firstArrivalToGit: { what: 'a first build arrives / `git init` and `git add -A`', most: 0.35, quick: 1.5 },
   firstReadToGit: { what: 'all of it is read / the same', most: 0.6, quick: 4 },
   secondArrivalToGit: { what: 'a second build arrives / `git add -A`', most: 0.8, quick: 8 },
   diffToGit: { what: 'a diff / `git diff --cached -M100% --raw`', most: 1, quick: 3 },

@@ -100,8 +100,8 @@ async function askWhileReading(
 const asked = {
   p95Milliseconds: { what: '95 of 100 searches, ms', most: 10 },
   busyP95Milliseconds: { what: 'the same while the server reads a build, ms', most: 20 },
-  p50: { what: '`rg -iF` / half of the searches', least: 5, quick: 1.5 },
-  p95: { what: '`rg -iF` / 95 of 100 searches', least: 5, quick: 1.5 },
+  p50: { what: '`rg -iF` / half of the searches', least: 5, quick: 1 },
+  p95: { what: '`rg -iF` / 95 of 100 searches', least: 5, quick: 1 },
   readySeconds: { what: 'ready after a start, s', most: 2, quick: 8 },
   updateSeconds: { what: 'ready after a new build, s', most: 3, quick: 12 },
   serverMebibytes: { what: 'memory of the server, MiB', most: 450, quick: 900 },
