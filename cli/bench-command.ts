@@ -64,10 +64,10 @@ async function benchAll(
     process.stdout.write('All is within its limits.\n');
     return;
   }
-  const unknown = only.find((one) => !(one in benches));
+  const unknown = only.find((one) => !benchNames.some((name) => name === one));
   if (unknown !== undefined) throw new UsageError(`There is no benchmark ${unknown}.`);
   const isMet = await benchEvery(
-    benchNames.filter((one) => only.length === 0 || only.includes(one)),
+    benchNames.filter((name) => only.length === 0 || only.includes(name)),
     say,
   );
   process.stdout.write(`${isMet ? 'What was asked is met.' : 'Not all that was asked is met.'}\n`);

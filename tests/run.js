@@ -1,8 +1,9 @@
 // Runs everything and closes with one line of counts. `./worvel test [PATTERN]` runs the tests whose names match.
 import { spawn } from 'node:child_process';
-import { mkdtempSync, readFileSync, readdirSync, rmSync } from 'node:fs';
+import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { endProcessesOf } from '../bench/record/end-processes.js';
 
 const pattern = process.argv[2];
 let passed = 0;
@@ -13,16 +14,7 @@ const house = mkdtempSync(join(tmpdir(), 'worvel-test-run-'));
 
 /** Ends what a test left running, whatever failed, and takes the folder away. */
 const cleanUp = () => {
-  for (const pid of readdirSync('/proc').filter(
-    (name) => /^\d+$/.test(name) && Number(name) !== process.pid,
-  )) {
-    try {
-      if (readFileSync(`/proc/${pid}/cmdline`, 'latin1').includes(house))
-        process.kill(Number(pid), 'SIGKILL');
-    } catch {
-      // It ended meanwhile, or is somebody else's.
-    }
-  }
+  endProcessesOf(house);
   rmSync(house, { recursive: true, force: true, maxRetries: 10, retryDelay: 100 });
 };
 for (const signal of ['SIGINT', 'SIGTERM'])

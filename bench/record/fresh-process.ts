@@ -1,11 +1,12 @@
 import { spawn } from 'node:child_process';
-import { mkdtempSync, readFileSync, readdirSync, rmSync } from 'node:fs';
+import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { applicationRoot } from '../../server/platform/application-root.ts';
 import { PlainError, messageOf } from '../../server/platform/plain-error.ts';
 import { benchMinutes, type BenchName } from '../../cli/bench-names.ts';
 import { benchResultSchema, type BenchResult } from '../result.ts';
+import { endProcessesOf } from './end-processes.js';
 
 /**
  * Runs a benchmark in a process of its own, whose files lie in a folder of their own. When it is through, or its time is, what
@@ -37,7 +38,7 @@ export async function runFresh(
       const minutes = benchMinutes[name];
       const timer = setTimeout(() => {
         reject(new PlainError(`it took more than ${minutes} minutes and was ended; it said last: ${last}`));
-        endAllOf(folder);
+        endProcessesOf(folder);
         child.kill('SIGKILL');
       }, minutes * 60_000);
       child.on('error', reject);
@@ -52,18 +53,7 @@ export async function runFresh(
       });
     });
   } finally {
-    endAllOf(folder);
+    endProcessesOf(folder);
     rmSync(folder, { recursive: true, force: true, maxRetries: 10, retryDelay: 100 });
   }
-}
-
-/** Ends every process that names a folder. */
-function endAllOf(folder: string): void {
-  for (const pid of readdirSync('/proc').filter((name) => /^\d+$/.test(name)))
-    try {
-      if (readFileSync(`/proc/${pid}/cmdline`, 'latin1').includes(folder))
-        process.kill(Number(pid), 'SIGKILL');
-    } catch {
-      // It ended meanwhile, or is somebody else's.
-    }
 }

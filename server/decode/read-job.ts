@@ -83,7 +83,7 @@ export const readJob = defineJob<null, ReadServices>({
       // What builds before it have too was listed there, and what was read when the job was killed was listed nowhere.
       await listReaderProblems(pool, build);
       await finishReading(pool, build.id, build.indexedAt ?? '');
-      await readNewestAgain(context, source);
+      await readNewestAgain(context, source, build.channelId, done + left);
       return { report: { summary: `Facts of ${plural(left, 'file')} were read.`, lines: [] } };
     } finally {
       readers.close();
@@ -94,16 +94,21 @@ export const readJob = defineJob<null, ReadServices>({
 /**
  * Two builds of a channel may be read at once, by two machines: what one of them reads with the files of the older build comes
  * after the other has looked for that. So whoever ends looks once more at the newest build, where that has been read.
+ * @param done files that were read for the job's own build, so that its progress does not go back
  */
-async function readNewestAgain(context: Context, source: FactsSource): Promise<void> {
+async function readNewestAgain(
+  context: Context,
+  source: FactsSource,
+  channelId: number,
+  done: number,
+): Promise<void> {
   const { pool, services } = context;
-  const { channelId } = await findBuildOf(pool, context.buildId ?? 0);
   const newest = await newestBuild(pool, channelId);
   if (!isRead(newest)) return;
   const findFile = services.findFileIn(pool, newest);
   const stale = await findStale(pool, newest, findFile, true);
   if (stale.length === 0) return;
-  const reading = new Reading(context, { ...source, findFile }, newest, 0);
+  const reading = new Reading(context, { ...source, findFile }, newest, done);
   await reading.addAll(stale);
   await reading.save();
   await bumpFacts(pool, newest.id);

@@ -2,7 +2,7 @@ import { parentPort, workerData } from 'node:worker_threads';
 import { openPool } from '../platform/database/pool.ts';
 import { PlainError, messageOf } from '../platform/plain-error.ts';
 import { loadTables } from '../library/search/load-tables.ts';
-import { readTables, writeTables } from '../library/search/search-tables.ts';
+import { readPathTables, writeTables } from '../library/search/search-tables.ts';
 import { openStore } from '../store/content-store.ts';
 import type { SearchOutcome, SearchWork } from '../library/search/search-work.ts';
 import { writeTextTables } from '../library/search/text-tables.ts';
@@ -15,8 +15,7 @@ const pool = openPool(address, 1);
 const post = (outcome: SearchOutcome): void => port.postMessage(outcome);
 try {
   if (textFile === null) {
-    const before = await readTables(file, null);
-    writeTables(file, key, await loadTables(pool, channelId, before?.paths ?? null));
+    writeTables(file, key, await loadTables(pool, channelId, await readPathTables(file)));
   } else if (!(await writeTextTables(openStore(pool, storeFolder), file, textFile, key)))
     throw new PlainError('the builds have changed meanwhile');
   post({ error: null });

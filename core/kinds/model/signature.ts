@@ -173,6 +173,7 @@ function surfaceOf(batches: readonly TriangleBatch[], step: number): TriangleSur
         corners[to + which * 3 + 1] = positions[from + 1] ?? 0;
         corners[to + which * 3 + 2] = positions[from + 2] ?? 0;
       }
+      // From the first corner to the second (3 to 5: x, y, z) and to the third (6 to 8).
       const edge = (corner: number): number =>
         (corners[to + corner] ?? 0) - (corners[to + (corner % 3)] ?? 0);
       const [x1, y1, z1, x2, y2, z2] = [edge(3), edge(4), edge(5), edge(6), edge(7), edge(8)];

@@ -34,27 +34,32 @@ export function writeTables(file: string, key: string, tables: SearchTables): vo
   );
 }
 
-/**
- * @param key null where it does not matter what they were made of
- * @returns null where there are none, or where they were made of something else
- */
-export async function readTables(file: string, key: string | null): Promise<SearchTables | null> {
+/** What finds paths, whatever builds it was made of. @returns null where there is none */
+export async function readPathTables(file: string): Promise<PathTables | null> {
+  const parts = await readArrays(file, null, (name) => name.startsWith('paths.'));
+  return parts && (withoutPrefix(parts, 'paths.') as unknown as PathTables);
+}
+
+function withoutPrefix(parts: ReadonlyMap<string, Numbers>, prefix: string): Record<string, Numbers> {
+  return Object.fromEntries(
+    [...parts]
+      .filter(([name]) => name.startsWith(prefix))
+      .map(([name, array]) => [name.slice(prefix.length), array]),
+  );
+}
+
+/** @returns null where there are none, or where they were made of something else */
+export async function readTables(file: string, key: string): Promise<SearchTables | null> {
   const parts = await readArrays(file, key);
   if (!parts) return null;
   const part = (name: string): never => (parts.get(name) ?? new Uint8Array(0)) as never;
-  const group = (prefix: string): Record<string, Numbers> =>
-    Object.fromEntries(
-      [...parts]
-        .filter(([name]) => name.startsWith(prefix))
-        .map(([name, array]) => [name.slice(prefix.length), array]),
-    );
-  const states = group('states.') as unknown as Omit<StateTables, 'figures' | 'oldest'>;
+  const states = withoutPrefix(parts, 'states.') as unknown as Omit<StateTables, 'figures' | 'oldest'>;
   return {
-    paths: group('paths.') as unknown as PathTables,
+    paths: withoutPrefix(parts, 'paths.') as unknown as PathTables,
     states: {
       ...states,
       oldest: states.first.reduce((least, first) => Math.min(least, first), Infinity),
-      figures: group('figures.'),
+      figures: withoutPrefix(parts, 'figures.'),
     },
     hashes: part('hashes'),
     previews: part('previews'),

@@ -1,0 +1,1 @@
+export function endProcessesOf(folder: string): void;
