@@ -141,11 +141,6 @@ export async function insertBuild(
  */
 export async function insertUpdate(pool: Pool): Promise<void> {
   const channelId = 1;
-  await change(
-    pool,
-    "INSERT INTO builds (channel_id, sequence, label, source, released_at, indexed_at, result) SELECT ?, 2, '2', '/none', NOW(3), NOW(3), JSON_OBJECT('title', 'Search', 'channel', 'main', 'build', '2', 'files', COUNT(*), 'containers', 0, 'bytes', 0, 'newContents', 0, 'newBytes', 0, 'locked', 0, 'unreadable', 0, 'leftOutFiles', 0, 'leftOutBytes', 0, 'unchanged', 0, 'seconds', 0) FROM asset_spans",
-    [channelId],
-  );
   const between = async (
     low: number,
     high: number,
@@ -190,5 +185,11 @@ export async function insertUpdate(pool: Pool): Promise<void> {
     pool,
     spansTable,
     rows.sort((a, b) => byDigest(a, b, 1)),
+  );
+  // It is there once all of it is.
+  await change(
+    pool,
+    "INSERT INTO builds (channel_id, sequence, label, source, released_at, indexed_at, result) SELECT ?, 2, '2', '/none', NOW(3), NOW(3), JSON_OBJECT('title', 'Search', 'channel', 'main', 'build', '2', 'files', COUNT(*), 'containers', 0, 'bytes', 0, 'newContents', 0, 'newBytes', 0, 'locked', 0, 'unreadable', 0, 'leftOutFiles', 0, 'leftOutBytes', 0, 'unchanged', 0, 'seconds', 0) FROM asset_spans",
+    [channelId],
   );
 }

@@ -1,5 +1,6 @@
 import { kindSchema, type Kind } from '../../contract/kinds.ts';
 import { byFormatId } from '../kinds/formats.ts';
+import type { PlacedTexts } from '../search/path-column.ts';
 import { changeOf, type StateTables } from '../search/search.ts';
 
 /** What lies in a folder or a container and all below it. */
@@ -32,7 +33,7 @@ const exclamation = 33;
 
 /**
  * The folders of one build with what is in them, in one pass over its sorted paths.
- * @param text the paths in UTF-8, and where each begins
+ * @param paths in order
  * @param spanOf number of a path's span in the build, or below 0 where the build has none
  * @param isContainer whether a path is that of an archive
  */
@@ -41,12 +42,13 @@ export class FolderTree {
   private readonly byPath = new Map<string, number>();
 
   constructor(
-    { text, textAt }: { text: Uint8Array; textAt: Uint32Array },
+    paths: PlacedTexts,
     states: StateTables,
     sequence: number,
     spanOf: (number: number) => number,
     isContainer: (path: string) => boolean,
   ) {
+    const { text } = paths;
     const decoder = new TextDecoder();
     this.folders.push(emptyFolder('', '', false));
     this.byPath.set('', 0);
@@ -54,12 +56,11 @@ export class FolderTree {
     const stack = [0];
     const ends = [0];
     let before = 0;
-    const count = textAt.length - 1;
-    for (let number = 0; number < count; number++) {
+    for (let number = 0; number < paths.begin.length; number++) {
       const span = spanOf(number);
       if (span < 0) continue;
-      const begin = textAt[number] ?? 0;
-      const end = textAt[number + 1] ?? 0;
+      const begin = paths.begin[number] ?? 0;
+      const end = paths.end[number] ?? 0;
       let last = end - 1;
       while (last >= begin && text[last] !== slash) last--;
       const length = last < begin ? 0 : last - begin + 1;

@@ -1,6 +1,7 @@
 import type { Lexicon } from '../names/lexicon.ts';
 import { splitName, stemOf } from '../names/split.ts';
-import { termOf, type Alternative, type Term } from './path-index.ts';
+import type { Alternative, Term } from './gram-lists.ts';
+import { termOf } from './path-index.ts';
 import { QueryError, type Query } from './query.ts';
 
 /** What a query asks of paths, with what the lexicon knows of its words. */

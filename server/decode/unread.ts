@@ -2,7 +2,7 @@ import { formats, hangsOnFiles } from '../../core/kinds/formats.ts';
 import { hasReader, readersVersion } from '../../core/kinds/read.ts';
 import type { PlacedBuild } from '../acquire/builds/builds.ts';
 import { role } from '../acquire/builds/spans.ts';
-import { digestRanges } from '../platform/database/digest-ranges.ts';
+import { digestRangesFor } from '../platform/database/digest-ranges.ts';
 import { parseColumn, select, type Queryable, type Value } from '../platform/database/rows.ts';
 import type { FindFile } from './read-facts.ts';
 import { findReading, isSame, resourcesSchema, restoreReading } from './readings.ts';
@@ -69,10 +69,6 @@ export async function countUnread(
   return { files: row?.files ?? 0, unread: Number(row?.unread ?? 0) };
 }
 
-/** Up to so many are listed at once, in the order of their paths, as people see them. */
-const mostAtOnce = 20_000;
-const everyDigest = [[Buffer.alloc(16), Buffer.alloc(16, 0xff)]] as const;
-
 /**
  * The contents of a group that have no facts yet; of very many a part of all paths after the other, since a million at once
  * would take too much.
@@ -82,7 +78,7 @@ export async function* findUnread(
   { where, values }: SpanGroup,
   unread: number,
 ): AsyncGenerator<Unread[]> {
-  for (const [low, high] of unread <= mostAtOnce ? everyDigest : digestRanges()) {
+  for (const [low, high] of digestRangesFor(unread)) {
     const rows = await select<{ hash: Buffer; format: string; path: string; files: number }>(
       database,
       `SELECT u.hash, u.format, u.files, p.path FROM (

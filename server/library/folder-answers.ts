@@ -57,8 +57,9 @@ async function textsOf(file: string | null): Promise<TextTables | null> {
   if (file === null) return null;
   const known = texts.get(file);
   if (known) return known;
+  const [earlier = null] = texts.values();
   texts.clear();
-  const opened = TextTables.open(file);
+  const opened = Promise.resolve(earlier).then((tables) => TextTables.open(file, tables));
   texts.set(file, opened);
   return opened;
 }

@@ -46,7 +46,7 @@ export class Library {
   async search(channelId: number, query: Query, { build, ...request }: AssetSearch): Promise<FoundAssets> {
     const builds = await this.tables.builds(channelId);
     const sequence = build === null ? null : sequenceOf(builds, build);
-    const searchable = await this.tables.get(channelId, builds.key);
+    const searchable = await this.tables.get(channelId, builds);
     // What words do not narrow down would hold the server up.
     const isShort = query.words.some(({ text, isExcluded }) => !isExcluded && text.length > 1);
     const isSorted = request.order.by === 'path' && !request.order.isDescending;
@@ -72,7 +72,7 @@ export class Library {
   ): Promise<Questions[Name]['answer']> {
     const builds = await this.tables.builds(channelId);
     const sequence = sequenceOf(builds, build);
-    const searchable = await this.tables.get(channelId, builds.key);
+    const searchable = await this.tables.get(channelId, builds);
     return this.threadFor(name).get(channelId, searchable, builds, sequence, {
       name,
       parameters,

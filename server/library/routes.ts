@@ -21,6 +21,17 @@ const asked = {
   kind: z.union([kindSchema, z.literal('')]).default(''),
 };
 
+// Made once: a schema costs more to make than to use.
+const folderQuery = where.extend({ path: z.string().default(''), ...page, ...order });
+const assetsQuery = where.extend({
+  build: z.string().default(''),
+  ...asked,
+  ...page,
+  limit: z.coerce.number().int().min(1).max(10_000).default(200),
+  ...order,
+});
+const pathsQuery = where.extend({ folder: z.string().optional(), ...asked });
+
 /** So many hits are counted; who has more says more. */
 const mostHits = 1000;
 /** So many paths are copied or collected at once. */
@@ -30,10 +41,7 @@ export function libraryRoutes({ library }: { library: Library }): Hono {
   const routes = new Hono();
 
   routes.get('/folder', async (context) => {
-    const { channel, build, path, offset, limit, sort, down } = readQuery(
-      context,
-      where.extend({ path: z.string().default(''), ...page, ...order }),
-    );
+    const { channel, build, path, offset, limit, sort, down } = readQuery(context, folderQuery);
     const folder = await library.get('folder', channel, build, {
       path,
       offset,
@@ -45,16 +53,7 @@ export function libraryRoutes({ library }: { library: Library }): Hono {
   });
 
   routes.get('/assets', async (context) => {
-    const { channel, build, offset, limit, sort, down, ...query } = readQuery(
-      context,
-      where.extend({
-        build: z.string().default(''),
-        ...asked,
-        ...page,
-        limit: z.coerce.number().int().min(1).max(10_000).default(200),
-        ...order,
-      }),
-    );
+    const { channel, build, offset, limit, sort, down, ...query } = readQuery(context, assetsQuery);
     return context.json(
       await library.search(channel, queryOf(query), {
         build: build === '' ? null : build,
@@ -68,10 +67,7 @@ export function libraryRoutes({ library }: { library: Library }): Hono {
 
   // For copying: all paths of a search, or below a folder.
   routes.get('/paths', async (context) => {
-    const { channel, build, folder, ...query } = readQuery(
-      context,
-      where.extend({ folder: z.string().optional(), ...asked }),
-    );
+    const { channel, build, folder, ...query } = readQuery(context, pathsQuery);
     const parsed = folder === undefined ? queryOf(query) : null;
     return context.json(
       await library.get('paths', channel, build, {

@@ -43,18 +43,17 @@ describe('ChannelTables', () => {
 
   it('makes tables once, for however many ask at the same time', async () => {
     const tables = open();
-    const { key } = await tables.builds(1);
-    const [first, second] = await Promise.all([tables.get(1, key), tables.get(1, key)]);
+    const builds = await tables.builds(1);
+    const [first, second] = await Promise.all([tables.get(1, builds), tables.get(1, builds)]);
     expect(first.tables).to.equal(second.tables);
     expect([first.index.path(0), first.index.path(1)]).to.deep.equal(['heron.txt', 'reed.txt']);
-    expect(await tables.get(1, key)).to.deep.include({ key });
+    expect((await tables.get(1, builds)).key).to.equal(builds.key);
   });
 
   it('reads them from their file at the next start', async () => {
     const before = statSync(tablesFile()).mtimeMs;
     const tables = open();
-    const { key } = await tables.builds(1);
-    await tables.get(1, key);
+    await tables.get(1, await tables.builds(1));
     expect(statSync(tablesFile()).mtimeMs).to.equal(before);
   });
 
@@ -62,8 +61,7 @@ describe('ChannelTables', () => {
     const bytes = readFileSync(tablesFile());
     writeFileSync(tablesFile(), bytes.subarray(0, bytes.length / 2));
     const tables = open();
-    const { key } = await tables.builds(1);
-    const { tables: made } = await tables.get(1, key);
+    const { tables: made } = await tables.get(1, await tables.builds(1));
     expect(made.paths).not.to.equal(undefined);
     expect(readFileSync(tablesFile()).length).to.equal(bytes.length);
   });
@@ -77,14 +75,14 @@ describe('ChannelTables', () => {
     const after = await tables.builds(1);
     expect(after.key).not.to.equal(key);
     expect(after.labels.get(2)).to.equal('2');
-    const { index } = await tables.get(1, after.key);
+    const { index } = await tables.get(1, after);
     expect(index.path(1)).to.equal('lantern.txt');
   });
 
   it('keeps one file of texts, that of the builds as they are', async () => {
     const tables = open();
     const builds = await tables.builds(1);
-    await tables.get(1, builds.key);
+    await tables.get(1, builds);
     writeFileSync(join(place(), 'channel-1-0000000000000000.texts'), 'of earlier builds');
     const [file, same] = await Promise.all([tables.textFile(1, builds), tables.textFile(1, builds)]);
     expect(same).to.equal(file);
@@ -107,16 +105,18 @@ describe('ChannelTables', () => {
   it('makes those of texts when facts are read, not before; those of paths stay as they were', async () => {
     const texts = (): string[] => readdirSync(place()).filter((name) => name.endsWith('.texts'));
     for (const name of texts()) rmSync(join(place(), name));
-    const { key, textsKey } = await open().builds(1);
-    const whole = readFileSync(tablesFile()).subarray(4 + readFileSync(tablesFile()).readUInt32LE(0));
+    const builds = await open().builds(1);
+    const { paths } = (await open().get(1, builds)).tables;
     await change(house.pool, 'UPDATE builds SET facts_version = NULL WHERE label = ?', ['2']);
     const unread = await open().builds(1);
-    expect([unread.isRead, unread.key === key, unread.textsKey]).to.deep.equal([false, false, textsKey]);
+    expect([unread.isRead, unread.key === builds.key, unread.textsKey === builds.textsKey]).to.deep.equal([
+      false,
+      false,
+      true,
+    ]);
     await open().warm();
     expect(texts()).to.deep.equal([]);
-    expect(readFileSync(tablesFile()).subarray(4 + readFileSync(tablesFile()).readUInt32LE(0))).to.deep.equal(
-      whole,
-    );
+    expect((await open().get(1, unread)).tables.paths).to.deep.equal(paths);
     await change(house.pool, 'UPDATE builds SET facts_version = ? WHERE label = ?', [readersVersion, '2']);
     await open().warm();
     expect(texts()).to.have.length(1);

@@ -11,11 +11,14 @@ import { digestOf } from '../../store/hash.ts';
 import { startThread } from '../../platform/threads/start-thread.ts';
 import { readTables, type SearchTables } from './search-tables.ts';
 import type { SearchOutcome, SearchWork } from './search-work.ts';
+import { tablesState, type TablesState } from './tables-state.ts';
 
 /** The builds of a channel, as a search sees them. */
 export interface ChannelBuilds {
   /** Tells one state of them from another. */
   key: string;
+  /** What the key stands for. */
+  state: TablesState;
   /** The same for what they hold, whatever facts are known of it. */
   textsKey: string;
   /** Whether the facts of the newest are read. */
@@ -38,8 +41,8 @@ export interface Searchable {
 /** Tables of so many channels are kept in memory; those of others are read from their files again. */
 const keptChannels = 3;
 const freshMs = 200;
-/** Of the form that the tables have in files. */
-const tablesVersion = 2;
+/** Rows of the database that are done with are swept up early. */
+const resourceLimits = { maxYoungGenerationSizeMb: 16 };
 
 /**
  * What searches of channels look at: tables that a thread makes when builds have changed, and that lie in files from then
@@ -92,12 +95,12 @@ export class ChannelTables {
     this.asked.clear();
   }
 
-  /** @param key of the builds as they are */
-  async get(channelId: number, key: string): Promise<Searchable> {
+  /** @param builds as they are */
+  async get(channelId: number, builds: Pick<ChannelBuilds, 'key' | 'state'>): Promise<Searchable> {
     const known = this.ready.get(channelId);
-    if (known?.key === key) return known;
-    const name = `${channelId} ${key}`;
-    const making = this.making.get(name) ?? this.make(channelId, key);
+    if (known?.key === builds.key) return known;
+    const name = `${channelId} ${builds.key}`;
+    const making = this.making.get(name) ?? this.make(channelId, builds);
     this.making.set(name, making);
     try {
       const made = await making;
@@ -109,10 +112,10 @@ export class ChannelTables {
   }
 
   /** The file of the tables that find texts by what they hold, made where it is not there. */
-  async textFile(channelId: number, { key, textsKey }: ChannelBuilds): Promise<string> {
-    const file = join(this.place, `channel-${channelId}-${textsKey.slice(0, 16)}.texts`);
+  async textFile(channelId: number, builds: ChannelBuilds): Promise<string> {
+    const file = join(this.place, `channel-${channelId}-${builds.textsKey.slice(0, 16)}.texts`);
     if (existsSync(file)) return file;
-    const making = this.texts.get(file) ?? this.makeTexts(channelId, key, file);
+    const making = this.texts.get(file) ?? this.makeTexts(channelId, builds, file);
     this.texts.set(file, making);
     try {
       return await making;
@@ -131,7 +134,7 @@ export class ChannelTables {
     for (const { id } of await select<{ id: number }>(this.pool, 'SELECT id FROM channels')) {
       const builds = await this.builds(id);
       if (builds.newest === 0) continue;
-      await this.get(id, builds.key);
+      await this.get(id, builds);
       if (builds.isRead) await this.textFile(id, builds);
       warmed.push(id);
     }
@@ -148,28 +151,34 @@ export class ChannelTables {
       sequence: number;
       indexedAt: Date | null;
       factsVersion: number | null;
+      factsRevision: number | null;
       changes: number;
     }>(
       this.pool,
       `SELECT t.id AS titleId, t.names_revision AS namesRevision, b.id, b.label, b.sequence, b.indexed_at AS indexedAt,
-          b.facts_version AS factsVersion,
+          b.facts_version AS factsVersion, IF(b.facts_version = ?, b.facts_revision, NULL) AS factsRevision,
           (SELECT COUNT(*) FROM jobs j WHERE j.state = 'done' AND j.kind IN ('unlock', 'remove', 'recipes')) AS changes
          FROM channels c JOIN titles t ON t.id = c.title_id
          LEFT JOIN builds b ON b.channel_id = c.id AND b.sequence IS NOT NULL
         WHERE c.id = ? ORDER BY b.sequence`,
-      [channelId],
+      [readersVersion, channelId],
     );
     const [first] = rows;
     if (!first) throw new NotFoundError(`There is no channel ${channelId}.`);
-    const builds = rows.filter(({ id }) => id !== null);
-    const held = builds.map(
-      ({ id, sequence, indexedAt, changes }) =>
-        `${id} ${sequence} ${indexedAt?.toISOString() ?? ''} ${changes}`,
+    const builds = rows.flatMap(({ id, indexedAt, ...row }) =>
+      id === null ? [] : [{ ...row, id, indexedAt: indexedAt?.toISOString() ?? '' }],
     );
-    const read = builds.map(({ factsVersion }) => String(factsVersion));
+    const state = tablesState({
+      changes: first.changes,
+      builds: builds.map(({ id, sequence, indexedAt, factsVersion, factsRevision }) => ({
+        ...{ id, sequence, indexedAt, factsVersion, factsRevision },
+      })),
+    });
+    const held = builds.map(({ id, sequence, indexedAt }) => `${id} ${sequence} ${indexedAt}`);
     return {
-      key: digestOf([readersVersion, tablesVersion, ...held, ...read].join('\n')).toString('hex'),
-      textsKey: digestOf([tablesVersion, ...held].join('\n')).toString('hex'),
+      key: digestOf(JSON.stringify(state)).toString('hex'),
+      state,
+      textsKey: digestOf([first.changes, ...held].join('\n')).toString('hex'),
       isRead: builds.at(-1)?.factsVersion !== null,
       titleId: first.titleId,
       namesRevision: first.namesRevision,
@@ -179,23 +188,27 @@ export class ChannelTables {
     };
   }
 
-  private async make(channelId: number, key: string): Promise<Searchable> {
+  private async make(
+    channelId: number,
+    { key, state }: Pick<ChannelBuilds, 'key' | 'state'>,
+  ): Promise<Searchable> {
     const file = this.fileOf(channelId);
     let tables = await readTables(file, key);
     if (!tables) {
-      await this.runThread({ channelId, key, file, textFile: null });
+      const known = this.ready.peek(channelId)?.tables ?? null;
+      await this.runThread({ channelId, key, state, known, file, textFile: null });
       tables = await readTables(file, key);
     }
     if (!tables) throw new PlainError('The search could not be made ready: its file was not written.');
     return { key, tables, index: new PathIndex(tables.paths) };
   }
 
-  private async makeTexts(channelId: number, key: string, textFile: string): Promise<string> {
-    await this.runThread({ channelId, key, file: this.fileOf(channelId), textFile });
-    const begin = `channel-${channelId}-`;
-    for (const name of readdirSync(this.place))
-      if (name.startsWith(begin) && name.endsWith('.texts') && join(this.place, name) !== textFile)
-        rmSync(join(this.place, name), { force: true });
+  private async makeTexts(
+    channelId: number,
+    { key, state }: ChannelBuilds,
+    textFile: string,
+  ): Promise<string> {
+    await this.runThread({ channelId, key, state, known: null, file: this.fileOf(channelId), textFile });
     return textFile;
   }
 
@@ -206,14 +219,16 @@ export class ChannelTables {
   private runThread(work: Omit<SearchWork, 'address' | 'storeFolder'>): Promise<void> {
     const data: SearchWork = { ...work, address: this.address, storeFolder: this.folder.store };
     return new Promise((resolve, reject) => {
-      const thread = startThread('search-thread', { workerData: data });
-      thread.on('message', ({ error }: SearchOutcome) =>
-        error === null ? resolve() : reject(new PlainError(`The search could not be made ready: ${error}`)),
-      );
+      const thread = startThread('search-thread', { workerData: data, resourceLimits });
+      let outcome: SearchOutcome = { error: 'its thread ended.' };
+      thread.on('message', (message: SearchOutcome) => (outcome = message));
       thread.on('error', reject);
-      thread.on('exit', () =>
-        reject(new PlainError('The search could not be made ready: its thread ended.')),
-      );
+      // What it held is free only then.
+      thread.on('exit', () => {
+        const { error } = outcome;
+        if (error === null) resolve();
+        else reject(new PlainError(`The search could not be made ready: ${error}`));
+      });
     });
   }
 }

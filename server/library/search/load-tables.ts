@@ -1,57 +1,185 @@
-import { formatOf, formats } from '../../../core/kinds/formats.ts';
-import { makePathTables, type PathTables } from '../../../core/search/path-tables.ts';
-import type { RangeField } from '../../../core/search/query.ts';
-import { role } from '../../acquire/builds/spans.ts';
-import { digestRanges } from '../../platform/database/digest-ranges.ts';
+import { formatOf, formats, hangsOnFiles } from '../../../core/kinds/formats.ts';
+import { hasReader } from '../../../core/kinds/read.ts';
+import { compareTexts, PathColumn, placeOf, type FoldedTexts } from '../../../core/search/path-column.ts';
+import { firstTables, type PathTables } from '../../../core/search/path-tables.ts';
+import { openEnd, role } from '../../acquire/builds/spans.ts';
+import { digestRanges, digestRangesFor } from '../../platform/database/digest-ranges.ts';
 import type { Pool } from '../../platform/database/pool.ts';
-import { select } from '../../platform/database/rows.ts';
+import { select, selectOne, type Value } from '../../platform/database/rows.ts';
+import { mergeSpans } from './merge-spans.ts';
 import type { SearchTables } from './search-tables.ts';
+import { factColumns, figuresOf, SpanColumns, type FactsRow, type SpanRow } from './span-columns.ts';
+import { since, tablesStateSchema, type Since, type TablesState } from './tables-state.ts';
+import { hashAt } from './text-tables.ts';
 
-/** Figures that facts hold, by where they stand in them; the size is the asset's own. */
-const factPaths: readonly [Exclude<RangeField, 'size'>, string][] = [
-  ['triangles', '$.triangles'],
-  ['vertices', '$.vertices'],
-  ['bones', '$.bones'],
-  ['width', '$.width'],
-  ['height', '$.height'],
-  ['seconds', '$.seconds'],
-  ['placements', '$.placements'],
-  ['lines', '$.lines'],
-  ['values', '$.values'],
-  ['glyphs', '$.glyphs'],
-];
+/** What somebody brought into a channel, and what the tables made before know of it. */
+export interface Wanted {
+  channelId: number;
+  state: TablesState;
+  known: SearchTables | null;
+}
 
-type Row = {
-  path: string;
-  first: number;
-  last: number;
-  format: string;
-  size: number | null;
-  hash: Buffer | null;
-  hasPreview: number;
-} & Partial<Record<RangeField, string | null>>;
+/** Where more has come than this, or than a quarter of all, everything is read again. */
+const mostChanged = 20_000;
 
-/**
- * Reads what lies and lay in a channel, and makes the tables of it.
- * @param known of paths, made before: where the paths are the same, what finds them stays
- */
-export async function loadTables(
+/** Reads what lies and lay in a channel: all of it, or what has come since tables were made of it. */
+export async function loadTables(pool: Pool, wanted: Wanted): Promise<SearchTables> {
+  const { known } = wanted;
+  const change = known && since(stateOf(known), wanted.state);
+  const changes = change ? await countChanges(pool, wanted.channelId, change) : [];
+  const count = changes.reduce((sum, { count }) => sum + count, 0);
+  const made =
+    known && change && count <= Math.max(mostChanged, known.states.first.length / 4)
+      ? await widenTables(pool, wanted.channelId, known, change, changes)
+      : await loadAll(pool, wanted.channelId, known);
+  return { ...made, madeOf: new TextEncoder().encode(JSON.stringify(wanted.state)) };
+}
+
+function stateOf({ madeOf }: SearchTables): TablesState {
+  return tablesStateSchema.parse(JSON.parse(new TextDecoder().decode(madeOf.slice())));
+}
+
+type Condition = readonly [where: string, ...values: Value[]];
+
+/** What begins in builds that the tables do not know, and in those of which more was read. */
+function conditionsOf({ newest, hasMoreBuilds, read }: Since): Condition[] {
+  const came: Condition[] = hasMoreBuilds ? [['s.first_sequence > ?', newest]] : [];
+  return [...came, ...read.map((sequence): Condition => ['s.first_sequence = ?', sequence])];
+}
+
+/** What has come, with how many spans there are of it. */
+async function countChanges(
   pool: Pool,
   channelId: number,
-  known: PathTables | null,
-): Promise<SearchTables> {
-  const spans = new SpanColumns();
-  const figures = factPaths
-    .map(([field, place]) => `JSON_VALUE(f.facts, '${place}') AS \`${field}\``)
-    .join(', ');
-  for (const [low, high] of digestRanges()) {
-    const rows = await select<Row>(
+  change: Since,
+): Promise<{ condition: Condition; count: number }[]> {
+  const counted: { condition: Condition; count: number }[] = [];
+  for (const condition of conditionsOf(change)) {
+    const [where, ...values] = condition;
+    const row = await selectOne<{ count: number }>(
       pool,
-      `SELECT p.path, s.first_sequence AS first, s.last_sequence AS last, s.format, s.size, s.hash, f.preview_hash IS NOT NULL AS hasPreview, ${figures}
-         FROM asset_spans s JOIN paths p ON p.digest = s.path_digest
-         LEFT JOIN content_facts f ON f.hash = s.hash AND f.format = s.format
-        WHERE s.channel_id = ? AND s.role = ? AND s.path_digest BETWEEN ? AND ?
-        ORDER BY s.path_digest, s.first_sequence`,
+      `SELECT COUNT(*) AS count FROM asset_spans s WHERE s.channel_id = ? AND ${where}`,
+      [channelId, ...values],
+    );
+    counted.push({ condition, count: row?.count ?? 0 });
+  }
+  return counted;
+}
+
+const spansWithFacts = `SELECT p.path, s.first_sequence AS first, s.last_sequence AS last, s.format, s.size, s.hash, ${factColumns}
+   FROM asset_spans s JOIN paths p ON p.digest = s.path_digest
+   LEFT JOIN content_facts f ON f.hash = s.hash AND f.format = s.format
+  WHERE s.channel_id = ? AND s.role = ?`;
+
+async function widenTables(
+  pool: Pool,
+  channelId: number,
+  known: SearchTables,
+  { newest, hasMoreBuilds, read }: Since,
+  changes: readonly { condition: Condition; count: number }[],
+): Promise<Omit<SearchTables, 'madeOf'>> {
+  const spans = new SpanColumns();
+  const containers: string[] = [];
+  for (const { condition, count } of changes) {
+    const [where, ...values] = condition;
+    for (const [low, high] of digestRangesFor(count)) {
+      const rows = await select<SpanRow>(
+        pool,
+        `${spansWithFacts} AND ${where} AND s.path_digest BETWEEN ? AND ?`,
+        [channelId, role.file, ...values, low, high],
+      );
+      for (const row of rows) spans.add(row);
+    }
+    const found = await select<{ path: string }>(
+      pool,
+      `SELECT DISTINCT p.path FROM asset_spans s JOIN paths p ON p.digest = s.path_digest
+        WHERE s.channel_id = ? AND s.role = ? AND ${where}`,
+      [channelId, role.container, ...values],
+    );
+    containers.push(...found.map(({ path }) => path));
+  }
+  const merged = mergeSpans(known, spans.finish());
+  if (hasMoreBuilds) await endSpans(pool, channelId, merged, newest);
+  if (read.length > 0) await renewFacts(pool, merged);
+  const names = new Set(new TextDecoder().decode(known.containers.slice()).split('\0').slice(0, -1));
+  for (const path of containers) names.add(path);
+  return { ...merged, containers: namesOf(names) };
+}
+
+/** Writes down where spans end that went on when the tables were made. */
+async function endSpans(
+  pool: Pool,
+  channelId: number,
+  { paths, states }: Pick<SearchTables, 'paths' | 'states'>,
+  newest: number,
+): Promise<void> {
+  // The server thinks of the other indexes that many more rows fit, where few have ended.
+  const from = `FROM asset_spans s FORCE INDEX (spans_by_last) JOIN paths p ON p.digest = s.path_digest
+    WHERE s.channel_id = ? AND s.role = ? AND s.last_sequence >= ? AND s.last_sequence < ?`;
+  const values = [channelId, role.file, newest, openEnd];
+  const counted = await selectOne<{ count: number }>(pool, `SELECT COUNT(*) AS count ${from}`, values);
+  for (const [low, high] of digestRangesFor(counted?.count ?? 0)) {
+    const rows = await select<{ path: string; first: number; last: number }>(
+      pool,
+      `SELECT p.path, s.first_sequence AS first, s.last_sequence AS last ${from} AND s.path_digest BETWEEN ? AND ?`,
+      [...values, low, high],
+    );
+    const column = new PathColumn(rows.length * 64);
+    for (const { path } of rows) column.add(path);
+    const texts = column.finish();
+    rows.forEach(({ first, last }, row) => {
+      const number = placeOf(paths, texts, row);
+      for (let span = states.spanAt[number] ?? 0; span < (states.spanAt[number + 1] ?? 0); span++)
+        if (states.first[span] === first) states.last[span] = last;
+    });
+  }
+}
+
+const namesFiles = new Uint8Array(Math.max(...formats.map(({ id }) => id)) + 1);
+for (const { id, name } of formats) if (hasReader(name) && hangsOnFiles(name)) namesFiles[id] = 1;
+
+/** What names other files is read anew where these have changed, whatever build it came with. */
+async function renewFacts(
+  pool: Pool,
+  { states, hashes, previews }: Pick<SearchTables, 'states' | 'hashes' | 'previews'>,
+): Promise<void> {
+  const spansOf = new Map<string, number[]>();
+  for (let span = 0; span < states.format.length; span++) {
+    if (namesFiles[states.format[span] ?? 0] !== 1) continue;
+    const hash = hashAt(hashes, span);
+    const spans = spansOf.get(hash);
+    if (spans) spans.push(span);
+    else spansOf.set(hash, [span]);
+  }
+  const all = [...spansOf.keys()];
+  for (let from = 0; from < all.length; from += 1000) {
+    const rows = await select<FactsRow & { hash: Buffer; format: string }>(
+      pool,
+      `SELECT f.hash, f.format, ${factColumns} FROM content_facts f WHERE f.hash IN (?) AND f.resources IS NOT NULL`,
+      [all.slice(from, from + 1000).map((hash) => Buffer.from(hash, 'hex'))],
+    );
+    for (const row of rows)
+      for (const span of spansOf.get(row.hash.toString('hex')) ?? []) {
+        if (states.format[span] !== formatOf(row.format).id) continue;
+        previews[span] = row.hasPreview;
+        for (const [field, value] of figuresOf(row)) {
+          const column = (states.figures[field] ??= new Float64Array(states.format.length).fill(NaN));
+          column[span] = value;
+        }
+      }
+  }
+}
+
+async function loadAll(
+  pool: Pool,
+  channelId: number,
+  known: SearchTables | null,
+): Promise<Omit<SearchTables, 'madeOf'>> {
+  const spans = new SpanColumns();
+  for (const [low, high] of digestRanges()) {
+    const rows = await select<SpanRow>(
+      pool,
+      `${spansWithFacts} AND s.path_digest BETWEEN ? AND ? ORDER BY s.path_digest, s.first_sequence`,
       [channelId, role.file, low, high],
     );
     for (const row of rows) spans.add(row);
@@ -62,103 +190,23 @@ export async function loadTables(
       WHERE s.channel_id = ? AND s.role = ?`,
     [channelId, role.container],
   );
+  const { paths, ...rest } = spans.finish();
   return {
-    ...spans.finish(known),
-    containers: new TextEncoder().encode(containers.map(({ path }) => `${path}\0`).join('')),
+    ...rest,
+    paths: known && areSame(known.paths, paths) ? known.paths : { ...paths, ...firstTables(paths) },
+    containers: namesOf(containers.map(({ path }) => path)),
   };
 }
 
-/** Columns that grow, in the order in which rows come; then in that of their paths. */
-class SpanColumns {
-  private readonly paths: string[] = [];
-  /** First row of each path. */
-  private readonly begins: number[] = [];
-  private readonly idOfFormat = new Map<string, number>(formats.map(({ name, id }) => [name, id]));
-  private count = 0;
-  private first = new Uint32Array(1024);
-  private last = new Uint32Array(1024);
-  private format = new Uint16Array(1024);
-  private previews = new Uint8Array(1024);
-  private hashes = new Uint8Array(32 * 1024);
-  private readonly figures = new Map<RangeField, Float64Array>([['size', new Float64Array(1024)]]);
+/** Whether paths are those that tables were made of before, of which none came later. */
+function areSame(known: PathTables, paths: FoldedTexts): boolean {
+  return (
+    known.later.length === 0 &&
+    known.begin.length === paths.begin.length &&
+    paths.begin.every((_, number) => compareTexts(known, number, paths, number) === 0)
+  );
+}
 
-  add(row: Row): void {
-    if (this.count === this.first.length) this.grow();
-    if (this.paths.at(-1) !== row.path) {
-      this.paths.push(row.path);
-      this.begins.push(this.count);
-    }
-    const at = this.count++;
-    this.first[at] = row.first;
-    this.last[at] = row.last;
-    this.format[at] = this.idOfFormat.get(row.format) ?? formatOf('binary').id;
-    this.previews[at] = row.hasPreview;
-    if (row.hash) this.hashes.set(row.hash, at * 32);
-    this.put('size', at, row.size ?? NaN);
-    for (const [field] of factPaths) {
-      const value = row[field];
-      if (value !== null && value !== undefined) this.put(field, at, Number(value));
-    }
-  }
-
-  finish(known: PathTables | null): Omit<SearchTables, 'containers'> {
-    const order = Uint32Array.from(this.paths, (_, number) => number).sort((a, b) =>
-      (this.paths[a] ?? '') < (this.paths[b] ?? '') ? -1 : 1,
-    );
-    const rows = new Uint32Array(this.count);
-    const spanAt = new Uint32Array(order.length + 1);
-    let place = 0;
-    order.forEach((number, at) => {
-      const end = this.begins[number + 1] ?? this.count;
-      for (let row = this.begins[number] ?? 0; row < end; row++) rows[place++] = row;
-      spanAt[at + 1] = place;
-    });
-    const hashes = new Uint8Array(this.count * 32);
-    rows.forEach((row, at) => hashes.set(this.hashes.subarray(row * 32, row * 32 + 32), at * 32));
-    return {
-      paths: makePathTables(
-        Array.from(order, (number) => this.paths[number] ?? ''),
-        known,
-      ),
-      states: {
-        spanAt,
-        oldest: 0,
-        first: rows.map((row) => this.first[row] ?? 0),
-        last: rows.map((row) => this.last[row] ?? 0),
-        format: Uint16Array.from(rows, (row) => this.format[row] ?? 0),
-        figures: Object.fromEntries(
-          [...this.figures].map(([field, column]) => [
-            field,
-            Float64Array.from(rows, (row) => column[row] ?? NaN),
-          ]),
-        ),
-      },
-      hashes,
-      previews: Uint8Array.from(rows, (row) => this.previews[row] ?? 0),
-    };
-  }
-
-  private put(field: RangeField, at: number, value: number): void {
-    let column = this.figures.get(field);
-    if (!column) this.figures.set(field, (column = new Float64Array(this.first.length).fill(NaN)));
-    column[at] = value;
-  }
-
-  private grow(): void {
-    const length = this.first.length * 2;
-    const longer = <Column extends Uint8Array | Uint16Array | Uint32Array | Float64Array>(
-      column: Column,
-      made: Column,
-    ): Column => {
-      made.set(column);
-      return made;
-    };
-    this.first = longer(this.first, new Uint32Array(length));
-    this.last = longer(this.last, new Uint32Array(length));
-    this.format = longer(this.format, new Uint16Array(length));
-    this.previews = longer(this.previews, new Uint8Array(length));
-    this.hashes = longer(this.hashes, new Uint8Array(length * 32));
-    for (const [field, column] of this.figures)
-      this.figures.set(field, longer(column, new Float64Array(length).fill(NaN)));
-  }
+function namesOf(paths: Iterable<string>): Uint8Array {
+  return new TextEncoder().encode([...paths].map((path) => `${path}\0`).join(''));
 }

@@ -1,7 +1,13 @@
+import { randomUUID } from 'node:crypto';
+import { readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import { basename, dirname, join } from 'node:path';
+import * as z from 'zod';
 import { byFormatId } from '../../../core/kinds/formats.ts';
 import { decodeText } from '../../../core/kinds/text/decode.ts';
-import { PathIndex, type Term } from '../../../core/search/path-index.ts';
-import { makeGramTables, TextColumn } from '../../../core/search/path-tables.ts';
+import type { Term } from '../../../core/search/gram-lists.ts';
+import { PathColumn } from '../../../core/search/path-column.ts';
+import { PathIndex } from '../../../core/search/path-index.ts';
+import { firstTables, type GramTables } from '../../../core/search/path-tables.ts';
 import type { ContentStore } from '../../store/content-store.ts';
 import { LocalReader } from '../../store/local-content.ts';
 import { readArrays, writeArrays, type Numbers } from './array-file.ts';
@@ -10,11 +16,22 @@ import { readArrays, writeArrays, type Numbers } from './array-file.ts';
 const longestBytes = 1024 * 1024;
 /** So much text is kept for searching; what comes after it is not found by its words. */
 const mostBytes = 256 * 1024 * 1024;
+/** Texts that come with builds are added in parts; of more parts, one is made again. */
+const mostParts = 8;
+
+/** The file of a channel's texts names the files of its parts, which stay as they are. */
+const partsSchema = z.object({
+  parts: z.array(
+    z.object({ name: z.string().regex(/^[\w-]+\.part$/), texts: z.number(), bytes: z.number() }),
+  ),
+});
+type TextPart = z.infer<typeof partsSchema>['parts'][number];
 
 const columns: ReadonlySet<string> = new Set(['states.format', 'figures.size', 'hashes']);
 
 /**
- * Makes the tables that find texts of a channel by what they hold, and writes them to a file.
+ * Makes the tables that find texts of a channel by what they hold, and writes them to files: of those that were there before,
+ * only what is new.
  * @param tables file of the channel's tables
  * @param key of the builds that these were made of
  * @returns whether these are there
@@ -25,86 +42,163 @@ export async function writeTextTables(
   file: string,
   key: string,
 ): Promise<boolean> {
-  const parts = await readArrays(tables, key, (name) => columns.has(name));
-  const format = parts?.get('states.format');
-  const sizes = parts?.get('figures.size');
-  const hashes = parts?.get('hashes');
-  if (!format || !sizes || !(hashes instanceof Uint8Array)) return false;
+  const wanted = await wantedTexts(tables, key);
+  if (!wanted) return false;
+  const own = /^channel-\d+-/.exec(basename(file))?.[0] ?? '';
+  const place = dirname(file);
+  let parts: TextPart[] = [];
+  const known = new Set<string>();
+  for (const part of newestParts(place, own)) {
+    const hashes = (await readArrays(join(place, part.name), null, (name) => name === 'hashes'))?.get(
+      'hashes',
+    );
+    if (!(hashes instanceof Uint8Array)) continue;
+    parts.push(part);
+    for (let number = 0; number < hashes.length / 32; number++) known.add(hashAt(hashes, number));
+  }
+  const left = [...known].filter((hash) => wanted.has(hash)).length;
+  const fresh = [...wanted].filter(([hash]) => !known.has(hash));
+  // Where most is new, or little of what is kept is still wanted, one part holds all.
+  if (parts.length >= mostParts || fresh.length > left || left < known.size / 2) parts = [];
+  const texts = parts.length > 0 ? fresh : [...wanted];
+  const room = mostBytes - parts.reduce((sum, { bytes }) => sum + bytes, 0);
+  if (texts.length > 0)
+    parts.push(await writePart(store, texts, room, join(place, `${own}${randomUUID()}.part`)));
+  const unfinished = `${file}.${randomUUID()}.new`;
+  writeFileSync(unfinished, JSON.stringify({ parts }), { mode: 0o600 });
+  renameSync(unfinished, file);
+  const kept = new Set([basename(file), ...parts.map(({ name }) => name)]);
+  for (const name of readdirSync(place))
+    if (name.startsWith(own) && /\.(texts|part)$/.test(name) && !kept.has(name))
+      rmSync(join(place, name), { force: true });
+  return true;
+}
+
+/** Hashes of the texts of a channel, with how much of each is looked through. */
+async function wantedTexts(tables: string, key: string): Promise<Map<string, number> | null> {
+  const arrays = await readArrays(tables, key, (name) => columns.has(name));
+  const format = arrays?.get('states.format');
+  const sizes = arrays?.get('figures.size');
+  const hashes = arrays?.get('hashes');
+  if (!format || !sizes || !(hashes instanceof Uint8Array)) return null;
   const isText = byFormatId(({ kind }) => kind === 'text' || kind === 'map');
   const wanted = new Map<string, number>();
   for (let span = 0; span < format.length; span++)
     if (isText[format[span] ?? 0]) wanted.set(hashAt(hashes, span), Math.min(longestBytes, sizes[span] || 0));
-  const expected = [...wanted.values()].reduce((sum, size) => sum + size, 0);
-  const texts = new TextColumn(Math.min(mostBytes + longestBytes, expected));
+  return wanted;
+}
+
+/** Parts of the texts that were written last. */
+function newestParts(place: string, own: string): TextPart[] {
+  for (const name of readdirSync(place))
+    if (name.startsWith(own) && name.endsWith('.texts')) {
+      const parts = readParts(join(place, name));
+      if (parts) return parts;
+    }
+  return [];
+}
+
+/** @returns null where there are none, or they are damaged */
+function readParts(file: string): TextPart[] | null {
+  try {
+    return partsSchema.parse(JSON.parse(readFileSync(file, 'utf8'))).parts;
+  } catch {
+    // They are made again.
+    return null;
+  }
+}
+
+/** @param room bytes that may be kept */
+async function writePart(
+  store: ContentStore,
+  wanted: readonly (readonly [hash: string, bytes: number])[],
+  room: number,
+  file: string,
+): Promise<TextPart> {
+  const expected = wanted.reduce((sum, [, size]) => sum + size, 0);
+  const column = new PathColumn(Math.min(Math.max(0, room) + longestBytes, expected));
   const reader = new LocalReader();
   const found: string[] = [];
   let bytes = 0;
-  const all = [...wanted.keys()];
-  for (let from = 0; from < all.length && bytes < mostBytes; from += 1000)
-    for (const [hash, content] of await store.ensureLocal(all.slice(from, from + 1000))) {
+  for (let from = 0; from < wanted.length && bytes < room; from += 1000)
+    for (const [hash, content] of await store.ensureLocal(
+      wanted.slice(from, from + 1000).map(([hash]) => hash),
+    )) {
       const size = Math.min(content.size, longestBytes);
       bytes += size;
-      texts.add(decodeText(reader.read(content, 0, size)).text.toLowerCase());
+      column.add(decodeText(reader.read(content, 0, size)).text.toLowerCase());
       found.push(hash);
     }
   reader.close();
-  const { bytes: folded, at: foldedAt } = texts.finish();
-  const { grams, listAt, lists } = makeGramTables(folded, foldedAt);
+  const { text, begin, end } = column.finish();
+  const { first } = firstTables({ text, begin, end, foldedBegin: begin, foldedEnd: end });
   writeArrays(
     file,
-    key,
+    '',
     new Map<string, Numbers>([
-      ['folded', folded],
-      ['foldedAt', foldedAt],
-      ['grams', grams],
-      ['listAt', listAt],
-      ['lists', lists],
+      ['text', text],
+      ['begin', begin],
+      ['end', end],
+      ...Object.entries(first).map(([name, array]): [string, Numbers] => [name, array as Numbers]),
       ['hashes', new Uint8Array(Buffer.from(found.join(''), 'hex'))],
     ]),
   );
-  return true;
+  return { name: basename(file), texts: found.length, bytes };
 }
 
 export function hashAt(hashes: Uint8Array, span: number): string {
   return Buffer.from(hashes.slice(span * 32, span * 32 + 32)).toString('hex');
 }
 
+interface OpenPart {
+  index: PathIndex;
+  hashes: Uint8Array;
+}
+
 /** Finds texts of a channel by what they hold. */
 export class TextTables {
-  private readonly index: PathIndex;
-  private readonly hashes: Uint8Array;
+  private readonly parts: ReadonlyMap<string, OpenPart>;
 
-  private constructor(index: PathIndex, hashes: Uint8Array) {
-    this.index = index;
-    this.hashes = hashes;
+  private constructor(parts: ReadonlyMap<string, OpenPart>) {
+    this.parts = parts;
   }
 
-  /** @returns null where there are none, or they are damaged */
-  static async open(file: string): Promise<TextTables | null> {
-    const parts = await readArrays(file, null);
-    if (!parts) return null;
-    const part = (name: string): never => (parts.get(name) ?? new Uint8Array(0)) as never;
-    return new TextTables(
-      new PathIndex({
-        text: part('folded'),
-        textAt: part('foldedAt'),
-        folded: part('folded'),
-        foldedAt: part('foldedAt'),
-        grams: part('grams'),
-        listAt: part('listAt'),
-        lists: part('lists'),
-      }),
-      part('hashes'),
-    );
+  /**
+   * @param earlier ones whose parts need not be read again
+   * @returns null where there are none, or they are damaged
+   */
+  static async open(file: string, earlier: TextTables | null = null): Promise<TextTables | null> {
+    const parts = new Map<string, OpenPart>();
+    for (const { name } of readParts(file) ?? []) {
+      const part = earlier?.parts.get(name) ?? (await openPart(join(dirname(file), name)));
+      if (!part) return null;
+      parts.set(name, part);
+    }
+    return new TextTables(parts);
   }
 
   /** Hashes of the texts that hold it. */
   holding(term: Term): Set<string> {
     const found = new Set<string>();
-    this.index.find([term], [], (number) => {
-      found.add(hashAt(this.hashes, number));
-      return true;
-    });
+    for (const { index, hashes } of this.parts.values())
+      index.find([term], [], (number) => {
+        found.add(hashAt(hashes, number));
+        return true;
+      });
     return found;
   }
+}
+
+async function openPart(file: string): Promise<OpenPart | null> {
+  const arrays = await readArrays(file, null);
+  if (!arrays) return null;
+  const part = (name: string): never => (arrays.get(name) ?? new Uint8Array(0)) as never;
+  const first: GramTables = { grams: part('grams'), listAt: part('listAt'), lists: part('lists') };
+  const none = { grams: new Uint32Array(0), listAt: new Uint32Array(1), lists: new Uint8Array(0) };
+  const [begin, end] = [part('begin'), part('end')];
+  const index = new PathIndex({
+    ...{ text: part('text'), begin, end, foldedBegin: begin, foldedEnd: end },
+    ...{ first, later: new Uint32Array(0), laterGrams: none },
+  });
+  return { index, hashes: part('hashes') };
 }
