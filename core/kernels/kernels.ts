@@ -23,6 +23,12 @@ export interface Kernels {
   clearExtremes(): void;
   /** Least and greatest sum of all channels and the largest of any go to `sums`. */
   addExtremes(sort: number, channels: number, frames: number, apart: number, full: number): void;
+  /** Sums of products of rows of floats in `first`, block by block, to `sums`. */
+  addProducts(rows: number, samples: number, blockSamples: number): void;
+  /** The highest sample of each block of floats in `first`, as floats to `output`. */
+  findPeaks(samples: number, blockSamples: number): void;
+  /** Interleaved integers in `first` as floats, channel after channel, to `output`. */
+  toFloats(isShort: boolean, channels: number, frames: number, below: number, above: number): void;
   /** Pixels that a buffer holds. */
   stripPixels: number;
   /** Buffers of pixels, 32 bits each: two that come in, one that goes out. */
@@ -53,6 +59,9 @@ type Exports = Record<
     | 'bandEnergies'
     | 'clearExtremes'
     | 'addExtremes'
+    | 'addProducts'
+    | 'findPeaks'
+    | 'toFloats'
   > & {
     memory: WebAssembly.Memory;
   };
@@ -98,6 +107,9 @@ function buffersOf(exports: Exports): Kernels {
     bandEnergies: exports.bandEnergies,
     clearExtremes: exports.clearExtremes,
     addExtremes: exports.addExtremes,
+    addProducts: exports.addProducts,
+    findPeaks: exports.findPeaks,
+    toFloats: exports.toFloats,
     stripPixels,
     first: bytes('first'),
     second: bytes('second'),

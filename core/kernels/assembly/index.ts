@@ -4,3 +4,4 @@ export { addRows, clearSums, finishRow } from './shrink';
 export { addDifferences, clearCounts } from './differences';
 export { bandEnergies } from './spectrum';
 export { addExtremes, clearExtremes } from './extremes';
+export { addProducts, findPeaks, toFloats } from './samples';

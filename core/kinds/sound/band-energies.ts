@@ -31,7 +31,7 @@ export class BandEnergies {
 
   /** @param kernels null where it is to be computed without */
   constructor(
-    private readonly sound: DecodedSound,
+    private readonly sound: Pick<DecodedSound, 'sampleRate' | 'channels' | 'frames' | 'samples'>,
     kernels = findKernels(),
   ) {
     const bin = (edge: number): number =>
@@ -98,7 +98,11 @@ function writeTables({ waves }: Kernels): void {
 }
 
 /** The sum of all channels from a frame on, under the window, read off as they lie. */
-function fillWindow({ channels, samples }: DecodedSound, from: number, input: Float64Array): void {
+function fillWindow(
+  { channels, samples }: Pick<DecodedSound, 'channels' | 'samples'>,
+  from: number,
+  input: Float64Array,
+): void {
   input.fill(0);
   if ('floats' in samples) {
     for (const floats of samples.floats)

@@ -1,4 +1,5 @@
 import type { SoundFacts } from '../../../contract/facts.ts';
+import { findKernels } from '../../kernels/kernels.ts';
 
 /** A sound in memory. */
 export interface DecodedSound {
@@ -42,21 +43,26 @@ export function fullScale(integers: Int16Array | Int32Array): number {
   return integers instanceof Int16Array ? 2 ** 15 : 2 ** 31;
 }
 
-/** Each channel as floats. */
-export function floatsOf({ channels, frames, samples }: DecodedSound): readonly Float32Array[] {
+/** Each channel as floats. @param kernels null where they are to be made without */
+export function floatsOf(
+  { channels, frames, samples }: DecodedSound,
+  kernels = findKernels(),
+): readonly Float32Array[] {
   if ('floats' in samples) return samples.floats;
   const { integers } = samples;
   const full = fullScale(integers);
   const [below, above] = [1 / full, 1 / (full - 1)];
   const floats = Array.from({ length: channels }, () => new Float32Array(frames));
-  const [left, right] = floats;
-  if (left && right && channels === 2) {
-    // Most of all: both at once, so that memory is gone through but once.
-    for (let frame = 0, at = 0; frame < frames; frame++, at += 2) {
-      const a = integers[at] ?? 0;
-      const b = integers[at + 1] ?? 0;
-      left[frame] = a < 0 ? a * below : a * above;
-      right[frame] = b < 0 ? b * below : b * above;
+  const atOnce = kernels ? Math.floor(kernels.stripPixels / channels) : 0;
+  if (kernels && atOnce > 0) {
+    const { first, output } = kernels;
+    for (let from = 0; from < frames; from += atOnce) {
+      const count = Math.min(atOnce, frames - from);
+      const part = integers.subarray(from * channels, (from + count) * channels);
+      first.set(new Uint8Array(part.buffer, part.byteOffset, part.byteLength));
+      kernels.toFloats(integers instanceof Int16Array, channels, count, below, above);
+      for (const [channel, values] of floats.entries())
+        values.set(new Float32Array(output.buffer, output.byteOffset + channel * count * 4, count), from);
     }
     return floats;
   }

@@ -1,3 +1,5 @@
+import { findKernels } from '../../kernels/kernels.ts';
+
 /**
  * Loudness and true peak after Recommendation ITU-R BS.1770-4: K-weighting in two filters (annex 1), gating of blocks of
  * 400 ms at -70 LUFS and at 10 LU below their mean, peaks of the signal at four times its rate (annex 2).
@@ -149,7 +151,7 @@ const mostBlocks = 3000;
 
 /** True peak in dBTP, the highest of all channels; null of silence. */
 export function truePeak(channels: readonly Float32Array[]): number | null {
-  const maxima = channels.map(blockMaxima);
+  const maxima = channels.map((samples) => blockMaxima(samples));
   let peak = 0;
   for (const ofChannel of maxima) for (const maximum of ofChannel) if (maximum > peak) peak = maximum;
   if (peak === 0) return null;
@@ -171,9 +173,20 @@ export function truePeak(channels: readonly Float32Array[]): number | null {
   return 20 * Math.log10(peak);
 }
 
-/** Highest sample of each block, whatever its sign. */
-function blockMaxima(samples: Float32Array): Float32Array {
+/** Highest sample of each block, whatever its sign. @param kernels null where it is to be found without */
+export function blockMaxima(samples: Float32Array, kernels = findKernels()): Float32Array {
   const maxima = new Float32Array(Math.ceil(samples.length / blockFrames));
+  if (kernels) {
+    const { first, output, stripPixels } = kernels;
+    for (let from = 0; from < samples.length; from += stripPixels) {
+      const part = samples.subarray(from, from + stripPixels);
+      first.set(new Uint8Array(part.buffer, part.byteOffset, part.byteLength));
+      kernels.findPeaks(part.length, blockFrames);
+      const count = Math.ceil(part.length / blockFrames);
+      maxima.set(new Float32Array(output.buffer, output.byteOffset, count), from / blockFrames);
+    }
+    return maxima;
+  }
   for (let block = 0; block < maxima.length; block++) {
     const end = Math.min(samples.length, (block + 1) * blockFrames);
     let [low, high] = [0, 0];

@@ -1,5 +1,5 @@
+import { bands } from '../../../core/kinds/sound/band-energies.ts';
 import {
-  bands,
   lagOf,
   patternDifference,
   patternOf,

@@ -17,7 +17,12 @@ export interface Alignment {
 
 /** The mean of all channels, sample by sample. */
 export function meanOf(channels: readonly Float32Array[]): Float32Array {
-  const mean = new Float32Array(channels[0]?.length ?? 0);
+  const [left = new Float32Array(0), right] = channels;
+  const mean = new Float32Array(left.length);
+  if (right && channels.length === 2) {
+    for (let at = 0; at < mean.length; at++) mean[at] = ((left[at] ?? 0) + (right[at] ?? 0)) * 0.5;
+    return mean;
+  }
   for (const samples of channels)
     for (let at = 0; at < mean.length; at++)
       mean[at] = (mean[at] ?? 0) + (samples[at] ?? 0) / channels.length;
@@ -29,8 +34,14 @@ export function mixed(channels: readonly Float32Array[]): Float32Array {
   const [first = new Float32Array(0)] = channels;
   if (channels.length < 2) return first;
   const mean = meanOf(channels);
-  const energy = (samples: Float32Array): number => samples.reduce((sum, value) => sum + value * value, 0);
-  return energy(mean) < energy(first) * 0.05 ? first : mean;
+  return energyOf(mean) < energyOf(first) * 0.05 ? first : mean;
+}
+
+/** Of every seventh sample: enough to tell whether much is left. */
+function energyOf(samples: Float32Array): number {
+  let energy = 0;
+  for (let at = 0; at < samples.length; at += 7) energy += (samples[at] ?? 0) ** 2;
+  return energy;
 }
 
 /**

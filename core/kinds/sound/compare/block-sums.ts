@@ -1,3 +1,5 @@
+import { findKernels, type Kernels } from '../../../kernels/kernels.ts';
+
 /** So long are the blocks that one sound is held against the other in. */
 export const blockSeconds = 0.01;
 
@@ -19,11 +21,13 @@ export interface BlockSums {
   stride: number;
 }
 
+/** @param kernels null where it is to be computed without */
 export function blockSums(
   old: readonly Float32Array[],
   now: readonly Float32Array[],
   shiftFrames: number,
   sampleRate: number,
+  kernels = findKernels(),
 ): BlockSums {
   const [before, after] = [old.slice(0, 8), now.slice(0, 8)];
   const inputs = before.length + 1;
@@ -34,6 +38,11 @@ export function blockSums(
   const blocks = Math.ceil((to - from) / blockFrames);
   const stride = inputs * inputs + inputs * outputs + outputs;
   const sums = new Float64Array(blocks * stride);
+  const found: BlockSums = { inputs, outputs, blocks, blockFrames, from, to, sums, stride };
+  if (kernels && kernels.stripPixels >= blockFrames * (before.length + outputs)) {
+    addInKernel(kernels, found, before, after, shiftFrames);
+    return found;
+  }
   const constant = inputs - 1;
   for (let block = 0; block < blocks; block++) {
     const [first, end] = [from + block * blockFrames, Math.min(to, from + (block + 1) * blockFrames)];
@@ -70,7 +79,59 @@ export function blockSums(
       sums[cross + inputs * outputs + output] = product(b, b, first, end, 0);
     }
   }
-  return { inputs, outputs, blocks, blockFrames, from, to, sums, stride };
+  return found;
+}
+
+/** The same, of as many whole blocks at once as there is room for. */
+function addInKernel(
+  kernels: Kernels,
+  { inputs, outputs, blocks, blockFrames, from, to, sums, stride }: BlockSums,
+  before: readonly Float32Array[],
+  after: readonly Float32Array[],
+  shiftFrames: number,
+): void {
+  const rows = before.length + outputs;
+  const constant = inputs - 1;
+  // For each row its sum, and its products with itself and those after it.
+  const perBlock = rows + (rows * (rows + 1)) / 2;
+  const room = new Float32Array(kernels.first.buffer, kernels.first.byteOffset, kernels.stripPixels);
+  const atOnce = Math.min(
+    Math.floor(kernels.stripPixels / rows / blockFrames),
+    Math.floor(kernels.sums.length / perBlock),
+  );
+  for (let block = 0; block < blocks; block += atOnce) {
+    const begin = from + block * blockFrames;
+    const end = Math.min(to, begin + atOnce * blockFrames);
+    const frames = end - begin;
+    for (let row = 0; row < rows; row++) {
+      const isBefore = row < before.length;
+      const samples = isBefore ? before[row] : after[row - before.length];
+      const shift = isBefore ? shiftFrames : 0;
+      const there = samples?.subarray(begin - shift, end - shift) ?? new Float32Array(0);
+      room.set(there, row * frames);
+      // A channel may be shorter than the others.
+      room.fill(0, row * frames + there.length, (row + 1) * frames);
+    }
+    kernels.addProducts(rows, frames, blockFrames);
+    for (let part = 0, place = 0; part * blockFrames < frames; part++) {
+      const at = (block + part) * stride;
+      const cross = at + inputs * inputs;
+      sums[at + constant * inputs + constant] = Math.min(blockFrames, frames - part * blockFrames);
+      for (let row = 0; row < rows; row++) {
+        const sum = kernels.sums[place++] ?? 0;
+        const output = row - before.length;
+        if (output < 0) sums[at + row * inputs + constant] = sums[at + constant * inputs + row] = sum;
+        else sums[cross + constant * outputs + output] = sum;
+        for (let other = row; other < rows; other++) {
+          const product = kernels.sums[place++] ?? 0;
+          if (other < before.length)
+            sums[at + row * inputs + other] = sums[at + other * inputs + row] = product;
+          else if (output < 0) sums[cross + row * outputs + other - before.length] = product;
+          else if (other === row) sums[cross + inputs * outputs + output] = product;
+        }
+      }
+    }
+  }
 }
 
 function product(

@@ -14,20 +14,18 @@ import {
 } from './explanation.ts';
 import { fitMixture } from './mixture.ts';
 import { resampled } from './resample.ts';
-import { powerOf, silentPower } from './stretches.ts';
+import { isHeard } from './stretches.ts';
 
 /** Tells what was done to a sound: what is exact first, then what is likely, and what is left over last. */
 export function explain(old: SoundSide, now: SoundSide, likelyShift: number): Explanation {
   const rate = now.sound.sampleRate;
   const isOneRate = old.sound.sampleRate === rate;
-  const [wasHeard, isHeard] = [old, now].map(
-    ({ channels, sound }) => powerOf(channels, 0, sound.frames) > silentPower,
-  );
-  if (wasHeard !== isHeard)
+  const [wasHeard, isNowHeard] = [isHeard(old.channels), isHeard(now.channels)];
+  if (wasHeard !== isNowHeard)
     return {
       ...nothingKnown({ shiftFrames: 0, rate }),
       words: [
-        isHeard ? 'a sound where there was silence' : 'silence where there was a sound',
+        isNowHeard ? 'a sound where there was silence' : 'silence where there was a sound',
         ...lengthWords({ old, now }),
       ],
       extent: 1,

@@ -1,7 +1,7 @@
 import type FFT from 'fft.js';
+import { bands, BandEnergies, windowSize } from '../band-energies.ts';
 import { fourier } from '../fourier.ts';
 
-export const bands = 32;
 const lowestHertz = 40;
 const highestHertz = 11_000;
 /** Quieter than this below the loudest is the floor: what is there is not heard. */
@@ -29,6 +29,39 @@ export function patternOf(
 ): Pattern {
   const hop = sampleRate * stepSeconds;
   const size = 2 ** Math.round(Math.log2(Math.max(64, sampleRate * 0.025)));
+  const frames = channels[0]?.length ?? 0;
+  const steps = Math.max(1, Math.floor(frames / hop));
+  const levels = new Float32Array(steps * bands);
+  // Of the usual rates the windows are those by which sounds are told from one another, whose bands are these.
+  const sound = { sampleRate, channels: channels.length, frames, samples: { floats: channels } };
+  const found = size === windowSize && channels.length > 0 ? new BandEnergies(sound) : null;
+  const addTo = found
+    ? (from: number, energies: Float64Array): unknown => found.add(from, energies)
+    : windowsOf(channels, sampleRate, size);
+  const energies = new Float64Array(bands);
+  // Of the mean of all channels, not of their sum.
+  const scale = 1 / (size * Math.max(1, channels.length)) ** 2;
+  let loudest = -Infinity;
+  for (let step = 0; step < steps; step++) {
+    energies.fill(0);
+    addTo(Math.round(step * hop + hop / 2 - size / 2), energies);
+    for (let band = 0; band < bands; band++) {
+      const level = 10 * Math.log10((energies[band] ?? 0) * scale + 1e-13);
+      levels[step * bands + band] = level;
+      if (level > loudest) loudest = level;
+    }
+  }
+  const floor = loudest - floorDecibels;
+  for (let at = 0; at < levels.length; at++) levels[at] = Math.max(floor, levels[at] ?? floor);
+  return { levels, steps, stepSeconds };
+}
+
+/** Energies of the bands of windows of any size, of the sum of all channels. */
+function windowsOf(
+  channels: readonly Float32Array[],
+  sampleRate: number,
+  size: number,
+): (from: number, energies: Float64Array) => void {
   const fft = fourier(size);
   const window = Float64Array.from(
     { length: size },
@@ -40,31 +73,19 @@ export function patternOf(
     const hertz = hertzOf(mel(lowestHertz) + ((mel(highestHertz) - mel(lowestHertz)) * band) / bands);
     return Math.min(size / 2, Math.max(1, Math.round((hertz * size) / sampleRate)));
   });
-  const [first = new Float32Array(0), ...others] = channels;
-  const share = 1 / Math.max(1, channels.length);
-  const steps = Math.max(1, Math.floor(first.length / hop));
-  const levels = new Float32Array(steps * bands);
-  let loudest = -Infinity;
-  for (let step = 0; step < steps; step++) {
-    const from = Math.round(step * hop + hop / 2 - size / 2);
-    for (let at = 0; at < size; at++) input[at] = first[from + at] ?? 0;
-    for (const other of others)
-      for (let at = 0; at < size; at++) input[at] = (input[at] ?? 0) + (other[from + at] ?? 0);
-    for (let at = 0; at < size; at++) input[at] = (input[at] ?? 0) * (window[at] ?? 0) * share;
+  return (from, energies) => {
+    input.fill(0);
+    for (const samples of channels)
+      for (let at = 0; at < size; at++) input[at] = (input[at] ?? 0) + (samples[from + at] ?? 0);
+    for (let at = 0; at < size; at++) input[at] = (input[at] ?? 0) * (window[at] ?? 0);
     fft.realTransform(output, input);
     for (let band = 0; band < bands; band++) {
-      let energy = 0;
       const first = edges[band] ?? 0;
       for (let bin = first; bin < Math.max(first + 1, edges[band + 1] ?? 0); bin++)
-        energy += (output[bin * 2] ?? 0) ** 2 + (output[bin * 2 + 1] ?? 0) ** 2;
-      const level = 10 * Math.log10(energy / size ** 2 + 1e-13);
-      levels[step * bands + band] = level;
-      if (level > loudest) loudest = level;
+        energies[band] =
+          (energies[band] ?? 0) + (output[bin * 2] ?? 0) ** 2 + (output[bin * 2 + 1] ?? 0) ** 2;
     }
-  }
-  const floor = loudest - floorDecibels;
-  for (let at = 0; at < levels.length; at++) levels[at] = Math.max(floor, levels[at] ?? floor);
-  return { levels, steps, stepSeconds };
+  };
 }
 
 /**

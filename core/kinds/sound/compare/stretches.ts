@@ -129,6 +129,18 @@ export function powerOf(channels: readonly Float32Array[], from: number, to: num
   return energy / Math.max(1, (to - from) * channels.length);
 }
 
+/** Whether a sound is louder than silence, which most show within their first samples. */
+export function isHeard(channels: readonly Float32Array[]): boolean {
+  const enough = silentPower * channels.reduce((sum, { length }) => sum + length, 0);
+  let energy = 0;
+  for (const samples of channels)
+    for (let at = 0; at < samples.length; at++) {
+      energy += (samples[at] ?? 0) ** 2;
+      if (energy > enough) return true;
+    }
+  return false;
+}
+
 /** At most three stretches in words, the rest counted. */
 export function describeStretches(stretches: readonly Stretch[]): string[] {
   if (stretches.length <= 3) return stretches.map(({ words }) => words);
