@@ -1,5 +1,6 @@
-import { getBounds, type Animation, type Document } from '@gltf-transform/core';
-import type { Bounds, Clip, ModelFacts } from '../../../contract/facts.ts';
+import type { Animation, Document } from '@gltf-transform/core';
+import { boundsOf } from './bounds.ts';
+import type { Clip, ModelFacts } from '../../../contract/facts.ts';
 import { identify } from '../identify.ts';
 import { Mentions, type Mention } from '../mentions.ts';
 import { isReadError, readingOf, type ReadRequest, type Reader } from '../reading.ts';
@@ -169,11 +170,4 @@ function isEven(animation: Animation): boolean {
       if (Math.abs((times[at] ?? 0) - (times[at - 1] ?? 0) - step) > step * 0.05) return false;
     return true;
   });
-}
-
-function boundsOf(document: Document): Bounds | null {
-  const scene = document.getRoot().getDefaultScene() ?? document.getRoot().listScenes()[0];
-  if (!scene) return null;
-  const { min, max } = getBounds(scene);
-  return [...min, ...max].every(Number.isFinite) ? { min, max } : null;
 }

@@ -9,6 +9,8 @@ const margin = 0.06;
 /** The eye looks down from the front right; the light comes from the upper left. Fixed, so that previews look alike. */
 const eye = vec3.normalize([0, 0, 0], [0.62, 0.48, 1]);
 const light = vec3.normalize([0, 0, 0], [-0.35, 0.9, 0.6]);
+const [[eyeX, eyeY, eyeZ], [lightX, lightY, lightZ]] = [eye, light] as [Triple, Triple];
+type Triple = [number, number, number];
 
 export interface Surface {
   /** Linear light, 0 to 1. */
@@ -117,16 +119,22 @@ function drawBatch(
 
 /** Lambert's cosine on both sides, with a floor so that nothing sinks into black. */
 function shade(positions: Float32Array, a: number, b: number, c: number): number {
-  const edge = (to: number): vec3 => [
-    (positions[to * 3] ?? 0) - (positions[a * 3] ?? 0),
-    (positions[to * 3 + 1] ?? 0) - (positions[a * 3 + 1] ?? 0),
-    (positions[to * 3 + 2] ?? 0) - (positions[a * 3 + 2] ?? 0),
+  const [ax = 0, ay = 0, az = 0] = [positions[a * 3], positions[a * 3 + 1], positions[a * 3 + 2]];
+  const [ux, uy, uz] = [
+    (positions[b * 3] ?? 0) - ax,
+    (positions[b * 3 + 1] ?? 0) - ay,
+    (positions[b * 3 + 2] ?? 0) - az,
   ];
-  const normal = edge(b);
-  vec3.cross(normal, normal, edge(c));
-  vec3.normalize(normal, normal);
-  const facing = vec3.dot(normal, eye) < 0 ? -1 : 1;
-  return 0.42 + 0.58 * Math.max(0, vec3.dot(normal, light) * facing);
+  const [vx, vy, vz] = [
+    (positions[c * 3] ?? 0) - ax,
+    (positions[c * 3 + 1] ?? 0) - ay,
+    (positions[c * 3 + 2] ?? 0) - az,
+  ];
+  const [x, y, z] = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx];
+  const squared = x * x + y * y + z * z;
+  const perLength = squared > 0 ? 1 / Math.sqrt(squared) : 0;
+  const facing = x * eyeX + y * eyeY + z * eyeZ < 0 ? -perLength : perLength;
+  return 0.42 + 0.58 * Math.max(0, (x * lightX + y * lightY + z * lightZ) * facing);
 }
 
 function drawTriangle(
@@ -157,7 +165,9 @@ function drawTriangle(
   // Weights of the corners are linear in x and y: their steps stay the same over the triangle.
   const stepA = (by - cy) / area;
   const stepB = (cy - ay) / area;
-  const plain = [0, 1, 2].map((channel) => toByte((colour[channel] ?? 0.8) * brightness));
+  const red = toByte(colour[0] * brightness);
+  const green = toByte(colour[1] * brightness);
+  const blue = toByte(colour[2] * brightness);
   for (let y = firstY; y <= lastY; y++) {
     let wa = ((bx - firstX - 0.5) * (cy - y - 0.5) - (by - y - 0.5) * (cx - firstX - 0.5)) / area - stepA;
     let wb = ((cx - firstX - 0.5) * (ay - y - 0.5) - (cy - y - 0.5) * (ax - firstX - 0.5)) / area - stepB;
@@ -190,9 +200,9 @@ function drawTriangle(
           target.colour[to + channel] = toByte(light * brightness);
         }
       } else {
-        target.colour[to] = plain[0] ?? 0;
-        target.colour[to + 1] = plain[1] ?? 0;
-        target.colour[to + 2] = plain[2] ?? 0;
+        target.colour[to] = red;
+        target.colour[to + 1] = green;
+        target.colour[to + 2] = blue;
       }
       target.depth[pixel] = depth;
       target.colour[to + 3] = 255;

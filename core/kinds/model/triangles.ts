@@ -175,6 +175,9 @@ export function triangleIndices(primitive: Primitive): Uint32Array {
   const indices = primitive.getIndices();
   const count = triangleCount(primitive);
   const mode = primitive.getMode();
+  const numbers = indices?.getArray();
+  // Most are lists of triangles: these are what is wanted.
+  if (numbers && mode === Primitive.Mode.TRIANGLES) return new Uint32Array(numbers.subarray(0, count * 3));
   const result = new Uint32Array(count * 3);
   for (let triangle = 0; triangle < count; triangle++) {
     const corners =
@@ -183,7 +186,7 @@ export function triangleIndices(primitive: Primitive): Uint32Array {
         : mode === Primitive.Mode.TRIANGLE_FAN
           ? [triangle + 1, triangle + 2, 0]
           : [triangle, triangle + 1 + (triangle % 2), triangle + 2 - (triangle % 2)];
-    corners.forEach((corner, k) => (result[triangle * 3 + k] = indices ? indices.getScalar(corner) : corner));
+    corners.forEach((corner, k) => (result[triangle * 3 + k] = numbers ? (numbers[corner] ?? 0) : corner));
   }
   return result;
 }

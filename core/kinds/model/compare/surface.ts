@@ -160,11 +160,17 @@ export function* samplesOf(surface: Surface, count: number): Generator<Sample> {
 
 /** Square metres of one triangle. */
 export function areaOf({ positions, indices }: Surface, triangle: number): number {
-  const edge = (corner: number, axis: number): number =>
-    (positions[(indices[triangle * 3 + corner] ?? 0) * 3 + axis] ?? 0) -
-    (positions[(indices[triangle * 3] ?? 0) * 3 + axis] ?? 0);
-  const x = edge(1, 1) * edge(2, 2) - edge(1, 2) * edge(2, 1);
-  const y = edge(1, 2) * edge(2, 0) - edge(1, 0) * edge(2, 2);
-  const z = edge(1, 0) * edge(2, 1) - edge(1, 1) * edge(2, 0);
-  return Math.hypot(x, y, z) / 2;
+  const a = (indices[triangle * 3] ?? 0) * 3;
+  const b = (indices[triangle * 3 + 1] ?? 0) * 3;
+  const c = (indices[triangle * 3 + 2] ?? 0) * 3;
+  const ax = positions[a] ?? 0;
+  const ay = positions[a + 1] ?? 0;
+  const az = positions[a + 2] ?? 0;
+  const ux = (positions[b] ?? 0) - ax;
+  const uy = (positions[b + 1] ?? 0) - ay;
+  const uz = (positions[b + 2] ?? 0) - az;
+  const vx = (positions[c] ?? 0) - ax;
+  const vy = (positions[c + 1] ?? 0) - ay;
+  const vz = (positions[c + 2] ?? 0) - az;
+  return Math.hypot(uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx) / 2;
 }

@@ -96,15 +96,18 @@ function worldNormals(node: Node, normals: Float32Array): Float32Array {
       at(row + 1, column + 1) * at(row + 2, column + 2) - at(row + 1, column + 2) * at(row + 2, column + 1)
     );
   };
-  const c = [0, 1, 2].map((row) => [cofactor(row, 0), cofactor(row, 1), cofactor(row, 2)] as const);
+  const rowOf = (row: number) => [cofactor(row, 0), cofactor(row, 1), cofactor(row, 2)] as const;
+  const [first, second, third] = [rowOf(0), rowOf(1), rowOf(2)];
   const result = new Float32Array(normals.length);
   for (let at = 0; at < normals.length; at += 3) {
-    const [x, y, z] = c.map(
-      (row) =>
-        row[0] * (normals[at] ?? 0) + row[1] * (normals[at + 1] ?? 0) + row[2] * (normals[at + 2] ?? 0),
-    ) as [number, number, number];
+    const [nx = 0, ny = 0, nz = 0] = [normals[at], normals[at + 1], normals[at + 2]];
+    const x = first[0] * nx + first[1] * ny + first[2] * nz;
+    const y = second[0] * nx + second[1] * ny + second[2] * nz;
+    const z = third[0] * nx + third[1] * ny + third[2] * nz;
     const length = Math.hypot(x, y, z) || 1;
-    result.set([x / length, y / length, z / length], at);
+    result[at] = x / length;
+    result[at + 1] = y / length;
+    result[at + 2] = z / length;
   }
   return result;
 }
