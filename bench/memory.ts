@@ -21,7 +21,8 @@ export class MemoryWatch {
   }
 }
 
-function familyOf(roots: readonly number[]): number[] {
+/** Processes and all that they started. */
+export function familyOf(roots: readonly number[]): number[] {
   const children = new Map<number, number[]>();
   for (const name of readdirSync('/proc')) {
     const pid = Number(name);

@@ -16,8 +16,10 @@ import { readArrays, writeArrays, type Numbers } from './array-file.ts';
 const longestBytes = 1024 * 1024;
 /** So much text is kept for searching; what comes after it is not found by its words. */
 const mostBytes = 256 * 1024 * 1024;
-/** Texts that come with builds are added in parts; of more parts, one is made again. */
-const mostParts = 8;
+/** A part holds about so much: while it is made it is in memory with what finds its texts. */
+const partBytes = 24 * 1024 * 1024;
+/** Texts that come with builds are added in parts; when so many of them are small, these are made again as one. */
+const mostSmallParts = 6;
 
 /** The file of a channel's texts names the files of its parts, which stay as they are. */
 const partsSchema = z.object({
@@ -46,24 +48,25 @@ export async function writeTextTables(
   if (!wanted) return false;
   const own = /^channel-\d+-/.exec(basename(file))?.[0] ?? '';
   const place = dirname(file);
-  let parts: TextPart[] = [];
-  const known = new Set<string>();
-  for (const part of newestParts(place, own)) {
-    const hashes = (await readArrays(join(place, part.name), null, (name) => name === 'hashes'))?.get(
-      'hashes',
-    );
-    if (!(hashes instanceof Uint8Array)) continue;
-    parts.push(part);
-    for (let number = 0; number < hashes.length / 32; number++) known.add(hashAt(hashes, number));
+  const known = await knownParts(place, own);
+  const held = new Set(known.flatMap(({ hashes }) => hashes));
+  const left = [...held].filter((hash) => wanted.has(hash)).length;
+  const isMostlyNew = wanted.size - left > left || left < held.size / 2;
+  const small = known.filter(({ bytes }) => bytes < partBytes / 2);
+  const isOften = small.length >= mostSmallParts;
+  // Where most is new, or little of what is kept is still wanted, everything is made anew.
+  const stay = isMostlyNew ? [] : known.filter((part) => !isOften || !small.includes(part));
+  const parts: TextPart[] = stay.map(({ name, texts, bytes }) => ({ name, texts, bytes }));
+  const there = new Set(stay.flatMap(({ hashes }) => hashes));
+  const texts = [...wanted].filter(([hash]) => !there.has(hash));
+  let room = mostBytes - parts.reduce((sum, { bytes }) => sum + bytes, 0);
+  for (let at = 0; at < texts.length && room > 0;) {
+    let bytes = 0;
+    const begin = at;
+    while (at < texts.length && bytes < Math.min(room, partBytes)) bytes += texts[at++]?.[1] ?? 0;
+    parts.push(await writePart(store, texts.slice(begin, at), join(place, `${own}${randomUUID()}.part`)));
+    room -= bytes;
   }
-  const left = [...known].filter((hash) => wanted.has(hash)).length;
-  const fresh = [...wanted].filter(([hash]) => !known.has(hash));
-  // Where most is new, or little of what is kept is still wanted, one part holds all.
-  if (parts.length >= mostParts || fresh.length > left || left < known.size / 2) parts = [];
-  const texts = parts.length > 0 ? fresh : [...wanted];
-  const room = mostBytes - parts.reduce((sum, { bytes }) => sum + bytes, 0);
-  if (texts.length > 0)
-    parts.push(await writePart(store, texts, room, join(place, `${own}${randomUUID()}.part`)));
   const unfinished = `${file}.${randomUUID()}.new`;
   writeFileSync(unfinished, JSON.stringify({ parts }), { mode: 0o600 });
   renameSync(unfinished, file);
@@ -88,13 +91,23 @@ async function wantedTexts(tables: string, key: string): Promise<Map<string, num
   return wanted;
 }
 
-/** Parts of the texts that were written last. */
-function newestParts(place: string, own: string): TextPart[] {
-  for (const name of readdirSync(place))
-    if (name.startsWith(own) && name.endsWith('.texts')) {
-      const parts = readParts(join(place, name));
-      if (parts) return parts;
+/** Parts of the texts that were written last, as far as they are whole, with the hashes of what they hold. */
+async function knownParts(place: string, own: string): Promise<(TextPart & { hashes: string[] })[]> {
+  for (const name of readdirSync(place)) {
+    const parts = name.startsWith(own) && name.endsWith('.texts') ? readParts(join(place, name)) : null;
+    if (!parts) continue;
+    const known: (TextPart & { hashes: string[] })[] = [];
+    for (const part of parts) {
+      const arrays = await readArrays(join(place, part.name), null, (column) => column === 'hashes');
+      const hashes = arrays?.get('hashes');
+      if (hashes instanceof Uint8Array)
+        known.push({
+          ...part,
+          hashes: Array.from({ length: hashes.length / 32 }, (_, number) => hashAt(hashes, number)),
+        });
     }
+    return known;
+  }
   return [];
 }
 
@@ -108,19 +121,16 @@ function readParts(file: string): TextPart[] | null {
   }
 }
 
-/** @param room bytes that may be kept */
 async function writePart(
   store: ContentStore,
   wanted: readonly (readonly [hash: string, bytes: number])[],
-  room: number,
   file: string,
 ): Promise<TextPart> {
-  const expected = wanted.reduce((sum, [, size]) => sum + size, 0);
-  const column = new PathColumn(Math.min(Math.max(0, room) + longestBytes, expected));
+  const column = new PathColumn(wanted.reduce((sum, [, size]) => sum + size, 0));
   const reader = new LocalReader();
   const found: string[] = [];
   let bytes = 0;
-  for (let from = 0; from < wanted.length && bytes < room; from += 1000)
+  for (let from = 0; from < wanted.length; from += 1000)
     for (const [hash, content] of await store.ensureLocal(
       wanted.slice(from, from + 1000).map(([hash]) => hash),
     )) {

@@ -1,6 +1,5 @@
-import { BufferAttribute, BufferGeometry, Vector3 } from 'three';
-import { MeshBVH } from 'three-mesh-bvh';
 import type { TriangleBatch } from '../triangles.ts';
+import { TriangleTree } from './triangle-tree.ts';
 
 type Shape = Pick<TriangleBatch, 'positions' | 'indices'>;
 
@@ -71,44 +70,40 @@ export function countUnplaced(batches: readonly Shape[]): number {
 
 /** Distances from points to a surface. Building takes most of the time: keep it while there are points to ask about. */
 export class DistanceField {
-  private readonly tree: MeshBVH;
-  private readonly point = new Vector3();
-  private readonly found = { point: new Vector3(), distance: 0, faceIndex: 0 };
-  private readonly last = new Vector3(Infinity, 0, 0);
+  private readonly tree: TriangleTree;
+  private readonly indices: Uint32Array;
+  private last: readonly [number, number, number] = [Infinity, 0, 0];
   private lastDistance = Infinity;
-  private readonly corners: Uint32Array;
 
   constructor({ positions, indices }: Surface) {
-    const geometry = new BufferGeometry();
-    geometry.setAttribute('position', new BufferAttribute(positions, 3));
-    // The tree sorts the indices that it is given.
-    this.corners = new Uint32Array(indices);
-    geometry.setIndex(new BufferAttribute(this.corners, 1));
-    this.tree = new MeshBVH(geometry);
+    this.indices = indices;
+    this.tree = new TriangleTree(positions, indices);
   }
 
   /** Metres from a point to the nearest triangle. */
   distance(x: number, y: number, z: number): number {
-    this.point.set(x, y, z);
+    const [lastX, lastY, lastZ] = this.last;
     // Points come in an order in which neighbours follow one another: no farther than the last one's way and the way to it.
-    const bound = (this.lastDistance + this.last.distanceTo(this.point)) * 1.000001 + 1e-9;
-    const hit =
-      (Number.isFinite(bound) ? this.tree.closestPointToPoint(this.point, this.found, 0, bound) : null) ??
-      this.tree.closestPointToPoint(this.point, this.found);
-    this.lastDistance = hit ? hit.distance : Infinity;
-    this.last.copy(this.point);
+    const way = Math.sqrt((x - lastX) ** 2 + (y - lastY) ** 2 + (z - lastZ) ** 2);
+    const bound = (this.lastDistance + way) * 1.000001 + 1e-9;
+    const found = Number.isFinite(bound) ? this.tree.find(x, y, z, bound) : Infinity;
+    this.lastDistance = found < Infinity ? found : this.tree.find(x, y, z);
+    this.last = [x, y, z];
     return this.lastDistance;
   }
 
-  /** The corners of the triangle that is nearest to a point. */
-  nearest(x: number, y: number, z: number): { corners: [number, number, number]; point: Vector3 } | null {
-    this.point.set(x, y, z);
-    const hit = this.tree.closestPointToPoint(this.point, this.found);
-    if (!hit) return null;
-    const at = hit.faceIndex * 3;
+  /** The corners of the triangle that is nearest to a point, and where it is nearest. */
+  nearest(
+    x: number,
+    y: number,
+    z: number,
+  ): { corners: [number, number, number]; point: { x: number; y: number; z: number } } | null {
+    const { tree, indices } = this;
+    if (tree.find(x, y, z) === Infinity) return null;
+    const at = tree.triangle * 3;
     return {
-      corners: [this.corners[at] ?? 0, this.corners[at + 1] ?? 0, this.corners[at + 2] ?? 0],
-      point: hit.point,
+      corners: [indices[at] ?? 0, indices[at + 1] ?? 0, indices[at + 2] ?? 0],
+      point: { x: tree.x, y: tree.y, z: tree.z },
     };
   }
 }
