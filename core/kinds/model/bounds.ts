@@ -1,6 +1,6 @@
 import type { Document, Primitive, mat4 } from '@gltf-transform/core';
 import type { Bounds } from '../../../contract/facts.ts';
-import { elements } from './triangles.ts';
+import { elements, numbersOf } from './triangles.ts';
 
 /**
  * Bounds of what the default scene draws, in metres, each mesh where its node stands; null where there is nothing. A mesh with
@@ -34,7 +34,8 @@ function addPrimitive({ min, max }: Bounds, primitive: Primitive, m: mat4): void
   if (!accessor) return;
   const array = accessor.getArray() as unknown;
   const positions = array instanceof Float32Array ? array : elements(accessor);
-  const indices = primitive.getIndices()?.getArray() ?? null;
+  const accessorOfIndices = primitive.getIndices();
+  const indices = accessorOfIndices && numbersOf(accessorOfIndices);
   const count = accessor.getCount();
   const isDrawn = new Uint8Array(count);
   if (indices) for (let at = 0; at < indices.length; at++) isDrawn[indices[at] ?? 0] = 1;

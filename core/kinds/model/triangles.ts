@@ -170,12 +170,17 @@ export function elements(accessor: Accessor): Float32Array<ArrayBuffer> {
   return result;
 }
 
+/** Whole numbers of an accessor, as they lie there. */
+export function numbersOf(accessor: Accessor): Uint8Array | Uint16Array | Uint32Array {
+  return accessor.getArray() as unknown as Uint8Array | Uint16Array | Uint32Array;
+}
+
 /** Corners of all triangles that a primitive draws, three to each. */
 export function triangleIndices(primitive: Primitive): Uint32Array {
   const indices = primitive.getIndices();
   const count = triangleCount(primitive);
   const mode = primitive.getMode();
-  const numbers = indices?.getArray();
+  const numbers = indices ? numbersOf(indices) : null;
   // Most are lists of triangles: these are what is wanted.
   if (numbers && mode === Primitive.Mode.TRIANGLES) return new Uint32Array(numbers.subarray(0, count * 3));
   const result = new Uint32Array(count * 3);
