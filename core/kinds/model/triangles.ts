@@ -172,7 +172,7 @@ export function elements(accessor: Accessor): Float32Array<ArrayBuffer> {
 
 /** Whole numbers of an accessor, as they lie there. */
 export function numbersOf(accessor: Accessor): Uint8Array | Uint16Array | Uint32Array {
-  return accessor.getArray() as unknown as Uint8Array | Uint16Array | Uint32Array;
+  return accessor.getArray();
 }
 
 /** Corners of all triangles that a primitive draws, three to each. */
