@@ -8,6 +8,7 @@ import { benchIntake, fullSizes, type IntakeSizes } from '../bench/intake-bench.
 import { benchLikeness } from '../bench/likeness-bench.ts';
 import { benchTruth } from '../bench/truth-bench.ts';
 import { benchSearch } from '../bench/search-bench.ts';
+import { benchWorkers } from '../bench/workers-bench.ts';
 import type { BenchResult } from '../bench/result.ts';
 import { benchNames, type BenchName } from './bench-names.ts';
 import { PlainError } from '../server/platform/plain-error.ts';
@@ -24,6 +25,7 @@ const benches: Record<BenchName, (say: (line: string) => void) => Promise<BenchR
   likeness: (say) => benchLikeness(say, shareOf(process.env.WORVEL_BENCH_SHARE)),
   truth: (say) => benchTruth(say, shareOf(process.env.WORVEL_BENCH_SHARE)),
   intake: (say) => benchIntake(say, sizesOf(process.env.WORVEL_BENCH_SHARE)),
+  workers: (say) => benchWorkers(say, Math.round(3000 * shareOf(process.env.WORVEL_BENCH_SHARE))),
 };
 
 export interface BenchOptions {

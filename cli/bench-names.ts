@@ -10,6 +10,7 @@ export const benchMinutes = {
   likeness: 20,
   truth: 20,
   intake: 25,
+  workers: 12,
 } as const;
 export type BenchName = keyof typeof benchMinutes;
 export const benchNames = Object.keys(benchMinutes) as BenchName[];

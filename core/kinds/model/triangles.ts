@@ -172,7 +172,10 @@ export function elements(accessor: Accessor): Float32Array<ArrayBuffer> {
 
 /** Whole numbers of an accessor, as they lie there. */
 export function numbersOf(accessor: Accessor): Uint8Array | Uint16Array | Uint32Array {
-  return accessor.getArray();
+  const array: unknown = accessor.getArray();
+  if (array instanceof Uint8Array || array instanceof Uint16Array || array instanceof Uint32Array)
+    return array;
+  return new Uint32Array((array as ArrayLike<number> | null) ?? []);
 }
 
 /** Corners of all triangles that a primitive draws, three to each. */
