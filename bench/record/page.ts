@@ -32,14 +32,15 @@ function sectionOf(run: BenchRun): string {
   const others = [...Object.entries(result.figures), ...Object.entries(result.ratios)]
     .filter(([name]) => !(name in result.asked))
     .map(([name, value]) => `${name} ${numberText(value)}`);
+  const table = `| | measured | asked | |
+| --- | --- | --- | --- |
+${rows.join('\n')}
+`;
   return `## ${bench}
 
 ${told}.
 
-| | measured | asked | |
-| --- | --- | --- | --- |
-${rows.join('\n')}
-${others.length > 0 ? `\nAlso: ${others.join(', ')}.\n` : ''}`;
+${rows.length > 0 ? table : 'Nothing was asked of it.\n'}${others.length > 0 ? `\nAlso: ${others.join(', ')}.\n` : ''}`;
 }
 
 function askedText({ most, least }: Asked): string {
