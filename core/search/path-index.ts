@@ -1,8 +1,9 @@
 import { GramLists, type Term } from './gram-lists.ts';
-import { lowerByte, PathColumn, placeOf } from './path-column.ts';
+import { compareTexts, lowerByte, placeOf } from './path-column.ts';
 import type { PathTables } from './path-tables.ts';
 
 const encoder = new TextEncoder();
+const nothing = new Uint32Array(1);
 
 /** @param text in lower case */
 export function termOf(text: string): Term {
@@ -81,10 +82,10 @@ export class PathIndex {
 
   /** Number of a path that is written exactly so; -1 where there is none. The paths are sorted by their UTF-16 units. */
   numberOf(path: string): number {
-    const column = new PathColumn(path.length * 3);
-    column.add(path);
-    const place = placeOf(this.tables, column.finish(), 0);
-    return place < this.size && this.path(place) === path ? place : -1;
+    const text = encoder.encode(path);
+    const alone = { text, begin: nothing, end: Uint32Array.of(text.length) };
+    const place = placeOf(this.tables, alone, 0);
+    return place < this.size && compareTexts(this.tables, place, alone, 0) === 0 ? place : -1;
   }
 
   /** @param ending in lower case, as bytes of UTF-8 */

@@ -129,6 +129,7 @@ async function endSpans(
     const texts = column.finish();
     rows.forEach(({ first, last }, row) => {
       const number = placeOf(paths, texts, row);
+      if (number === paths.begin.length || compareTexts(paths, number, texts, row) !== 0) return;
       for (let span = states.spanAt[number] ?? 0; span < (states.spanAt[number + 1] ?? 0); span++)
         if (states.first[span] === first) states.last[span] = last;
     });
@@ -162,6 +163,8 @@ async function renewFacts(
       for (const span of spansOf.get(row.hash.toString('hex')) ?? []) {
         if (states.format[span] !== formatOf(row.format).id) continue;
         previews[span] = row.hasPreview;
+        for (const [field, column] of Object.entries(states.figures))
+          if (field !== 'size') column[span] = NaN;
         for (const [field, value] of figuresOf(row)) {
           const column = (states.figures[field] ??= new Float64Array(states.format.length).fill(NaN));
           column[span] = value;
