@@ -2,7 +2,7 @@
 export const benchMinutes = {
   index: 12,
   update: 10,
-  read: 15,
+  read: 25,
   changes: 20,
   search: 15,
   library: 12,
