@@ -22,8 +22,8 @@ const simulated = 10;
 const worvel = join(applicationRoot, 'worvel');
 
 /**
- * What a build costs the machine that reads it, the database and the object store, measured with one worker process and with two,
- * each with a data folder of its own; and what that says of ten workers on machines of this kind (see queueing.ts).
+ * What a build costs the machine that brings it in, the one that reads it, the database and the object store, measured with a worker process
+ * that has a data folder of its own; and what that says of ten workers on machines of this kind (see queueing.ts).
  */
 export async function benchWorkers(say: (line: string) => void, files = 3000): Promise<BenchResult> {
   const work = mkdtempSync(join(tmpdir(), 'worvel-workers-'));
@@ -38,28 +38,16 @@ export async function benchWorkers(say: (line: string) => void, files = 3000): P
   const storeSeconds = (): number => process.cpuUsage().user / million + process.cpuUsage().system / million;
   try {
     const source = join(work, 'game');
-    const arrive = async (title: string): Promise<number> => {
-      const command = `"$0" index "$1" --title "$2" --build 1 --arrive --json --data "$3" && times`;
-      const { output } = await run(
-        'sh',
-        ['-c', command, worvel, source, title, folder.root],
-        undefined,
-        environment,
-      );
-      return childSeconds(output);
-    };
     new BenchTree({ files, bytes: files * 50 * 1024, filesPerArchive: 250 }).writeBuild(source);
     say(`A build of ${files} files arrives`);
     const before = [databaseSeconds(), storeSeconds()] as const;
-    const arrivalSeconds = await arrive('one');
+    const command = '"$0" index "$1" --title One --build 1 --arrive --json --data "$2" && times';
+    const arrival = ['-c', command, worvel, source, folder.root];
+    const arrivalSeconds = childSeconds((await run('sh', arrival, undefined, environment)).output);
     const arrivalDatabase = databaseSeconds() - before[0];
     const arrivalStore = storeSeconds() - before[1];
-    const one = await readWith(1);
+    const one = await readWithWorker();
     say(`One worker read it in ${one.seconds.toFixed(1)} s`);
-    // The same contents are read already: others are needed.
-    await forgetFacts(pool);
-    const two = await readWith(2);
-    say(`Beside an idle one: ${two.seconds.toFixed(1)} s`);
     const contents = one.contents;
     const cores = cpus().length;
     const own = one.workers / contents / cores;
@@ -88,7 +76,7 @@ export async function benchWorkers(say: (line: string) => void, files = 3000): P
         readingDatabaseHoursPerMillion: hoursPerMillion(one.database),
         readingStoreHoursPerMillion: hoursPerMillion(one.store),
         databaseGigabytesPerMillion: ((bytes / files) * million) / 1024 ** 3,
-        idleDatabaseShare: two.idleDatabaseShare,
+        idleDatabaseShare: one.idleDatabaseShare,
         contentsPerSecondOfOne: found[0]?.perSecond ?? NaN,
         contentsPerSecondOfTen: found.at(-1)?.perSecond ?? NaN,
       },
@@ -99,7 +87,7 @@ export async function benchWorkers(say: (line: string) => void, files = 3000): P
       {},
     );
 
-    async function readWith(count: number): Promise<{
+    async function readWithWorker(): Promise<{
       seconds: number;
       contents: number;
       workers: number;
@@ -107,12 +95,9 @@ export async function benchWorkers(say: (line: string) => void, files = 3000): P
       store: number;
       idleDatabaseShare: number;
     }> {
-      const running = Array.from({ length: count }, (_, at) =>
-        start(join(work, `worker-${count}-${at}`), environment),
-      );
+      const worker = start(join(work, 'worker'), environment);
       try {
         const [databaseBefore, storeBefore, begin] = [databaseSeconds(), storeSeconds(), Date.now()];
-        const pids = running.map(({ pid }) => pid ?? 0);
         for (;;) {
           const state = await selectOne<{ unread: number }>(
             pool,
@@ -127,23 +112,21 @@ export async function benchWorkers(say: (line: string) => void, files = 3000): P
         const [database, store, workers] = [
           databaseSeconds() - databaseBefore,
           storeSeconds() - storeBefore,
-          processorSeconds(pids),
+          processorSeconds([worker.pid ?? 0]),
         ];
-        // What workers who have nothing to do cost the database by looking.
+        // What a worker who has nothing to do costs the database by looking.
         const idleBefore = databaseSeconds();
         await sleep(5000);
-        const idleDatabaseShare = (databaseSeconds() - idleBefore) / 5 / count;
+        const idleDatabaseShare = (databaseSeconds() - idleBefore) / 5;
         const row = await selectOne<{ contents: number }>(
           pool,
           'SELECT COUNT(*) AS contents FROM content_facts',
         );
         return { seconds, contents: row?.contents ?? 0, workers, database, store, idleDatabaseShare };
       } finally {
-        for (const child of running) {
-          const ended = new Promise((resolve) => child.on('exit', resolve));
-          child.kill('SIGINT');
-          await ended;
-        }
+        const ended = new Promise((resolve) => worker.on('exit', resolve));
+        worker.kill('SIGINT');
+        await ended;
       }
     }
   } finally {
@@ -168,12 +151,6 @@ function childSeconds(output: string): number {
     (sum, [, minutes, seconds]) => sum + Number(minutes) * 60 + Number(seconds),
     0,
   );
-}
-
-async function forgetFacts(pool: Pool): Promise<void> {
-  await pool.query('DELETE FROM content_facts');
-  await pool.query('UPDATE builds SET facts_version = NULL');
-  await pool.query("UPDATE jobs SET state = 'waiting' WHERE kind = 'read'");
 }
 
 async function databaseBytes(pool: Pool): Promise<number> {

@@ -40,7 +40,7 @@ export function firstTables(texts: FoldedTexts): Pick<PathTables, 'first' | 'lat
 }
 
 /** What finds nothing. */
-const noGrams: GramTables = {
+export const noGrams: GramTables = {
   grams: new Uint32Array(0),
   listAt: new Uint32Array(1),
   lists: new Uint8Array(0),

@@ -50,7 +50,7 @@ function countsOf(counts: TreeCounts): FolderCounts {
   return { files, bytes, fresh, changed, skeletons, kinds: countsByKind(counts) };
 }
 
-const texts = new Map<string, Promise<TextTables | null>>();
+const texts = new Map<string, Promise<TextTables>>();
 
 /** Texts that searches look into: those of the channel that was asked for last are kept. */
 async function textsOf(file: string | null): Promise<TextTables | null> {
@@ -59,7 +59,10 @@ async function textsOf(file: string | null): Promise<TextTables | null> {
   if (known) return known;
   const [earlier = null] = texts.values();
   texts.clear();
-  const opened = Promise.resolve(earlier).then((tables) => TextTables.open(file, tables));
+  const opened = Promise.resolve(earlier)
+    .catch(() => null)
+    .then((tables) => TextTables.open(file, tables));
+  opened.catch(() => texts.delete(file));
   texts.set(file, opened);
   return opened;
 }

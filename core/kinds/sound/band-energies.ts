@@ -18,6 +18,11 @@ const hann = Float64Array.from(
 const mel = (hertz: number): number => 2595 * Math.log10(1 + hertz / 700);
 const hertz = (value: number): number => 700 * (10 ** (value / 2595) - 1);
 
+/** Bin of a transform at which a band begins, from 40 Hz to 11 kHz, not rounded. @param edge the band's number; `bands` is the end */
+export function edgeBin(edge: number, size: number, sampleRate: number): number {
+  return (hertz(mel(40) + ((mel(11_000) - mel(40)) * edge) / bands) * size) / sampleRate;
+}
+
 /** Where the energies lie among the kernels' sums. */
 const energiesAt = 2048;
 
@@ -34,8 +39,7 @@ export class BandEnergies {
     private readonly sound: Pick<DecodedSound, 'sampleRate' | 'channels' | 'frames' | 'samples'>,
     kernels = findKernels(),
   ) {
-    const bin = (edge: number): number =>
-      (hertz(mel(40) + ((mel(11_000) - mel(40)) * edge) / bands) * windowSize) / sound.sampleRate;
+    const bin = (edge: number): number => edgeBin(edge, windowSize, sound.sampleRate);
     this.bins = Int32Array.from({ length: bands * 2 }, (_, at) => {
       const band = at >> 1;
       const from = Math.max(1, Math.round(bin(band)));

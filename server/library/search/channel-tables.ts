@@ -1,4 +1,4 @@
-import { existsSync, mkdirSync, readdirSync, rmSync, statSync } from 'node:fs';
+import { mkdirSync, readdirSync, rmSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { readersVersion } from '../../../core/kinds/read.ts';
 import { PathIndex } from '../../../core/search/path-index.ts';
@@ -12,6 +12,7 @@ import { startThread } from '../../platform/threads/start-thread.ts';
 import { readTables, type SearchTables } from './search-tables.ts';
 import type { SearchOutcome, SearchWork } from './search-work.ts';
 import { tablesState, type TablesState } from './tables-state.ts';
+import { areTextsThere } from './text-tables.ts';
 
 /** The builds of a channel, as a search sees them. */
 export interface ChannelBuilds {
@@ -114,7 +115,7 @@ export class ChannelTables {
   /** The file of the tables that find texts by what they hold, made where it is not there. */
   async textFile(channelId: number, builds: ChannelBuilds): Promise<string> {
     const file = join(this.place, `channel-${channelId}-${builds.textsKey.slice(0, 16)}.texts`);
-    if (existsSync(file)) return file;
+    if (areTextsThere(file)) return file;
     const making = this.texts.get(file) ?? this.makeTexts(channelId, builds, file);
     this.texts.set(file, making);
     try {

@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { seeded } from '../../../demo/seeded.ts';
 import { termOf } from '../../../core/search/path-index.ts';
 import { spanOf } from '../../../core/search/search.ts';
+import { failureOf } from '../../../tests/support/failure.ts';
 import { TestHouse } from '../../../tests/support/worvel.ts';
 import { openDataFolder } from '../../platform/data-folder.ts';
 import { change } from '../../platform/database/rows.ts';
@@ -138,7 +139,7 @@ describe('Tables of a new build', () => {
       const builds = await tables.builds(1);
       await tables.get(1, builds);
       const texts = await TextTables.open(await tables.textFile(1, builds));
-      return texts?.holding(termOf(word)).size ?? NaN;
+      return texts.holding(termOf(word)).size;
     };
     tables.forget();
     const lanterns = await holding('a lantern');
@@ -157,5 +158,24 @@ describe('Tables of a new build', () => {
     await indexNext();
     tables.forget();
     expect(await holding('a lantern')).to.equal(lanterns + 2);
+  });
+
+  it('make texts again where a part is damaged or missing, and leave what another process is writing', async () => {
+    const place = join(house.folder.root, 'search');
+    const builds = await tables.builds(1);
+    const file = await tables.textFile(1, builds);
+    const parts = (): string[] => readdirSync(place).filter((name) => name.endsWith('.part'));
+    const [part = ''] = parts();
+    writeFileSync(join(place, 'channel-1-of-another.part'), 'half');
+    writeFileSync(join(place, part), 'no tables');
+    expect((await failureOf(TextTables.open(file))).message)
+      .to.include('damaged')
+      .and.include('once more');
+    const again = await TextTables.open(await tables.textFile(1, builds));
+    expect(again.holding(termOf('a lantern')).size).to.equal(5);
+    for (const name of parts()) if (name !== 'channel-1-of-another.part') rmSync(join(place, name));
+    expect(await tables.textFile(1, builds)).to.equal(file);
+    expect((await TextTables.open(file)).holding(termOf('a lantern')).size).to.equal(5);
+    expect(parts()).to.include('channel-1-of-another.part');
   });
 });

@@ -12,7 +12,7 @@ import { factColumns, figuresOf, SpanColumns, type FactsRow, type SpanRow } from
 import { since, tablesStateSchema, type Since, type TablesState } from './tables-state.ts';
 import { hashAt } from './text-tables.ts';
 
-/** What somebody brought into a channel, and what the tables made before know of it. */
+/** What tables are to be made of, and those that were made before. */
 export interface Wanted {
   channelId: number;
   state: TablesState;

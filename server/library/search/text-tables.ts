@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, readdirSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import * as z from 'zod';
 import { byFormatId } from '../../../core/kinds/formats.ts';
@@ -7,8 +7,9 @@ import { decodeText } from '../../../core/kinds/text/decode.ts';
 import type { Term } from '../../../core/search/gram-lists.ts';
 import { PathColumn } from '../../../core/search/path-column.ts';
 import { PathIndex } from '../../../core/search/path-index.ts';
-import { firstTables, type GramTables } from '../../../core/search/path-tables.ts';
+import { firstTables, noGrams, type GramTables } from '../../../core/search/path-tables.ts';
 import type { ContentStore } from '../../store/content-store.ts';
+import { PlainError } from '../../platform/plain-error.ts';
 import { LocalReader } from '../../store/local-content.ts';
 import { readArrays, writeArrays, type Numbers } from './array-file.ts';
 
@@ -71,10 +72,19 @@ export async function writeTextTables(
   writeFileSync(unfinished, JSON.stringify({ parts }), { mode: 0o600 });
   renameSync(unfinished, file);
   const kept = new Set([basename(file), ...parts.map(({ name }) => name)]);
-  for (const name of readdirSync(place))
-    if (name.startsWith(own) && /\.(texts|part)$/.test(name) && !kept.has(name))
-      rmSync(join(place, name), { force: true });
+  for (const name of readdirSync(place)) {
+    if (!name.startsWith(own) || !/\.(texts|part)$/.test(name) || kept.has(name)) continue;
+    // A part that nobody names yet may be another process's, which is at work as this one is.
+    const age = Date.now() - (statSync(join(place, name), { throwIfNoEntry: false })?.mtimeMs ?? 0);
+    const isDone = name.endsWith('.texts') || known.some((part) => part.name === name);
+    if (isDone || age > 3_600_000) rmSync(join(place, name), { force: true });
+  }
   return true;
+}
+
+/** Whether texts' tables are there with all their parts. */
+export function areTextsThere(file: string): boolean {
+  return readParts(file)?.every(({ name }) => existsSync(join(dirname(file), name))) ?? false;
 }
 
 /** Hashes of the texts of a channel, with how much of each is looked through. */
@@ -174,17 +184,21 @@ export class TextTables {
   }
 
   /**
+   * What is damaged is taken away, and made again when somebody asks next.
    * @param earlier ones whose parts need not be read again
-   * @returns null where there are none, or they are damaged
+   * @throws PlainError where they are damaged
    */
-  static async open(file: string, earlier: TextTables | null = null): Promise<TextTables | null> {
+  static async open(file: string, earlier: TextTables | null = null): Promise<TextTables> {
     const parts = new Map<string, OpenPart>();
-    for (const { name } of readParts(file) ?? []) {
+    const named = readParts(file);
+    for (const { name } of named ?? []) {
       const part = earlier?.parts.get(name) ?? (await openPart(join(dirname(file), name)));
-      if (!part) return null;
-      parts.set(name, part);
+      if (part) parts.set(name, part);
+      else rmSync(join(dirname(file), name), { force: true });
     }
-    return new TextTables(parts);
+    if (parts.size === named?.length) return new TextTables(parts);
+    rmSync(file, { force: true });
+    throw new PlainError('What finds texts by their words was damaged, and is made anew: search once more.');
   }
 
   /** Hashes of the texts that hold it. */
@@ -204,11 +218,10 @@ async function openPart(file: string): Promise<OpenPart | null> {
   if (!arrays) return null;
   const part = (name: string): never => (arrays.get(name) ?? new Uint8Array(0)) as never;
   const first: GramTables = { grams: part('grams'), listAt: part('listAt'), lists: part('lists') };
-  const none = { grams: new Uint32Array(0), listAt: new Uint32Array(1), lists: new Uint8Array(0) };
   const [begin, end] = [part('begin'), part('end')];
   const index = new PathIndex({
     ...{ text: part('text'), begin, end, foldedBegin: begin, foldedEnd: end },
-    ...{ first, later: new Uint32Array(0), laterGrams: none },
+    ...{ first, later: new Uint32Array(0), laterGrams: noGrams },
   });
   return { index, hashes: part('hashes') };
 }

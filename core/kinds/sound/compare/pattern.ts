@@ -1,9 +1,7 @@
 import type FFT from 'fft.js';
-import { bands, BandEnergies, windowSize } from '../band-energies.ts';
+import { bands, BandEnergies, edgeBin, windowSize } from '../band-energies.ts';
 import { fourier } from '../fourier.ts';
 
-const lowestHertz = 40;
-const highestHertz = 11_000;
 /** Quieter than this below the loudest is the floor: what is there is not heard. */
 const floorDecibels = 70;
 
@@ -17,9 +15,6 @@ export interface Pattern {
   steps: number;
   stepSeconds: number;
 }
-
-const mel = (hertz: number): number => 2595 * Math.log10(1 + hertz / 700);
-const hertzOf = (value: number): number => 700 * (10 ** (value / 2595) - 1);
 
 /** @param channels of one length, 1 being full scale: their mean is what is looked at */
 export function patternOf(
@@ -69,10 +64,9 @@ function windowsOf(
   );
   const input = new Float64Array(size);
   const output = fft.createComplexArray() as number[];
-  const edges = Int32Array.from({ length: bands + 1 }, (_, band) => {
-    const hertz = hertzOf(mel(lowestHertz) + ((mel(highestHertz) - mel(lowestHertz)) * band) / bands);
-    return Math.min(size / 2, Math.max(1, Math.round((hertz * size) / sampleRate)));
-  });
+  const edges = Int32Array.from({ length: bands + 1 }, (_, band) =>
+    Math.min(size / 2, Math.max(1, Math.round(edgeBin(band, size, sampleRate)))),
+  );
   return (from, energies) => {
     input.fill(0);
     for (const samples of channels)
