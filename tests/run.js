@@ -29,7 +29,10 @@ const run = (args, stdout) =>
     const child = spawn(process.execPath, args, {
       stdio: ['ignore', stdout, 'inherit'],
       // Programs of pictures use every core as if it were theirs alone, and wait for one another in loops.
-      env: { ...process.env, TMPDIR: house, OMP_NUM_THREADS: '1', MAGICK_THREAD_LIMIT: '1' },
+      env: {
+        ...process.env,
+        ...{ TMPDIR: house, WORVEL_TEST_RUN: house, OMP_NUM_THREADS: '1', MAGICK_THREAD_LIMIT: '1' },
+      },
     });
     const printed = [];
     child.stdout?.on('data', (piece) => printed.push(piece));

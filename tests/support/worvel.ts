@@ -15,6 +15,7 @@ import { migrate } from '../../server/platform/database/migrate.ts';
 import { openApplication, type Application } from '../../server/main/application.ts';
 import { shareDatabase } from '../../server/platform/database/private-mariadb.ts';
 import { putDemoBuild } from './demo-builds.ts';
+import { copyDemoHouse, type DemoHouse } from './demo-house.ts';
 import { addressUrl, createDatabase, dropDatabase } from './shared-database.ts';
 
 export interface Outcome {
@@ -49,6 +50,7 @@ export class TestHouse {
   pool!: Pool;
   /** In the MariaDB that is shared; null where the data folder has one of its own. */
   private address: DatabaseAddress | null = null;
+  private ownAddress: DatabaseAddress | null = null;
   private release: () => Promise<void> = () => Promise.resolve();
   private children: ChildProcess[] = [];
   private application: Application | null = null;
@@ -74,6 +76,7 @@ export class TestHouse {
   private async connect(): Promise<void> {
     const database = await shareDatabase(this.folder);
     this.release = () => database.release();
+    this.ownAddress = database.address;
     this.pool = openPool(database.address, 4);
   }
 
@@ -166,8 +169,26 @@ export class TestHouse {
     return { code, output, errors };
   }
 
-  /** Writes both builds of the demo and indexes them. */
+  /** Both builds of the demo, indexed: once for all groups of tests, each of which has a copy. Before anything else is indexed. */
   async indexDemo(): Promise<void> {
+    const into = this.asDemoHouse;
+    const source = new TestHouse();
+    await copyDemoHouse(async () => {
+      await source.open();
+      await source.indexDemoItself();
+      await source.application?.close();
+      source.application = null;
+      return source.asDemoHouse;
+    }, into).finally(() => source.folder && source.close());
+  }
+
+  private get asDemoHouse(): DemoHouse {
+    const address = this.address ?? this.ownAddress;
+    if (!address) throw new Error('indexDemo: the house is not open');
+    return { root: this.root, data: this.data, place: this.folder.place, address };
+  }
+
+  private async indexDemoItself(): Promise<void> {
     for (const label of ['0.1', '0.2'] as const) {
       await putDemoBuild(label, this.path(label));
       await this.index(this.path(label), 'Mossline Ferry', label);

@@ -49,7 +49,8 @@ export async function writeTextTables(
   if (!wanted) return false;
   const own = /^channel-\d+-/.exec(basename(file))?.[0] ?? '';
   const place = dirname(file);
-  const known = await knownParts(place, own);
+  const earlier = earlierParts(place, own);
+  const known = await knownParts(place, earlier);
   const held = new Set(known.flatMap(({ hashes }) => hashes));
   const left = [...held].filter((hash) => wanted.has(hash)).length;
   const isMostlyNew = wanted.size - left > left || left < held.size / 2;
@@ -76,7 +77,7 @@ export async function writeTextTables(
     if (!name.startsWith(own) || !/\.(texts|part)$/.test(name) || kept.has(name)) continue;
     // A part that nobody names yet may be another process's, which is at work as this one is.
     const age = Date.now() - (statSync(join(place, name), { throwIfNoEntry: false })?.mtimeMs ?? 0);
-    const isDone = name.endsWith('.texts') || known.some((part) => part.name === name);
+    const isDone = name.endsWith('.texts') || earlier.some((part) => part.name === name);
     if (isDone || age > 3_600_000) rmSync(join(place, name), { force: true });
   }
   return true;
@@ -101,24 +102,31 @@ async function wantedTexts(tables: string, key: string): Promise<Map<string, num
   return wanted;
 }
 
-/** Parts of the texts that were written last, as far as they are whole, with the hashes of what they hold. */
-async function knownParts(place: string, own: string): Promise<(TextPart & { hashes: string[] })[]> {
+/** Parts of the texts that were written last, also of such as are damaged. */
+function earlierParts(place: string, own: string): TextPart[] {
   for (const name of readdirSync(place)) {
     const parts = name.startsWith(own) && name.endsWith('.texts') ? readParts(join(place, name)) : null;
-    if (!parts) continue;
-    const known: (TextPart & { hashes: string[] })[] = [];
-    for (const part of parts) {
-      const arrays = await readArrays(join(place, part.name), null, (column) => column === 'hashes');
-      const hashes = arrays?.get('hashes');
-      if (hashes instanceof Uint8Array)
-        known.push({
-          ...part,
-          hashes: Array.from({ length: hashes.length / 32 }, (_, number) => hashAt(hashes, number)),
-        });
-    }
-    return known;
+    if (parts) return parts;
   }
   return [];
+}
+
+/** Those of them that are whole, with the hashes of what they hold. */
+async function knownParts(
+  place: string,
+  parts: readonly TextPart[],
+): Promise<(TextPart & { hashes: string[] })[]> {
+  const known: (TextPart & { hashes: string[] })[] = [];
+  for (const part of parts) {
+    const arrays = await readArrays(join(place, part.name), null, (column) => column === 'hashes');
+    const hashes = arrays?.get('hashes');
+    if (hashes instanceof Uint8Array)
+      known.push({
+        ...part,
+        hashes: Array.from({ length: hashes.length / 32 }, (_, number) => hashAt(hashes, number)),
+      });
+  }
+  return known;
 }
 
 /** @returns null where there are none, or they are damaged */
