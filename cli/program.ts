@@ -7,6 +7,7 @@ import type { CheckOptions } from './check-command.ts';
 import type { DiffOptions } from './diff-command.ts';
 import type { IndexOptions } from './index-command.ts';
 import type { AddKeyOptions, KeyOptions } from './key-command.ts';
+import type { TryFormatOptions } from './format-command.ts';
 import type { ExportLexiconOptions, LexiconOptions } from './lexicon-command.ts';
 import type { PublishOptions } from './publish-command.ts';
 import type { RemoveOptions } from './remove-command.ts';
@@ -181,6 +182,24 @@ export function createProgram(): Command {
   ]).action(async (file: string, options: LexiconOptions) =>
     (await import('./lexicon-command.ts')).importLexiconCommand(file, options),
   );
+
+  const format = program
+    .command('format')
+    .description('Describe a game’s own formats by sheets, and try these on files.');
+  format
+    .command('try <sheet> <files...>')
+    .description(
+      'Try a sheet on files: what comes of them, or where they do not fit. Ends with 1 where one does not.',
+    )
+    .option('--sheet-version <name>', 'the version of the format to begin with (default: the newest)')
+    .option(...jsonFlag)
+    .addHelpText(
+      'after',
+      examples(['format try texture.yaml heron.rtex', 'format try texture.yaml *.rtex --json']),
+    )
+    .action(async (sheet: string, files: string[], options: TryFormatOptions) =>
+      (await import('./format-command.ts')).tryFormatCommand(sheet, files, options),
+    );
 
   add('publish', 'Publish the catalogue as a folder of static pages.', [
     'publish --title "Mossline Ferry" --out /srv/site',

@@ -54,7 +54,7 @@ describe('A crash in the middle of indexing', () => {
   let undisturbed: string[] = [];
   const source = (): string => house.path('source');
   const until = async (look: () => Promise<boolean>): Promise<void> => {
-    for (const end = Date.now() + 90_000; Date.now() < end; await sleep(20)) if (await look()) return;
+    for (const end = Date.now() + 200_000; Date.now() < end; await sleep(20)) if (await look()) return;
     throw new Error('it did not come to pass in time');
   };
   const isInTheMiddle = async (id: number): Promise<boolean> => {

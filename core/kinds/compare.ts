@@ -1,7 +1,7 @@
 import type { Kind } from '../../contract/kinds.ts';
 import type { Comparer, Outcome } from './comparing.ts';
 import { formatOf } from './formats.ts';
-import { withRaster } from './read.ts';
+import { prepared } from './read.ts';
 import { ReadError, type ReadRequest } from './reading.ts';
 
 /** The table of kinds that are compared. Comparers come when they are first needed, as readers do. */
@@ -41,7 +41,8 @@ export async function compareContents(old: ComparedSide, now: ComparedSide): Pro
     ? await comparers[formatOf(now.format).kind]?.()
     : undefined;
   if (!comparer) throw new ReadError(`${old.format} and ${now.format} are not compared`);
-  const [before, after] = [withRaster(old.request), withRaster(now.request)];
+  const before = await prepared(formatOf(old.format).kind, old.request);
+  const after = await prepared(formatOf(now.format).kind, now.request);
   const comparePictures = async (oldPicture: Uint8Array, newPicture: Uint8Array): Promise<Outcome> => {
     const { comparePictures: compare } = await import('./picture/compare.ts');
     // Their names say nothing: only a TGA is known by its end.

@@ -39,8 +39,9 @@ export async function readContent(format: string, request: Omit<ReadRequest, 'ra
   const reader = await readers[formatOf(format).kind]?.();
   if (!reader) throw new ReadError(`there is no reader for ${format}`);
   const mentions = new Mentions();
+  for (const path of (await request.bySheet?.mentions()) ?? []) mentions.addPath(path, 'file');
   const reading = await reader(
-    withRaster({
+    await prepared(formatOf(format).kind, {
       ...request,
       resolve: (reference) => {
         mentions.addPath(reference, 'file');
@@ -58,7 +59,20 @@ export async function showContent(
   request: Omit<ReadRequest, 'raster'>,
   place: ImagePlace,
 ): Promise<Shown> {
-  return show(formatOf(format).kind, format, withRaster(request), place);
+  const { kind } = formatOf(format);
+  return show(kind, format, await prepared(kind, request), place);
+}
+
+/** A request as a kind’s reader wants it. A table that a sheet reads is a text: it is read as CSV. @throws ReadError */
+export async function prepared(kind: Kind, request: Omit<ReadRequest, 'raster'>): Promise<ReadRequest> {
+  const { bySheet } = request;
+  if (kind !== 'text' || !bySheet) return withRaster(request);
+  const bytes = await bySheet.table();
+  const part = (start: number, end: number): Uint8Array => bytes.subarray(start, end);
+  return withRaster({
+    ...request,
+    ...{ bytes, part, size: bytes.length, path: `${request.path}.csv`, bySheet: undefined },
+  });
 }
 
 /** With what readers of one kind need of another: pictures. */

@@ -1,6 +1,9 @@
-import type { Facts } from '../../contract/facts.ts';
+import type { Facts, Placement, SoundFacts } from '../../contract/facts.ts';
 import type { PlacementRecipe } from '../../contract/recipes.ts';
 import type { Mention } from './mentions.ts';
+import type { ModelDocument } from './model/model-document.ts';
+import type { Picture } from './picture/picture.ts';
+import type { DecodedSound } from './sound/decoded.ts';
 
 /** A picture in memory: 8 bits a channel, RGBA, straight alpha, sRGB, rows from the top. */
 export interface Raster {
@@ -64,6 +67,24 @@ export interface Platform {
   provideDom(): Promise<void>;
 }
 
+/**
+ * Bytes of a format that the product does not know, as a team’s sheet reads them: one of these, by the kind that comes out.
+ * All throw ReadError where the bytes do not fit the sheet.
+ */
+export interface BySheet {
+  /** What the sheet is called, and by which of its versions the bytes are read; empty where it has no versions. */
+  sheet: string;
+  version: string;
+  picture: () => Promise<Picture>;
+  model: () => Promise<ModelDocument>;
+  sound: () => Promise<{ sound: DecodedSound; loops: SoundFacts['loops'] }>;
+  placements: () => Promise<Placement[]>;
+  /** As CSV. */
+  table: () => Promise<Uint8Array>;
+  /** Paths of other files that it says something of. */
+  mentions: () => Promise<readonly string[]>;
+}
+
 export interface ReadRequest {
   /** All of the content; nothing of a film, which is read in parts: it may be larger than memory. */
   bytes: Uint8Array;
@@ -75,6 +96,8 @@ export interface ReadRequest {
   platform: Platform;
   /** How a placement table is written, where it is one by a recipe. */
   recipe?: PlacementRecipe | undefined;
+  /** How its bytes are to be understood, where a sheet says it. */
+  bySheet?: BySheet | undefined;
   /** Bytes of a file that the asset names, relative to it; null where the build lacks it. */
   resolve: (reference: string) => Promise<Uint8Array | null>;
   /** A picture of any format that is read, within a square of so many pixels. @throws ReadError */

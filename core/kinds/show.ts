@@ -25,11 +25,11 @@ export async function show(
 ): Promise<Shown> {
   switch (kind) {
     case 'picture': {
-      const [{ openPicture }, { shrink }] = await Promise.all([
+      const [{ pictureOf }, { shrink }] = await Promise.all([
         import('./picture/open.ts'),
         import('./picture/shrink.ts'),
       ]);
-      const picture = await openPicture(request.bytes, request.path, request.platform);
+      const picture = await pictureOf(request);
       const raster = shrink(await picture.image(place), mostPixelsOfSide);
       return { mediaType: 'image/png', bytes: await request.platform.encodePicture(raster) };
     }
@@ -39,11 +39,11 @@ export async function show(
       return { mediaType: 'model/gltf-binary', bytes: await writeShownModel(request) };
     }
     case 'sound': {
-      const [{ decodeSound }, { writeWave }] = await Promise.all([
+      const [{ soundOf }, { writeWave }] = await Promise.all([
         import('./sound/read.ts'),
         import('./sound/write-wave.ts'),
       ]);
-      return { mediaType: 'audio/wav', bytes: writeWave(await decodeSound(request.bytes, format)) };
+      return { mediaType: 'audio/wav', bytes: writeWave((await soundOf(request, format)).sound) };
     }
     case 'map': {
       const { openTiles } = await import('./map/read-tiles.ts');

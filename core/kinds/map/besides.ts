@@ -18,14 +18,15 @@ export type Besides = readonly KeyedValue[];
 /**
  * Values of a map's file that are read neither as placements nor as tiles: weather, properties, columns that no recipe
  * names. Numbers count to a ten-thousandth, and which row of a list says something does not.
- * @returns null where nobody looked: in binary tables, and in files of more than 32 MiB
+ * @returns null where nobody looked: in what a sheet reads, in binary tables, and in files of more than 32 MiB
  */
 export function besidesOf({
   bytes,
   path,
   recipe,
-}: Pick<ReadRequest, 'bytes' | 'path' | 'recipe'>): Besides | null {
-  if (recipe?.form === 'binary' || bytes.length > mostBytes) return null;
+  bySheet,
+}: Pick<ReadRequest, 'bytes' | 'path' | 'recipe' | 'bySheet'>): Besides | null {
+  if (bySheet || recipe?.form === 'binary' || bytes.length > mostBytes) return null;
   const isTiles = ['tmx', 'tileset'].includes(identify(bytes.subarray(0, 1024), path).format);
   const isRead = recipe ? isReadBy(recipe) : isTiles ? isReadOfTiles : isReadOfTable;
   const values: KeyedValue[] = [];

@@ -12,8 +12,10 @@ import { openPlacements } from './read.ts';
 const mostChanges = 1000;
 /** Compares two maps: what came, went, moved, turned, grew or became another model. */
 export const compareMaps: Comparer = async (oldRequest, newRequest) => {
-  if (hasTiles(oldRequest) && hasTiles(newRequest)) return compareTileMaps(oldRequest, newRequest);
-  const [old, now] = [openPlacements(oldRequest), openPlacements(newRequest)];
+  const isBySheet = oldRequest.bySheet !== undefined || newRequest.bySheet !== undefined;
+  if (!isBySheet && hasTiles(oldRequest) && hasTiles(newRequest))
+    return compareTileMaps(oldRequest, newRequest);
+  const [old, now] = [await openPlacements(oldRequest), await openPlacements(newRequest)];
   const { changes, firstModels, goneModels } = compareScenes(old, now);
   const besides = compareBesides(besidesOf(oldRequest), besidesOf(newRequest), hasOtherRows(changes));
   const classes: MapDetail['classes'] = {};

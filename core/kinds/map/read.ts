@@ -16,7 +16,8 @@ import { placementsByRecipe } from './recipe.ts';
 import { placementsOf } from './placements.ts';
 
 export const readMap: Reader = async (request) => {
-  const { bytes, path, recipe } = request;
+  const { bytes, path, recipe, bySheet } = request;
+  if (bySheet) return readingOfPlacements(await bySheet.placements(), '', new Uint8Array(0));
   if (recipe) {
     const { placements, faults, faultCount, rows } = placementsByRecipe(bytes, recipe);
     const damage =
@@ -28,11 +29,16 @@ export const readMap: Reader = async (request) => {
   const { format } = identify(bytes.subarray(0, 1024), path);
   if (format === 'tmx') return readTiles(request);
   if (format === 'tileset') return readTileSetFile(request);
-  return readingOfPlacements(openPlacements(request), '', besidesPiece(request));
+  return readingOfPlacements(await openPlacements(request), '', besidesPiece(request));
 };
 
-/** Placements of a table, by its recipe or by its own form. @throws ReadError */
-export function openPlacements({ bytes, recipe }: Pick<ReadRequest, 'bytes' | 'recipe'>): Placement[] {
+/** Placements of a table, by a sheet, by its recipe or by its own form. @throws ReadError */
+export async function openPlacements({
+  bytes,
+  recipe,
+  bySheet,
+}: Pick<ReadRequest, 'bytes' | 'recipe' | 'bySheet'>): Promise<Placement[]> {
+  if (bySheet) return bySheet.placements();
   return recipe ? placementsByRecipe(bytes, recipe).placements : placementsOf(parse(bytes));
 }
 

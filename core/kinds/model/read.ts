@@ -56,6 +56,7 @@ function mentionsOf(document: Document): Mention[] {
 
 /** Opens a model of any format that is read. @throws ReadError */
 export async function openModel(request: ReadRequest): Promise<ModelDocument> {
+  if (request.bySheet) return request.bySheet.model();
   const { format } = identify(request.bytes.subarray(0, 1024), request.path);
   if (format === 'glb' || format === 'gltf') return readGltf(request);
   if (format === '3mf') return (await import('./read/package-3mf.ts')).read3mf(request);

@@ -12,7 +12,7 @@ import { seenShare } from './compare/seen.ts';
 import { bandsOf, structuralSimilarity } from './compare/structural-similarity.ts';
 import { normalDegrees } from './compare/tone.ts';
 import { compareDisplays, plainDisplay } from './display.ts';
-import { openPicture } from './open.ts';
+import { pictureOf } from './open.ts';
 import type { ImagePlace, Picture } from './picture.ts';
 import { narrow } from './read.ts';
 import { reduce } from './reduce.ts';
@@ -28,8 +28,8 @@ const unseen: ReadonlySet<Nature> = new Set<Nature>(['same', 'recompressed']);
 
 /** Compares two pictures image by image, and tells of the one that differs most. */
 export const comparePictures: Comparer = async (oldRequest, newRequest) => {
-  const old = await openPicture(oldRequest.bytes, oldRequest.path, oldRequest.platform);
-  const now = await openPicture(newRequest.bytes, newRequest.path, newRequest.platform);
+  const old = await pictureOf(oldRequest);
+  const now = await pictureOf(newRequest);
   let worst: { outcome: Outcome; place: ImagePlace } | null = null;
   const places = commonImages(old, now);
   const looked = Math.min(mostImages, places.length);

@@ -1,6 +1,6 @@
 import { startsWith } from '../../bytes.ts';
 import { identify } from '../identify.ts';
-import type { Platform, Raster } from '../reading.ts';
+import type { Platform, Raster, ReadRequest } from '../reading.ts';
 import type { Picture } from './picture.ts';
 import { gammaOfPng, nameOfProfile } from './display.ts';
 import { readBmp } from './read/bmp.ts';
@@ -20,6 +20,11 @@ const openers: Readonly<Record<string, Opener>> = {
   hdr: async (bytes) => (await import('./read/floating.ts')).readRadiance(bytes),
   exr: async (bytes) => (await import('./read/floating.ts')).readExr(bytes),
 };
+
+/** The picture of a request, by a sheet where one says how. @throws ReadError */
+export async function pictureOf({ bytes, path, platform, bySheet }: ReadRequest): Promise<Picture> {
+  return bySheet ? bySheet.picture() : openPicture(bytes, path, platform);
+}
 
 /** Opens a picture of any format that is read. @throws ReadError */
 export async function openPicture(bytes: Uint8Array, path: string, platform: Platform): Promise<Picture> {

@@ -2,19 +2,20 @@ import { isReadError, previewSize, readingOf, type Reader } from '../reading.ts'
 import { identify } from '../identify.ts';
 import { decodedDrawing } from './drawing.ts';
 import { displayMark, plainDisplay } from './display.ts';
-import { openPicture } from './open.ts';
+import { pictureOf } from './open.ts';
 import type { Picture, Pixels } from './picture.ts';
 import { shrink } from './shrink.ts';
 import { pictureSignature } from './signature.ts';
 
 /** Facts of a picture, and its preview, fingerprint and signature from all of its pixels: damage shows here. */
-export const readPicture: Reader = async ({ bytes, path, platform }) => {
-  const picture = await openPicture(bytes, path, platform);
+export const readPicture: Reader = async (request) => {
+  const { bytes, path, bySheet } = request;
+  const picture = await pictureOf(request);
   const facts = factsOf(picture);
   try {
     const image = await picture.image();
     const preview = shrink(image, previewSize);
-    const isDrawing = identify(bytes.subarray(0, 1024), path).format === 'svg';
+    const isDrawing = !bySheet && identify(bytes.subarray(0, 1024), path).format === 'svg';
     const decoded = (isDrawing ? decodedDrawing(bytes) : null) ?? (await decodedOf(picture, image));
     return readingOf(facts, { preview, decoded, signature: pictureSignature(preview, facts) });
   } catch (error) {

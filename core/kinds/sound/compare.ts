@@ -10,7 +10,7 @@ import { heardLikeness } from './compare/pure-loss.ts';
 import { timeText } from './compare/times.ts';
 import { floatsOf, type DecodedSound } from './decoded.ts';
 import { integratedLoudness, truePeak } from './loudness.ts';
-import { cuesOf, decodeSound, loopsOf } from './read.ts';
+import { soundOf } from './read.ts';
 
 interface Side {
   sound: DecodedSound;
@@ -25,19 +25,18 @@ export const compareSounds: Comparer = async (oldRequest, newRequest, others) =>
   const formats = [oldRequest, newRequest].map(
     ({ bytes, path }) => identify(bytes.subarray(0, 1024), path).format,
   );
-  if (formats.includes('midi'))
+  if (formats.includes('midi') && !oldRequest.bySheet && !newRequest.bySheet)
     return (await import('./compare-notes.ts')).compareNotes(oldRequest, newRequest, others);
   return compareSides(await sideOf(oldRequest), await sideOf(newRequest));
 };
 
-async function sideOf({ bytes, path }: ReadRequest): Promise<Side> {
-  const { format } = identify(bytes.subarray(0, 1024), path);
-  const sound = await decodeSound(bytes, format);
+async function sideOf(request: ReadRequest): Promise<Side> {
+  const { format } = identify(request.bytes.subarray(0, 1024), request.path);
+  const { sound, loops, cues } = await soundOf(request, format);
   if (sound.channels === 0 || sound.frames === 0)
     throw new ReadError(sound.damage ?? 'no sound could be decoded from it');
-  const loops = await loopsOf(bytes, format, sound.frames);
   const channels = floatsOf(sound);
-  return { sound, format, channels, loops, cues: cuesOf(bytes, format) };
+  return { sound, format, channels, loops, cues };
 }
 
 /** In seconds: at another rate the same loop begins at another frame. */

@@ -1,6 +1,6 @@
 import type { SoundFacts } from '../../../contract/facts.ts';
 import { identify } from '../identify.ts';
-import { ReadError, readingOf, type Reader } from '../reading.ts';
+import { ReadError, readingOf, type ReadRequest, type Reader } from '../reading.ts';
 import { decodeAiff } from './aiff.ts';
 import { contentOf, type DecodedSound } from './decoded.ts';
 import { envelopeOf } from './envelope.ts';
@@ -12,18 +12,17 @@ import { cuePoints, riffChunks, sampleLoops } from './riff.ts';
 import { soundSignature } from './signature.ts';
 import { decodeWave } from './wav.ts';
 
-export const readSound: Reader = async ({ bytes, path }) => {
+export const readSound: Reader = async (request) => {
+  const { bytes, path, bySheet } = request;
   const { format } = identify(bytes.subarray(0, 1024), path);
-  if (format === 'midi') {
+  if (format === 'midi' && !bySheet) {
     const { readMidi } = await import('./midi.ts');
     const { facts, content } = readMidi(bytes);
     return readingOf(facts, { decoded: [content] });
   }
-  const sound = await decodeSound(bytes, format);
+  const { sound, loops, cues } = await soundOf(request, format);
   if (sound.channels === 0 || sound.frames === 0)
     throw new ReadError(sound.damage ?? 'no sound could be decoded from it');
-  const loops = await loopsOf(bytes, format, sound.frames);
-  const cues = cuesOf(bytes, format);
   return readingOf(
     {
       kind: 'sound',
@@ -47,17 +46,23 @@ export const readSound: Reader = async ({ bytes, path }) => {
   );
 };
 
+/** The sound of a request with what its file says beside it, by a sheet where one says how. @throws ReadError */
+export async function soundOf(
+  { bytes, bySheet }: ReadRequest,
+  format: string,
+): Promise<{ sound: DecodedSound } & Pick<SoundFacts, 'loops' | 'cues'>> {
+  if (bySheet) return { ...(await bySheet.sound()), cues: [] };
+  const sound = await decodeSound(bytes, format);
+  return { sound, loops: await loopsOf(bytes, format, sound.frames), cues: cuesOf(bytes, format) };
+}
+
 /** Places that the `cue ` chunk of WAV marks, with their labels. */
-export function cuesOf(bytes: Uint8Array, format: string): SoundFacts['cues'] {
+function cuesOf(bytes: Uint8Array, format: string): SoundFacts['cues'] {
   return format === 'wav' ? cuePoints(bytes, riffChunks(bytes)) : [];
 }
 
 /** Loops as the file says them: the `smpl` chunk of WAV, or comments of the others. */
-export async function loopsOf(
-  bytes: Uint8Array,
-  format: string,
-  frames: number,
-): Promise<SoundFacts['loops']> {
+async function loopsOf(bytes: Uint8Array, format: string, frames: number): Promise<SoundFacts['loops']> {
   return format === 'wav' ? sampleLoops(bytes, riffChunks(bytes)) : loopOfComments(bytes, format, frames);
 }
 

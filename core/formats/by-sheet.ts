@@ -1,0 +1,46 @@
+import { ReadError, type BySheet } from '../kinds/reading.ts';
+import { offsetText, SheetError } from './language/sheet-error.ts';
+import type { Limits } from './language/budget.ts';
+import type { Struct } from './language/values.ts';
+import type { OpenSheet } from './open-sheet.ts';
+import { readFields, type FileToRead } from './read-by-sheet.ts';
+import type { CompiledResult } from './results/compile-result.ts';
+
+/** A file by a sheet, as readers of kinds want it. */
+export function bySheet(open: OpenSheet, version: string, file: FileToRead, limits?: Limits): BySheet {
+  const { sheet: name } = open.sheet;
+  const made = async <Kind extends keyof CompiledResult, Made>(
+    kind: Kind,
+    make: ((root: Struct) => Made) | null,
+  ): Promise<Made> => {
+    if (!make) throw new ReadError(`the sheet “${name}” makes no ${kind}`);
+    try {
+      return await readFields(open, version, file, make, limits ? { limits } : {});
+    } catch (error) {
+      if (!(error instanceof SheetError)) throw error;
+      throw new ReadError(
+        `it does not fit the sheet “${name}”${version === '' ? '' : `, version ${version}`}: ${sentence(open, error)}`,
+      );
+    }
+  };
+  const { result } = open;
+  return {
+    ...{ sheet: name, version },
+    picture: () => made('picture', result.picture),
+    sound: () => made('sound', result.sound),
+    async model() {
+      const model = await made('model', result.model);
+      const { sheetDocument } = await import('./results/sheet-document.ts');
+      return sheetDocument(model, file.resolve);
+    },
+    placements: () => made('placements', result.placements),
+    table: () => made('table', result.table),
+    mentions: async () => (result.mentions ? made('mentions', result.mentions) : []),
+  };
+}
+
+/** What is wrong, with where in the file it shows: at a byte, or in a line of a text. */
+export function sentence({ sheet }: OpenSheet, { message, at, where }: SheetError): string {
+  const place = at === null ? '' : sheet.text ? `in line ${at}: ` : `at ${offsetText(at)}: `;
+  return `${place}${where === '' ? '' : `${where}: `}${message}`;
+}

@@ -1,0 +1,366 @@
+import type { FieldOptions, FormatSheet, SheetField } from '../../../contract/format-sheets.ts';
+import { compilePackings, type Unpack } from '../packings/packings.ts';
+import { compileChecks } from './checks.ts';
+import { compileExpression, isTrue, reservedWords, shown, wholeNumber, type Compute } from './expression.ts';
+import { bytesOf } from './functions.ts';
+import { listReader } from './lists.ts';
+import { need, plainType, type Fixed, type ReadOne } from './plain-types.ts';
+import { SheetError, offsetText } from './sheet-error.ts';
+import { typeWords } from './type-words.ts';
+import { Struct, plainText, sourceOf, type Column, type Reading, type Value } from './values.ts';
+
+/** A type, ready to read. */
+export interface ReadyType {
+  read: ReadOne;
+  /** Of a number, text or bytes of one size. */
+  fixed: Fixed | null;
+  /** Of a structure of one size: its columns, where its surroundings have this byte order. */
+  columns: ((isLittle: boolean) => readonly Column[]) | null;
+  /** Bytes of what has one size. */
+  bytes: number | null;
+  /** Numbers in a row that it is; nothing of what is no such list. */
+  width?: number | undefined;
+}
+
+interface Ready {
+  sheet: FormatSheet;
+  version: string;
+  encoding: string;
+  types: Map<string, ReadyType>;
+  /** Types that are being made ready: one may hold itself. */
+  making: Set<string>;
+}
+
+/** Makes the fields of a binary sheet ready to be read in one of its versions. @throws SheetError that says which field is wrong */
+export function compileBinary(sheet: FormatSheet, version: string): ReadOne {
+  if (!sheet.root) throw new SheetError('the sheet has no “root”: what a file begins with');
+  const ready: Ready = {
+    ...{ sheet, version, encoding: sheet.encoding },
+    ...{ types: new Map(), making: new Set() },
+  };
+  return structure(sheet.root, ready, 'root').read;
+}
+
+function inField<Result>(name: string, make: () => Result): Result {
+  try {
+    return make();
+  } catch (error) {
+    if (!(error instanceof SheetError)) throw error;
+    throw new SheetError(error.message, error.at, error.where === '' ? name : `${name}.${error.where}`);
+  }
+}
+
+/** Whether a thing is there in a version: versions stand in the sheet from the oldest to the newest. */
+export function isInVersion(
+  { since, before }: { since?: string | undefined; before?: string | undefined },
+  sheet: FormatSheet,
+  version: string,
+): boolean {
+  const place = (name: string): number => {
+    const at = sheet.versions?.indexOf(name) ?? -1;
+    if (at < 0) throw new SheetError(`there is no version ${name} in the sheet`);
+    return at;
+  };
+  if (since === undefined && before === undefined) return true;
+  if (!sheet.versions) throw new SheetError('the sheet has no “versions”, and since and before are of these');
+  const now = place(version);
+  return (since === undefined || now >= place(since)) && (before === undefined || now < place(before));
+}
+
+function structure(fields: Record<string, SheetField>, ready: Ready, what: string): ReadyType {
+  const parts: { name: string; type: ReadyType }[] = [];
+  for (const [name, field] of Object.entries(fields))
+    inField(name, () => {
+      if (Object.hasOwn(reservedWords, name))
+        throw new SheetError(`no field can be called ${name}: expressions use this word`);
+      if (typeof field === 'object' && !isInVersion(field, ready.sheet, ready.version)) return;
+      parts.push({ name, type: fieldType(field, ready) });
+    });
+  if (parts.length === 0 && what === 'root') throw new SheetError('there are no fields in it');
+  const { columns, bytes } = fixedColumns(parts);
+  const readers = parts.map(({ name, type }) => ({ name, read: type.read }));
+  return {
+    fixed: null,
+    columns,
+    bytes,
+    read: (reading, scope) => {
+      const { budget, trace } = reading;
+      budget.enter();
+      budget.allocate(64 + 24 * readers.length);
+      const isRoot = reading.root === null;
+      const struct = isRoot ? scope : new Struct(reading, scope, reading.at, reading.index);
+      if (isRoot) reading.root = struct;
+      let current = '';
+      let begin = reading.at;
+      try {
+        for (const { name, read } of readers) {
+          current = name;
+          begin = reading.at;
+          budget.step();
+          trace?.enter(name, begin, reading.source);
+          const value = read(reading, struct);
+          struct.values[name] = value;
+          trace?.leave(value, reading.at);
+        }
+      } catch (error) {
+        throw placed(error, current, reading.source.isFile ? begin : null);
+      }
+      budget.leave();
+      return struct;
+    },
+  };
+}
+
+/** The error with where it came from. */
+function placed(error: unknown, name: string, at: number | null): unknown {
+  if (!(error instanceof SheetError)) return error;
+  const { message, where } = error;
+  const joint = where === '' || where.startsWith('[') ? '' : '.';
+  return new SheetError(message, error.at ?? at, `${name}${joint}${where}`);
+}
+
+function fixedColumns(
+  parts: readonly { name: string; type: ReadyType }[],
+): Pick<ReadyType, 'columns' | 'bytes'> {
+  let bytes = 0;
+  const places: { name: string; offset: number; type: ReadyType }[] = [];
+  for (const { name, type } of parts) {
+    if (type.bytes === null) return { columns: null, bytes: null };
+    places.push({ name, offset: bytes, type });
+    bytes += type.bytes;
+  }
+  const made = new Map<boolean, readonly Column[]>();
+  const columns = (isLittle: boolean): readonly Column[] => {
+    const known = made.get(isLittle);
+    if (known) return known;
+    const all = places.map(({ name, offset, type }): Column => {
+      const { fixed } = type;
+      const little = fixed?.isLittle ?? isLittle;
+      const of = fixed?.of;
+      return {
+        ...{ name, offset, isLittle: little, scalar: fixed?.scalar ?? 'u8', width: type.width ?? null },
+        ...(of && { of: (source, at) => of(source, at, little) }),
+        ...(type.columns && { columns: type.columns(isLittle) }),
+      };
+    });
+    made.set(isLittle, all);
+    return all;
+  };
+  return { columns, bytes };
+}
+
+function namedType(text: string, ready: Ready): ReadyType {
+  const words = typeWords(text);
+  const one = inField(text, () => oneType(words, ready));
+  if (words.count === null) return one;
+  const isToEnd = words.count === 'end' || words.count === '';
+  return listReader(one, {
+    count: isToEnd ? null : compileExpression(words.count),
+    literal: /^\d+$/.test(words.count) ? Number(words.count) : null,
+    ...{ until: null, keepLast: true },
+  });
+}
+
+function oneType(words: ReturnType<typeof typeWords>, ready: Ready): ReadyType {
+  const plain = plainType(words, ready.encoding, compileExpression);
+  if (plain) return { ...plain, columns: null, bytes: plain.fixed?.bytes ?? null };
+  const described = ready.sheet.types?.[words.name];
+  if (described === undefined) throw new SheetError(`there is no type ${words.name}`);
+  if (words.argument !== null) throw new SheetError(`${words.name} takes nothing in brackets`);
+  const known = ready.types.get(words.name);
+  if (known) return known;
+  if (ready.making.has(words.name))
+    // It holds itself: looked up when it is read.
+    return {
+      ...{ fixed: null, columns: null, bytes: null },
+      read: (reading, scope) => {
+        const type = ready.types.get(words.name);
+        if (!type) throw new SheetError(`the type ${words.name} is not ready`);
+        return type.read(reading, scope);
+      },
+    };
+  ready.making.add(words.name);
+  const type = isFields(described) ? structure(described, ready, words.name) : fieldType(described, ready);
+  ready.making.delete(words.name);
+  ready.types.set(words.name, type);
+  return type;
+}
+
+const optionNames: ReadonlySet<string> = new Set([
+  ...['type', 'fields', 'count', 'until', 'keepLast', 'size', 'at', 'in', 'if', 'align', 'is', 'equals'],
+  ...['values', 'bits', 'endian', 'encoding', 'unpack', 'as', 'switch', 'cases', 'else', 'value'],
+  ...['since', 'before', 'remark'],
+]);
+
+/** A type is a structure where it has fields by name, or a field with its options. */
+function isFields(described: unknown): described is Record<string, SheetField> {
+  if (typeof described !== 'object' || described === null) return false;
+  const own = ['type', 'fields', 'switch', 'value'].some((name) => Object.hasOwn(described, name));
+  return !(own && Object.keys(described).every((name) => optionNames.has(name)));
+}
+
+function fieldType(field: SheetField, ready: Ready): ReadyType {
+  if (typeof field === 'string') return namedType(field, ready);
+  const inner = field.encoding === undefined ? ready : { ...ready, encoding: field.encoding };
+  const base = baseType(field, inner);
+  const list = withList(field, base);
+  const { is, equals, values, bits, unpack, as } = field;
+  const checked = compileChecks({ is, equals, values, bits }, list);
+  const unpacked =
+    unpack === undefined
+      ? checked
+      : unpackedType(checked, compilePackings(unpack), as === undefined ? null : fieldType(as, inner));
+  return withPlace(field, unpacked);
+}
+
+function baseType(field: FieldOptions, ready: Ready): ReadyType {
+  const given = [field.type, field.fields, field.switch, field.value].filter((part) => part !== undefined);
+  if (given.length > 1) throw new SheetError('type, fields, switch and value exclude each other');
+  if (field.type !== undefined) return namedType(field.type, ready);
+  if (field.fields !== undefined) return structure(field.fields, ready, 'fields');
+  if (field.value !== undefined) {
+    const compute = compileExpression(field.value);
+    return { fixed: null, columns: null, bytes: null, read: (_, scope) => compute(scope) };
+  }
+  if (field.switch !== undefined) return switched(field, ready);
+  if (typeof field.is === 'string')
+    return namedType(`bytes(${new TextEncoder().encode(field.is).length})`, ready);
+  if (Array.isArray(field.is)) return namedType(`bytes(${field.is.length})`, ready);
+  throw new SheetError('it has no type: say type, fields, switch or value');
+}
+
+function switched(field: FieldOptions, ready: Ready): ReadyType {
+  const choose = compileExpression(field.switch ?? 0);
+  const cases = new Map(
+    Object.entries(field.cases ?? {}).map(([name, inner]) => [
+      name,
+      inField(name, () => fieldType(inner, ready)),
+    ]),
+  );
+  const other = field.else === undefined ? null : fieldType(field.else, ready);
+  return {
+    ...{ fixed: null, columns: null, bytes: null },
+    read: (reading, scope) => {
+      const value = choose(scope);
+      const type = cases.get(plainText(value) ?? '') ?? other;
+      if (!type)
+        throw new SheetError(
+          `${shown(value)} is none of the cases ${[...cases.keys()].slice(0, 12).join(', ')}`,
+        );
+      return type.read(reading, scope);
+    },
+  };
+}
+
+function withList({ count, until, keepLast }: FieldOptions, one: ReadyType): ReadyType {
+  if (count === undefined && until === undefined) return one;
+  const isToEnd = until === 'end';
+  return listReader(one, {
+    count: count === undefined ? null : compileExpression(count),
+    literal: typeof count === 'number' ? count : null,
+    until: until === undefined || isToEnd ? null : compileExpression(until),
+    keepLast: keepLast ?? true,
+  });
+}
+
+function unpackedType(packed: ReadyType, unpack: Unpack, as: ReadyType | null): ReadyType {
+  return {
+    ...{ fixed: null, columns: null, bytes: null },
+    read: (reading, scope) => {
+      const bytes = unpack(bytesOf(packed.read(reading, scope)), scope);
+      if (!as) return bytes;
+      return elsewhere(reading, sourceOf(bytes), 0, bytes.length, () => as.read(reading, scope));
+    },
+  };
+}
+
+/** Reads something at another place, and goes on where the reading was. */
+function elsewhere(
+  reading: Reading,
+  source: Reading['source'],
+  at: number,
+  end: number,
+  read: () => Value,
+): Value {
+  const kept = { source: reading.source, at: reading.at, end: reading.end };
+  Object.assign(reading, { source, at, end });
+  const value = read();
+  Object.assign(reading, kept);
+  return value;
+}
+
+/** Where a field lies, whether it is there at all, how large it is, and in which byte order. */
+function withPlace(field: FieldOptions, type: ReadyType): ReadyType {
+  const { at, in: within, if: condition, size, align, endian } = field;
+  if ([at, within, condition, size, align, endian].every((option) => option === undefined)) return type;
+  const compiled = (expression: FieldOptions['at']): Compute | null =>
+    expression === undefined ? null : compileExpression(expression);
+  const [place, bytes, test] = [compiled(at), compiled(within), compiled(condition)];
+  const [extent, step] = [compiled(size), compiled(align)];
+  const order = compiled(endian);
+  const isFixed = order && !place && !bytes && !test && !extent && !step && typeof endian === 'string';
+  const literal = isFixed && (endian === 'little' || endian === 'big') ? endian === 'little' : null;
+  return {
+    ...{ fixed: null, columns: null, bytes: null },
+    // A number whose byte order is written down is as fixed as before.
+    ...(literal !== null && type.fixed && { fixed: { ...type.fixed, isLittle: literal }, bytes: type.bytes }),
+    read: (reading, scope) => {
+      if (test && !isTrue(test(scope))) return null;
+      const wasLittle = reading.isLittle;
+      if (order) reading.isLittle = isLittleEndian(order(scope));
+      const value =
+        place || bytes
+          ? elsewhereIn(reading, scope, place, bytes, () => sized(reading, scope, step, extent, type.read))
+          : sized(reading, scope, step, extent, type.read);
+      reading.isLittle = wasLittle;
+      return value;
+    },
+  };
+}
+
+function isLittleEndian(value: Value): boolean {
+  if (value === 'little' || value === 'big') return value === 'little';
+  throw new SheetError(`a byte order is “little” or “big”, and here it is ${shown(value)}`);
+}
+
+function elsewhereIn(
+  reading: Reading,
+  scope: Struct,
+  place: Compute | null,
+  bytes: Compute | null,
+  read: () => Value,
+): Value {
+  const source = bytes ? sourceOf(bytesOf(bytes(scope))) : reading.source;
+  const at = place ? wholeNumber(place(scope), 'the place') : 0;
+  const { length } = source.bytes;
+  if (at > length)
+    throw new SheetError(
+      `it should lie at ${offsetText(at)}, and there are ${length.toLocaleString('en')} bytes`,
+    );
+  return elsewhere(reading, source, at, length, read);
+}
+
+function sized(
+  reading: Reading,
+  scope: Struct,
+  step: Compute | null,
+  extent: Compute | null,
+  read: ReadOne,
+): Value {
+  if (step) {
+    const multiple = wholeNumber(step(scope), 'alignment to');
+    if (multiple < 1) throw new SheetError('alignment is to 1 byte or more');
+    const gap = (multiple - (reading.at % multiple)) % multiple;
+    need(reading, gap);
+    reading.at += gap;
+  }
+  if (!extent) return read(reading, scope);
+  const bytes = wholeNumber(extent(scope), 'a size of');
+  need(reading, bytes);
+  const [begin, end] = [reading.at, reading.end];
+  reading.end = begin + bytes;
+  const value = read(reading, scope);
+  reading.end = end;
+  reading.at = begin + bytes;
+  return value;
+}

@@ -1,0 +1,188 @@
+import { expect } from 'chai';
+import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { basename, join } from 'node:path';
+import type { Mesh } from 'three';
+import { readBySheet, sheetOf } from '../../tests/support/by-sheet.ts';
+import { run } from '../../tests/support/leaves.ts';
+import { fingerprintOf, readFile } from '../../tests/support/read.ts';
+import { failureOf } from '../../tests/support/failure.ts';
+import { readFields } from './read-by-sheet.ts';
+
+const sheets = join(import.meta.dirname, '..', '..', 'docs', 'format-sheets');
+const open = (name: string) => sheetOf(readFileSync(join(sheets, `${name}.yaml`), 'utf8'));
+
+/** Open formats, read by the sheets that ship as examples and by the product’s own readers: files of Debian and of its tools. */
+describe('Sheets of open formats', () => {
+  const folder = mkdtempSync(join(tmpdir(), 'worvel-sheets-'));
+  const at = (name: string): string => join(folder, name);
+  const listed = (suffix: string): string[] =>
+    run('dpkg', ['-L', 'assimp-testmodels'], folder)
+      .toString()
+      .split('\n')
+      .filter((path) => path.toLowerCase().endsWith(suffix));
+  after(() => rmSync(folder, { recursive: true }));
+
+  /** Reads files both ways. @returns names of those that are not the same, with why */
+  const differing = async (sheet: string, format: string, files: readonly string[]): Promise<string[]> => {
+    const opened = open(sheet);
+    const wrong: string[] = [];
+    for (const file of files)
+      try {
+        const own = fingerprintOf(await readFile(file));
+        const reading = await readBySheet(opened, format, readFileSync(file), file);
+        if (own === null || fingerprintOf(reading) !== own) wrong.push(`${basename(file)}: another content`);
+      } catch (error) {
+        wrong.push(`${basename(file)}: ${error instanceof Error ? error.message : String(error)}`);
+      }
+    return wrong;
+  };
+
+  describe('of pictures', () => {
+    const pictures = listed('.png').slice(0, 30);
+    const made = (name: string, ...args: string[]): string[] => {
+      expect(pictures.length, 'needs assimp-testmodels').to.equal(30);
+      mkdirSync(at(name));
+      pictures.forEach((picture, number) =>
+        run('convert', [`${picture}[0]`, '-resize', '90x70!', ...args, `${name}/${number}.${name}`], folder),
+      );
+      return readdirSync(at(name)).map((file) => at(join(name, file)));
+    };
+
+    it('BMP of 24 bits, and with palettes', async () => {
+      const files = made('bmp', '-alpha', 'off', '-compress', 'none');
+      for (const [number, colours] of [2, 4, 16, 60, 200].entries()) {
+        const palette = ['-type', 'palette', '-colors', String(colours), '-compress', 'none'];
+        const name = `palette-${number}.bmp`;
+        run(
+          'convert',
+          [pictures[number] ?? '', '-resize', '37x21!', '-alpha', 'off', ...palette, `BMP3:${name}`],
+          folder,
+        );
+        files.push(at(name));
+      }
+      expect(await differing('bmp', 'bmp', files)).to.deep.equal([]);
+    });
+
+    it('TGA, plain and in runs, with and without alpha', async () => {
+      const files = made('tga', '-compress', 'RLE');
+      run('convert', [pictures[0] ?? '', '-compress', 'none', '-orient', 'TopLeft', 'top.tga'], folder);
+      expect(await differing('tga', 'tga', [...files, at('top.tga')])).to.deep.equal([]);
+    });
+
+    it('DDS of BC1 and BC3, with mips', async () => {
+      const files = made('dds', '-define', 'dds:compression=dxt5', '-define', 'dds:mipmaps=5');
+      run('convert', [pictures[1] ?? '', '-define', 'dds:compression=dxt1', 'one.dds'], folder);
+      const both = [...files, at('one.dds')];
+      expect(await differing('dds', 'dds', both)).to.deep.equal([]);
+      const { facts } = await readBySheet(open('dds'), 'dds', readFileSync(files[0] ?? ''), 'x.dds');
+      const { facts: own } = await readFile(files[0] ?? '');
+      expect(facts).to.deep.include({ kind: 'picture', levels: own.kind === 'picture' ? own.levels : 0 });
+    });
+  });
+
+  it('of sounds: WAV of 8, 16 and 24 bits, floats and IMA ADPCM', async () => {
+    const sources = run('dpkg', ['-L', 'sonic-pi-samples'], folder)
+      .toString()
+      .split('\n')
+      .filter((path) => path.endsWith('.flac'));
+    expect(sources.length, 'needs sonic-pi-samples').to.be.above(100);
+    const codings = [
+      ['-b', '16'],
+      ['-b', '8'],
+      ['-b', '24'],
+      ['-e', 'floating-point', '-b', '32'],
+      ['-e', 'ima-adpcm'],
+    ];
+    const files = sources.slice(0, 40).map((source, number) => {
+      const name = `${number}.wav`;
+      run('sox', ['-V1', source, ...(codings[number % 5] ?? []), name, 'trim', '0', '1'], folder);
+      return at(name);
+    });
+    expect(await differing('wav', 'wav', files)).to.deep.equal([]);
+  });
+
+  it('of models: binary STL, written by three from models in OBJ', async () => {
+    const { STLExporter } = await import('three/examples/jsm/exporters/STLExporter.js');
+    const { OBJLoader } = await import('three/examples/jsm/loaders/OBJLoader.js');
+    const files = listed('.obj').flatMap((path) => {
+      const root = new OBJLoader().parse(readFileSync(path, 'latin1'));
+      root.updateMatrixWorld(true);
+      let triangles = 0;
+      root.traverse((object) => {
+        const { geometry } = object as Partial<Mesh>;
+        triangles += geometry?.getAttribute('position')?.count ?? 0;
+      });
+      if (triangles === 0) return [];
+      const name = `${basename(path)}.stl`;
+      const written = new STLExporter().parse(root, { binary: true });
+      writeFileSync(at(name), Buffer.from(written.buffer));
+      return [at(name)];
+    });
+    const real = listed('.stl').filter(
+      (path) => !readFileSync(path).subarray(0, 5).equals(Buffer.from('solid')),
+    );
+    expect(files.length + real.length).to.be.above(15);
+    expect(await differing('stl', 'stl', [...files, ...real])).to.deep.equal([]);
+  });
+
+  it('of models: faces of OBJ, counted as their own reader counts them', async () => {
+    const opened = open('obj');
+    let compared = 0;
+    for (const path of listed('.obj')) {
+      const own = await readFile(path).catch(() => null);
+      const bytes = readFileSync(path);
+      // Other encodings, and places that count from the last vertex back, are not in the sheet.
+      if (bytes.includes(0) || own?.facts.kind !== 'model' || /^f .*-\d/m.test(bytes.toString('latin1')))
+        continue;
+      const { facts } = await readBySheet(opened, 'obj', bytes, path);
+      if (facts.kind !== 'model') throw new Error('no model');
+      expect(facts.triangles, path).to.equal(own.facts.triangles);
+      compared++;
+    }
+    expect(compared).to.be.above(12);
+  });
+
+  it('of containers: ustar as tar lists and unpacks it', async () => {
+    const names = ['core/formats', 'core/names', 'docs', 'demo', 'contract', 'core/search', 'cli', 'bench'];
+    const root = join(import.meta.dirname, '..', '..');
+    const opened = open('tar');
+    for (const [number, name] of names.entries()) {
+      const file = at(`${number}.tar`);
+      run('tar', ['--format=ustar', '-cf', file, name], root);
+      const bytes = readFileSync(file);
+      const there = { bytes, path: file, resolve: () => Promise.resolve(null) };
+      const make = opened.result.entries;
+      if (!make) throw new Error('no entries');
+      const entries = await readFields(opened, '', there, make);
+      const told = run('tar', ['-tf', file], root)
+        .toString()
+        .split('\n')
+        .filter((path) => path && !path.endsWith('/'));
+      expect(entries.map((entry) => entry.name)).to.deep.equal(told);
+      for (const entry of entries)
+        expect(Buffer.from(entry.bytes()).equals(readFileSync(join(root, entry.name)))).to.equal(true);
+    }
+  });
+
+  it('of chunks: GLB as a table', async () => {
+    const files = listed('.glb');
+    expect(files.length).to.be.above(4);
+    for (const path of files) {
+      // The first version of it has another header.
+      if (readFileSync(path)[4] !== 2) continue;
+      const { facts } = await readBySheet(open('glb'), 'csv', readFileSync(path), path);
+      expect(facts.kind === 'text' && facts.excerpt.split('\n')[1], path).to.match(/^JSON,\d+$/);
+    }
+  });
+
+  it('say where a file of another form does not fit', async () => {
+    const text = Buffer.from('solid one\nfacet normal 0 0 1\n'.repeat(9));
+    const { message } = await failureOf(readBySheet(open('stl'), 'stl', text, 'one.stl'));
+    expect(message).to.match(/^it does not fit the sheet “Binary STL”: at 0x54: triangles: count [\d,]+: /);
+    const bmp = await failureOf(readBySheet(open('bmp'), 'bmp', Buffer.from('PNG, I am'), 'x.bmp'));
+    expect(bmp.message).to.equal(
+      'it does not fit the sheet “Windows bitmap”: at 0x0: mark: it is “PN”, and must be “BM”',
+    );
+  });
+});

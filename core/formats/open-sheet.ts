@@ -1,0 +1,103 @@
+import { LineCounter, parseDocument, type Document } from 'yaml';
+import { formatSheetSchema, type FormatSheet } from '../../contract/format-sheets.ts';
+import { compileBinary } from './language/compile.ts';
+import { SheetError } from './language/sheet-error.ts';
+import { compileText } from './language/text-lines.ts';
+import type { ReadOne } from './language/plain-types.ts';
+import { compileResult, type CompiledResult } from './results/compile-result.ts';
+
+/** What is wrong with a sheet, and where in its text. */
+export interface SheetProblem {
+  /** From 1. */
+  line: number;
+  column: number;
+  message: string;
+}
+
+/** A sheet that is ready to read files. */
+export interface OpenSheet {
+  sheet: FormatSheet;
+  /** The oldest first; one without a name where the sheet names none. */
+  versions: readonly string[];
+  /** Fields in a version. */
+  fields: (version: string) => ReadOne;
+  result: CompiledResult;
+}
+
+/** Longer ones are no sheet. */
+const longestText = 1024 * 1024;
+
+/** Reads a sheet and looks through all of it. @returns it, or what is wrong with it */
+export function openSheet(text: string): { sheet: OpenSheet } | { problems: SheetProblem[] } {
+  if (text.length > longestText)
+    return { problems: [{ line: 1, column: 1, message: 'a sheet has at most a million letters' }] };
+  const lines = new LineCounter();
+  const document = parseDocument(text, { lineCounter: lines, uniqueKeys: true });
+  const at = (offset: number, message: string): SheetProblem => {
+    const { line, col } = lines.linePos(offset);
+    return { line: Math.max(1, line), column: Math.max(1, col), message };
+  };
+  const [broken] = document.errors;
+  if (broken)
+    return { problems: document.errors.map(({ pos, message }) => at(pos[0], message.split('\n')[0] ?? '')) };
+  // Names that stand for other parts could make a small text very large.
+  const plain: unknown = document.toJS({ maxAliasCount: 0 });
+  const parsed = formatSheetSchema.safeParse(plain);
+  if (!parsed.success)
+    return {
+      problems: parsed.error.issues.map(({ path, message }) =>
+        at(offsetOf(document, path), `${pathText(path)}${message}`),
+      ),
+    };
+  const sheet = parsed.data;
+  const versions = sheet.versions ?? [''];
+  const ready = new Map<string, ReadOne>();
+  try {
+    if (sheet.root && sheet.text) throw new SheetError('root and text exclude each other');
+    const compile = sheet.text ? compileText : compileBinary;
+    for (const version of versions) ready.set(version, compile(sheet, version));
+    const result = compileResult(sheet.result);
+    const fields = (version: string): ReadOne => {
+      const found = ready.get(version);
+      if (!found) throw new SheetError(`there is no version ${version} in the sheet`);
+      return found;
+    };
+    return { sheet: { sheet, versions, fields, result } };
+  } catch (error) {
+    if (!(error instanceof SheetError)) throw error;
+    const place = error.where.split('.').filter((part) => part !== '');
+    return {
+      problems: [
+        at(offsetOfNames(document, place), `${error.where === '' ? '' : `${error.where}: `}${error.message}`),
+      ],
+    };
+  }
+}
+
+function pathText(path: readonly PropertyKey[]): string {
+  return path.length === 0 ? '' : `${path.map(String).join('.')}: `;
+}
+
+interface Ranged {
+  range?: [number, number, number] | null;
+}
+
+/** Where a part of a document begins; the nearest that is there. */
+function offsetOf(document: Document, path: readonly PropertyKey[]): number {
+  for (let length = path.length; length > 0; length--) {
+    const node = document.getIn(path.slice(0, length), true) as Ranged | undefined;
+    if (node?.range) return node.range[0];
+  }
+  return 0;
+}
+
+/** The same, of a field by the names that lead to it, wherever these stand in the sheet. */
+function offsetOfNames(document: Document, names: readonly string[]): number {
+  const starts = [['root'], ['types'], ['text', 'lines'], ['result'], []];
+  for (const start of starts)
+    for (let length = names.length; length > 0; length--) {
+      const node = document.getIn([...start, ...names.slice(0, length)], true) as Ranged | undefined;
+      if (node?.range) return node.range[0];
+    }
+  return 0;
+}

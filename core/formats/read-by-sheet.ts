@@ -1,0 +1,60 @@
+import { Budget, usualLimits, type Limits } from './language/budget.ts';
+import { SheetError } from './language/sheet-error.ts';
+import { sourceOf, Struct, type Reading, type Trace } from './language/values.ts';
+import { Waiting } from './language/waiting.ts';
+import type { OpenSheet } from './open-sheet.ts';
+
+/** A file as it is read by a sheet. */
+export interface FileToRead {
+  bytes: Uint8Array;
+  path: string;
+  /** Bytes of another file of the build, by its name from this one; null where there is none. */
+  resolve: (name: string) => Promise<Uint8Array | null>;
+  /** Keys of the title, by name. */
+  keys?: ReadonlyMap<string, Uint8Array> | undefined;
+}
+
+/** Files that one file may name to be read with it. */
+const mostSisters = 32;
+
+/**
+ * Reads the fields of a file, and makes something of them.
+ * @param make of the root; where it throws `Waiting` all is read again
+ * @throws SheetError that says where the file does not fit
+ */
+export async function readFields<Made>(
+  open: OpenSheet,
+  version: string,
+  file: FileToRead,
+  make: (root: Struct) => Made,
+  { limits = usualLimits, trace = null }: { limits?: Limits; trace?: Trace | null } = {},
+): Promise<Made> {
+  const sisters = new Map<string, Uint8Array | null>();
+  const read = open.fields(version);
+  for (let round = 0; round <= mostSisters + 4; round++) {
+    const source = sourceOf(file.bytes, true);
+    const reading: Reading = {
+      ...{ file: source, source, path: file.path, version, budget: new Budget(limits) },
+      ...{ root: null, at: 0, end: file.bytes.length, index: 0, trace },
+      isLittle: open.sheet.endian === 'little',
+      sister(name) {
+        const known = sisters.get(name);
+        if (known !== undefined) return known;
+        if (sisters.size >= mostSisters)
+          throw new SheetError(`it names more than ${mostSisters} files to be read with it`);
+        throw new Waiting(async () => void sisters.set(name, await file.resolve(name)));
+      },
+      key: (name) => file.keys?.get(name) ?? null,
+    };
+    const root = new Struct(reading, null, 0);
+    try {
+      read(reading, root);
+      return make(root);
+    } catch (error) {
+      if (error instanceof Waiting) await error.prepare();
+      else if (error instanceof RangeError) throw new SheetError(`it cannot be read: ${error.message}`);
+      else throw error;
+    }
+  }
+  throw new SheetError('what has to be there first does not come');
+}
