@@ -8,6 +8,7 @@ import type { DiffOptions } from './diff-command.ts';
 import type { IndexOptions } from './index-command.ts';
 import type { AddKeyOptions, KeyOptions } from './key-command.ts';
 import type { TryFormatOptions } from './format-command.ts';
+import type { FitOptions, SheetOptions } from './format-sheets-command.ts';
 import type { ExportLexiconOptions, LexiconOptions } from './lexicon-command.ts';
 import type { PublishOptions } from './publish-command.ts';
 import type { RemoveOptions } from './remove-command.ts';
@@ -199,6 +200,41 @@ export function createProgram(): Command {
     )
     .action(async (sheet: string, files: string[], options: TryFormatOptions) =>
       (await import('./format-command.ts')).tryFormatCommand(sheet, files, options),
+    );
+
+  const addFormatVerb = (name: string, description: string, lines: readonly string[]): Command =>
+    format
+      .command(name)
+      .description(description)
+      .addOption(titleOption())
+      .option('--data <folder>', 'the data folder')
+      .option(...jsonFlag)
+      .addHelpText('after', examples(lines));
+  addFormatVerb('import <file>', 'Keep a sheet with a title, and read what it describes in all builds.', [
+    'format import texture.yaml --title "Mossline Ferry"',
+  ]).action(async (file: string, options: SheetOptions) =>
+    (await import('./format-sheets-command.ts')).importSheetCommand(file, options),
+  );
+  addFormatVerb('export <name>', 'Write a sheet to standard output.', [
+    'format export "Reed texture" --title "Mossline Ferry" > texture.yaml',
+  ]).action(async (name: string, options: SheetOptions) =>
+    (await import('./format-sheets-command.ts')).exportSheetCommand(name, options),
+  );
+  addFormatVerb('remove <name>', 'Remove a sheet. What it read is what its bytes say again.', [
+    'format remove "Reed texture" --title "Mossline Ferry"',
+  ]).action(async (name: string, options: SheetOptions) =>
+    (await import('./format-sheets-command.ts')).removeSheetCommand(name, options),
+  );
+  addFormatVerb('list', 'List the sheets of a title.', ['format list --title "Mossline Ferry"']).action(
+    async (options: SheetOptions) => (await import('./format-sheets-command.ts')).listSheetsCommand(options),
+  );
+  addFormatVerb('fit <file>', 'Try a sheet on all files of a build that it is for.', [
+    'format fit texture.yaml --title "Mossline Ferry" --build 1.2',
+  ])
+    .addOption(needed('--build <label>', 'the build'))
+    .addOption(channelOption())
+    .action(async (file: string, options: FitOptions) =>
+      (await import('./format-sheets-command.ts')).fitSheetCommand(file, options),
     );
 
   add('publish', 'Publish the catalogue as a folder of static pages.', [

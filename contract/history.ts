@@ -8,6 +8,7 @@ export const changeSubjectSchema = z.enum([
   'families',
   'noise rules',
   'recipes',
+  'format sheets',
   'notes',
   'entries',
 ]);

@@ -4,28 +4,41 @@ import type { Limits } from './language/budget.ts';
 import type { Struct } from './language/values.ts';
 import type { OpenSheet } from './open-sheet.ts';
 import { readFields, type FileToRead } from './read-by-sheet.ts';
+import { versionsFrom } from './try-sheet.ts';
 import type { CompiledResult } from './results/compile-result.ts';
 
-/** A file by a sheet, as readers of kinds want it. */
-export function bySheet(open: OpenSheet, version: string, file: FileToRead, limits?: Limits): BySheet {
+/**
+ * A file by a sheet, as readers of kinds want it.
+ * @param meant the version to be tried first, null for the newest: where it does not fit, its neighbours are tried
+ */
+export function bySheet(open: OpenSheet, meant: string | null, file: FileToRead, limits?: Limits): BySheet {
   const { sheet: name } = open.sheet;
+  let fitting: string | null = null;
   const made = async <Kind extends keyof CompiledResult, Made>(
     kind: Kind,
     make: ((root: Struct) => Made) | null,
   ): Promise<Made> => {
     if (!make) throw new ReadError(`the sheet “${name}” makes no ${kind}`);
-    try {
-      return await readFields(open, version, file, make, limits ? { limits } : {});
-    } catch (error) {
-      if (!(error instanceof SheetError)) throw error;
-      throw new ReadError(
-        `it does not fit the sheet “${name}”${version === '' ? '' : `, version ${version}`}: ${sentence(open, error)}`,
-      );
-    }
+    let first: SheetError | null = null;
+    const versions = fitting === null ? versionsFrom(open, meant) : [fitting];
+    for (const version of versions)
+      try {
+        const found = await readFields(open, version, file, make, limits ? { limits } : {});
+        fitting = version;
+        return found;
+      } catch (error) {
+        if (!(error instanceof SheetError)) throw error;
+        first ??= error;
+      }
+    const [tried = '', ...others] = versions;
+    const which = tried === '' ? '' : `, version ${tried}${others.length > 0 ? ', nor another' : ''}`;
+    throw new ReadError(
+      `it does not fit the sheet “${name}”${which}: ${first ? sentence(open, first) : 'it has no versions'}`,
+    );
   };
   const { result } = open;
   return {
-    ...{ sheet: name, version },
+    sheet: name,
     picture: () => made('picture', result.picture),
     sound: () => made('sound', result.sound),
     async model() {

@@ -1,5 +1,6 @@
 import { LineCounter, parseDocument, type Document } from 'yaml';
 import { formatSheetSchema, type FormatSheet } from '../../contract/format-sheets.ts';
+import { compileNameGlob } from '../globs.ts';
 import { compileBinary } from './language/compile.ts';
 import { SheetError } from './language/sheet-error.ts';
 import { compileText } from './language/text-lines.ts';
@@ -56,6 +57,12 @@ export function openSheet(text: string): { sheet: OpenSheet } | { problems: Shee
     if (sheet.root && sheet.text) throw new SheetError('root and text exclude each other');
     const compile = sheet.text ? compileText : compileBinary;
     for (const version of versions) ready.set(version, compile(sheet, version));
+    for (const glob of Array.isArray(sheet.files) ? sheet.files : [sheet.files])
+      try {
+        compileNameGlob(glob);
+      } catch (error) {
+        throw new SheetError(error instanceof Error ? error.message : String(error), null, 'files');
+      }
     const result = compileResult(sheet.result);
     const fields = (version: string): ReadOne => {
       const found = ready.get(version);

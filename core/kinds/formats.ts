@@ -99,6 +99,12 @@ export const formats = [
   { id: 77, name: 'zstd', kind: 'other', extensions: ['zst', 'tzst'], mediaType: 'application/zstd' },
   { id: 78, name: 'lz4', kind: 'other', extensions: ['lz4'], mediaType: 'application/x-lz4' },
   { id: 79, name: 'brotli', kind: 'other', extensions: ['br'], mediaType: 'application/x-brotli' },
+  // What sheets of a title read, by the kind that comes out.
+  { id: 81, name: 'sheet-picture', kind: 'picture', extensions: [], mediaType: 'application/octet-stream' },
+  { id: 82, name: 'sheet-model', kind: 'model', extensions: [], mediaType: 'application/octet-stream' },
+  { id: 83, name: 'sheet-sound', kind: 'sound', extensions: [], mediaType: 'application/octet-stream' },
+  { id: 84, name: 'sheet-map', kind: 'map', extensions: [], mediaType: 'application/octet-stream' },
+  { id: 85, name: 'sheet-table', kind: 'text', extensions: [], mediaType: 'application/octet-stream' },
   { id: 80, name: 'binary', kind: 'other', extensions: [], mediaType: 'application/octet-stream' },
 ] as const satisfies readonly Format[];
 
@@ -166,6 +172,7 @@ export function isShownAsItIs(format: string): boolean {
 /** Formats of models, maps and sets of tiles that name other files, without which they are not whole. */
 const formatsWithFiles: ReadonlySet<string> = new Set([
   ...['gltf', 'obj', 'fbx', 'dae', 'tmx', 'tileset'],
+  ...['sheet-picture', 'sheet-model', 'sheet-sound', 'sheet-map', 'sheet-table'],
   ...['3ds', 'ac', 'ase', 'b3d', 'cob', 'lwo', 'md2', 'md5mesh', 'mdc', 'ms3d', 'x'],
 ]);
 

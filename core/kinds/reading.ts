@@ -72,9 +72,8 @@ export interface Platform {
  * All throw ReadError where the bytes do not fit the sheet.
  */
 export interface BySheet {
-  /** What the sheet is called, and by which of its versions the bytes are read; empty where it has no versions. */
+  /** What the sheet is called. */
   sheet: string;
-  version: string;
   picture: () => Promise<Picture>;
   model: () => Promise<ModelDocument>;
   sound: () => Promise<{ sound: DecodedSound; loops: SoundFacts['loops'] }>;

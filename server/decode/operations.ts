@@ -6,13 +6,20 @@ import type { ImagePlace } from '../../core/kinds/picture/picture.ts';
 import type { Shown } from '../../core/kinds/show.ts';
 import type { LocalContent } from '../store/local-content.ts';
 
+/** What a team says of how a file is built. */
+export interface Described {
+  /** How a placement table is written, where it is one by a recipe. */
+  recipe?: PlacementRecipe | undefined;
+  /** The sheet that describes its format, and the version of that to be tried first; null for the newest. */
+  sheet?: { text: string; version: string | null } | undefined;
+}
+export type DescribeFile = (path: string, format: string) => Described;
+
 /** A content, and as what it is to be read. */
-export interface ContentToRead {
+export interface ContentToRead extends Described {
   path: string;
   format: string;
   content: LocalContent;
-  /** How a placement table is written, where it is one by a recipe. */
-  recipe?: PlacementRecipe | undefined;
 }
 
 /** What a reader is asked to do. */

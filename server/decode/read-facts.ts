@@ -1,10 +1,9 @@
-import type { PlacementRecipe } from '../../contract/recipes.ts';
 import { readersVersion } from '../../core/kinds/read.ts';
 import type { Pool } from '../platform/database/pool.ts';
 import type { ContentStore } from '../store/content-store.ts';
 import { hashOf } from '../store/hash.ts';
 import type { LocalContent } from '../store/local-content.ts';
-import { failedOutcome, type FactsOutcome } from './operations.ts';
+import { failedOutcome, type DescribeFile, type FactsOutcome } from './operations.ts';
 import type { ReaderPool } from './reader-pool.ts';
 import { keepReadings, type Resources } from './readings.ts';
 import type { Unread } from './unread.ts';
@@ -22,8 +21,8 @@ export interface FactsSource {
   readers: Pick<ReaderPool, 'run'>;
   /** Finds what files of the build name. */
   findFile: FindFile;
-  /** The recipe by which a file is a placement table. */
-  recipeFor: (path: string) => PlacementRecipe | undefined;
+  /** What a team says of how files are built. */
+  describe: DescribeFile;
 }
 
 /** What was found out about a content. */
@@ -31,7 +30,7 @@ export type ReadContent = FactsOutcome & Pick<Unread, 'hash' | 'format' | 'path'
 
 /** Reads the facts of one content. @param content where it lies; undefined where the store has lost it */
 export async function readFactsOf(
-  { store, readers, findFile, recipeFor }: FactsSource,
+  { store, readers, findFile, describe }: FactsSource,
   { hash, format, path }: Pick<Unread, 'hash' | 'format' | 'path'>,
   content: LocalContent | undefined,
 ): Promise<ReadContent> {
@@ -40,7 +39,7 @@ export async function readFactsOf(
   const outcome = await readers.run(
     {
       type: 'facts',
-      content: { path, format, content, recipe: format === 'recipe' ? recipeFor(path) : undefined },
+      content: { path, format, content, ...describe(path, format) },
     },
     async (reference) => {
       const found = await findFile(path, reference);

@@ -1,5 +1,4 @@
 import * as z from 'zod';
-import type { PlacementRecipe } from '../../contract/recipes.ts';
 import { plural } from '../../core/figures.ts';
 import {
   findBuildOf,
@@ -10,6 +9,7 @@ import {
 } from '../acquire/builds/builds.ts';
 import { bumpFacts, finishReading, isRead } from '../acquire/builds/reading-state.ts';
 import { defineJob, type JobContext } from '../jobs/define-job.ts';
+import type { DescribeFile } from './operations.ts';
 import type { Pool } from '../platform/database/pool.ts';
 import { forgetProblems, listReaderProblems } from './build-problems.ts';
 import { keepFacts, readFactsOf, type FactsSource, type FindFile, type ReadContent } from './read-facts.ts';
@@ -21,8 +21,8 @@ import { countUnread, findStale, findUnread, groupsOf, type Unread } from './unr
 export interface ReadServices extends DecodeServices {
   /** Finds what files of a build name. */
   findFileIn(pool: Pool, build: PlacedBuild): FindFile;
-  /** The recipes of a channel's title. */
-  recipesOf(pool: Pool, channelId: number): Promise<(path: string) => PlacementRecipe | undefined>;
+  /** What the team of a channel's title says of how files are built. */
+  descriptionsOf(pool: Pool, channelId: number): Promise<DescribeFile>;
 }
 
 type Context = JobContext<null, ReadServices>;
@@ -52,7 +52,7 @@ export const readJob = defineJob<null, ReadServices>({
       store,
       readers,
       findFile: services.findFileIn(pool, build),
-      recipeFor: await services.recipesOf(pool, build.channelId),
+      describe: await services.descriptionsOf(pool, build.channelId),
     };
     try {
       await store.mend();

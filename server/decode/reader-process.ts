@@ -1,3 +1,6 @@
+import { LRUCache } from 'lru-cache';
+import { bySheet } from '../../core/formats/by-sheet.ts';
+import { openSheet, type OpenSheet } from '../../core/formats/open-sheet.ts';
 import { compareContents } from '../../core/kinds/compare.ts';
 import { isReadInParts, largestBytes, readContent, showContent } from '../../core/kinds/read.ts';
 import { PlainError, messageOf } from '../platform/plain-error.ts';
@@ -73,23 +76,39 @@ async function carryOut(id: number, operation: Operation): Promise<Outcomes[keyo
 }
 
 /** @throws PlainError for what is too large to be read */
-function requestOf(id: number, { content, format, path, recipe }: ContentToRead, side: Side) {
+function requestOf(id: number, { content, format, path, recipe, sheet }: ContentToRead, side: Side) {
   const { size } = content;
   const isInParts = isReadInParts(format);
   if (size > largestBytes && !isInParts)
     throw new PlainError('it is larger than 1 GiB: its facts are not read');
+  const bytes = isInParts ? new Uint8Array(0) : contents.read(content);
+  const resolve = async (reference: string): Promise<Uint8Array | null> => {
+    const found = await findResource(id, reference, side);
+    return found ? contents.read(found) : null;
+  };
   return {
-    bytes: isInParts ? new Uint8Array(0) : contents.read(content),
+    bytes,
     size,
     part: (start: number, end: number) => contents.read(content, start, end),
     path,
     platform: nodePlatform,
     recipe,
-    resolve: async (reference: string): Promise<Uint8Array | null> => {
-      const found = await findResource(id, reference, side);
-      return found ? contents.read(found) : null;
-    },
+    resolve,
+    bySheet: sheet && bySheet(sheetOf(sheet.text), sheet.version, { bytes, path, resolve }),
   };
+}
+
+const sheets = new LRUCache<string, OpenSheet>({ max: 20 });
+
+/** @throws PlainError */
+function sheetOf(text: string): OpenSheet {
+  const known = sheets.get(text);
+  if (known) return known;
+  const opened = openSheet(text);
+  if ('problems' in opened)
+    throw new PlainError(`its sheet cannot be used: ${opened.problems[0]?.message ?? ''}`);
+  sheets.set(text, opened.sheet);
+  return opened.sheet;
 }
 
 function findResource(id: number, reference: string, side: Side): Promise<LocalContent | null> {

@@ -8,6 +8,9 @@ import type { Lexicon } from '../../core/names/lexicon.ts';
 import { resolve } from '../../core/references/resolve.ts';
 import { formatWithId } from '../../core/kinds/formats.ts';
 import { messageOf, NotFoundError, PlainError } from '../platform/plain-error.ts';
+import { bySheet } from '../../core/formats/by-sheet.ts';
+import { readDescriptions } from './formats/descriptions.ts';
+import { checked } from './formats/sheets.ts';
 import { readRecipes, recipeFinder } from './recipes/recipes.ts';
 import { hashAt } from './search/text-tables.ts';
 import { readLocal } from '../store/local-content.ts';
@@ -37,6 +40,11 @@ export async function answerScene(
     const recipe = recipeFinder((await readRecipes(library.pool, library.builds.titleId)).recipes)(path);
     if (!recipe) throw new PlainError(`There is no recipe for ${path} any more.`);
     ({ placements } = placementsByRecipe(bytes, recipe));
+  } else if (format === 'sheet-map') {
+    const { sheet } = (await readDescriptions(library.pool, library.builds.titleId))(path, format);
+    if (!sheet) throw new PlainError(`There is no format sheet for ${path} any more.`);
+    const resolve = (): Promise<null> => Promise.resolve(null);
+    placements = await bySheet(checked(sheet.text), sheet.version, { bytes, path, resolve }).placements();
   } else if (format === 'placements') placements = placementsOf(JSON.parse(new TextDecoder().decode(bytes)));
   else throw new PlainError(`${path} is not a map of placements.`);
   const names = [...new Set(placements.map(({ model }) => model))];

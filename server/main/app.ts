@@ -21,6 +21,7 @@ import { keyringRoutes } from '../ingest/keys/routes.ts';
 import { libraryRoutes } from '../library/routes.ts';
 import { nameRoutes } from '../library/names/routes.ts';
 import { ConflictError, NotFoundError, PlainError, messageOf } from '../platform/plain-error.ts';
+import { formatRoutes } from '../library/formats/routes.ts';
 import { recipeRoutes } from '../library/recipes/routes.ts';
 import { referenceRoutes } from '../library/references/routes.ts';
 import { waysInRoutes } from '../acquire/ways-in/routes.ts';
@@ -73,6 +74,7 @@ export function createApp(context: ServerContext, report: (message: string) => v
     nameRoutes,
     referenceRoutes,
     recipeRoutes,
+    formatRoutes,
     familyRoutes,
     bookmarkRoutes,
     haulRoutes,

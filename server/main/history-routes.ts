@@ -34,6 +34,7 @@ export function historyRoutes({ pool, tables }: { pool: Pool; tables: ChannelTab
       families: undoOf(keptFamilies),
       'noise rules': undoOf(keptSetting('noise_rules')),
       recipes: undoOf(keptSetting('recipes')),
+      'format sheets': undoOf(keptSetting('format_sheets')),
       notes: undoOf(keptNotes),
       entries: undoOf(keptEntries),
     },

@@ -8,10 +8,12 @@ import { followJob } from '../ingest/follow-job.ts';
 import { indexJob, type IngestServices } from '../ingest/index-job.ts';
 import { unlockJob } from '../ingest/keys/unlock-job.ts';
 import type { JobDefinition } from '../jobs/define-job.ts';
+import { readDescriptions } from '../library/formats/descriptions.ts';
+import { sheetsOfJob } from '../library/formats/sheets.ts';
 import { fileFinder } from '../library/references/find-file.ts';
 import { labelStaged } from '../library/recipes/label-staged.ts';
 import { recipesJob } from '../library/recipes/recipes-job.ts';
-import { readRecipes, recipeFinder, recipesOfJob } from '../library/recipes/recipes.ts';
+import { recipesOfJob } from '../library/recipes/recipes.ts';
 import { checkJob } from '../maintenance/check-job.ts';
 import { removeJob } from '../maintenance/remove-job.ts';
 
@@ -42,11 +44,9 @@ export function jobServices(intakeThreads: IntakeThreads, processes: ReaderProce
     intakeThreads,
     processes,
     async labelGathered(pool, jobId) {
-      await labelStaged(pool, jobId, await recipesOfJob(pool, jobId));
+      await labelStaged(pool, jobId, await recipesOfJob(pool, jobId), await sheetsOfJob(pool, jobId));
     },
     findFileIn: (pool, build) => fileFinder(pool, build),
-    async recipesOf(pool, channelId) {
-      return recipeFinder((await readRecipes(pool, await findTitleOf(pool, channelId))).recipes);
-    },
+    descriptionsOf: async (pool, channelId) => readDescriptions(pool, await findTitleOf(pool, channelId)),
   };
 }

@@ -41,6 +41,6 @@ export function readBySheet(
   return readContent(format, {
     ...{ bytes, size: bytes.length, path, platform: nodePlatform, resolve },
     part: (start, end) => bytes.subarray(start, end),
-    bySheet: bySheet(sheet, sheet.versions[0] ?? '', { bytes, path, resolve }),
+    bySheet: bySheet(sheet, null, { bytes, path, resolve }),
   });
 }

@@ -24,7 +24,7 @@ const kindWords: Record<JobKind, string> = {
   remove: 'Removing',
   check: 'Checking',
   follow: 'Looking for what is new',
-  recipes: 'Reading placement tables',
+  recipes: 'Reading by recipes and sheets',
   read: 'Reading facts',
   evidence: 'Comparing',
 };

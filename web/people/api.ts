@@ -66,6 +66,7 @@ const shownIn: Record<ChangeSubject, Tag[]> = {
   families: ['assets', 'news'],
   'noise rules': ['findings', 'news'],
   recipes: ['assets'],
+  'format sheets': ['assets'],
   notes: ['findings'],
   entries: ['assets'],
 };

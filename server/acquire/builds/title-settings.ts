@@ -2,11 +2,12 @@ import type { Pool } from '../../platform/database/pool.ts';
 import { change, parseColumn, selectOne, type Queryable } from '../../platform/database/rows.ts';
 import { ConflictError, NotFoundError } from '../../platform/plain-error.ts';
 import * as z from 'zod';
+import type { ChangeSubject } from '../../../contract/history.ts';
 import { changeItemsIn, inHistory, type KeptItems } from '../../people/history/kept-items.ts';
 import { digestOf } from '../../store/hash.ts';
 
 /** Lists of a title that are saved as a whole, by their columns. */
-export type TitleSetting = 'noise_rules' | 'recipes';
+export type TitleSetting = 'noise_rules' | 'recipes' | 'format_sheets';
 
 export interface SavedSetting {
   /** Null where nobody saved any. */
@@ -37,10 +38,16 @@ export async function readTitleSetting(
   };
 }
 
+const subjects = {
+  noise_rules: 'noise rules',
+  recipes: 'recipes',
+  format_sheets: 'format sheets',
+} as const satisfies Record<TitleSetting, ChangeSubject>;
+
 /** A list of a title as a thing that the history keeps: one item, whose state is the whole list. */
 export function keptSetting(setting: TitleSetting): KeptItems {
   return {
-    subject: setting === 'recipes' ? 'recipes' : 'noise rules',
+    subject: subjects[setting],
     async read(connection, { titleId }) {
       const { value } = await readTitleSetting(connection, titleId, setting, true);
       return new Map(value === null ? [] : [[setting, JSON.stringify(value)]]);

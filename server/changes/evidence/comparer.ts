@@ -1,9 +1,13 @@
 import type { Compared } from '../../../contract/comparisons.ts';
-import type { PlacementRecipe } from '../../../contract/recipes.ts';
 import { canCompare } from '../../../core/kinds/compare.ts';
 import { findCompared, keepCompared, type ContentPair } from '../../decode/comparisons.ts';
 import type { OnDemandReaders } from '../../decode/on-demand.ts';
-import { failedOutcome, type CompareOutcome, type ContentToRead } from '../../decode/operations.ts';
+import {
+  failedOutcome,
+  type DescribeFile,
+  type CompareOutcome,
+  type ContentToRead,
+} from '../../decode/operations.ts';
 import type { Resolve } from '../../decode/reader-pool.ts';
 import type { FindFile } from '../../library/references/find-file.ts';
 import type { Pool } from '../../platform/database/pool.ts';
@@ -29,19 +33,19 @@ export class Comparer {
   private readonly compareContents: Compare;
   private readonly findOld: FindFile;
   private readonly findNew: FindFile;
-  private readonly recipeFor: (path: string) => PlacementRecipe | undefined;
+  private readonly describe: DescribeFile;
 
   constructor(
     store: ContentStore,
     compareContents: Compare,
     [findOld, findNew]: readonly [FindFile, FindFile],
-    recipeFor: (path: string) => PlacementRecipe | undefined,
+    describe: DescribeFile,
   ) {
     this.store = store;
     this.compareContents = compareContents;
     this.findOld = findOld;
     this.findNew = findNew;
-    this.recipeFor = recipeFor;
+    this.describe = describe;
   }
 
   /** @param contents both, where the store has them */
@@ -60,7 +64,7 @@ export class Comparer {
   }
 
   private contentOf(path: string, format: string, content: LocalContent): ContentToRead {
-    return { path, format, content, recipe: format === 'recipe' ? this.recipeFor(path) : undefined };
+    return { path, format, content, ...this.describe(path, format) };
   }
 
   private async localOf(finding: Promise<string | null>): Promise<LocalContent | null> {
@@ -76,7 +80,7 @@ export interface PairOnDemand {
   /** Finds what files of the older and of the newer build name. */
   finders: readonly [FindFile, FindFile];
   pair: PlacedPair;
-  recipeFor: (path: string) => PlacementRecipe | undefined;
+  describe: DescribeFile;
 }
 
 /** Compares two contents when somebody looks at them, and keeps the outcome. A pair that cannot be compared has its reason in the answer. */
@@ -86,7 +90,7 @@ export async function compareOnDemand({
   readers,
   finders,
   pair,
-  recipeFor,
+  describe,
 }: PairOnDemand): Promise<Compared> {
   if (!canCompare(pair.oldFormat, pair.format))
     return {
@@ -100,7 +104,7 @@ export async function compareOnDemand({
     store,
     (old, content, resolve) => readers.compare(old, content, resolve),
     finders,
-    recipeFor,
+    describe,
   );
   const outcome = await comparer.compare(pair, await store.ensureLocal([pair.oldHash, pair.hash]));
   try {

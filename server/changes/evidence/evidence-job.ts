@@ -14,7 +14,7 @@ import { ReaderPool } from '../../decode/reader-pool.ts';
 import type { DecodeServices } from '../../decode/reader-processes.ts';
 import { readingPriority } from '../../acquire/builds/reading-state.ts';
 import { fileFinder } from '../../library/references/find-file.ts';
-import { readRecipes, recipeFinder } from '../../library/recipes/recipes.ts';
+import { readDescriptions } from '../../library/formats/descriptions.ts';
 import { defineJob, type JobContext } from '../../jobs/define-job.ts';
 import { addJob } from '../../jobs/queue.ts';
 import { Comparer, type PlacedPair } from './comparer.ts';
@@ -135,7 +135,7 @@ async function compareAll(
     store,
     (old, content, resolve) => readers.run({ type: 'compare', old, content }, resolve),
     [fileFinder(pool, builds[0]), fileFinder(pool, builds[1])],
-    recipeFinder((await readRecipes(pool, titleId)).recipes),
+    await readDescriptions(pool, titleId),
   );
   try {
     let done = 0;

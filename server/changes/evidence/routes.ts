@@ -9,7 +9,7 @@ import { findAsset } from '../../library/assets/assets.ts';
 import { findBuild } from '../../acquire/builds/builds.ts';
 import { selectOne } from '../../platform/database/rows.ts';
 import { readQuery } from '../../platform/http/read-request.ts';
-import { readRecipes, recipeFinder } from '../../library/recipes/recipes.ts';
+import { readDescriptions } from '../../library/formats/descriptions.ts';
 
 /** Two states beside each other: of one thing, or of any two. */
 export function comparisonRoutes({
@@ -35,7 +35,7 @@ export function comparisonRoutes({
     const title = await selectOne<{ id: number }>(pool, 'SELECT title_id AS id FROM channels WHERE id = ?', [
       channel,
     ]);
-    const { recipes } = await readRecipes(pool, title?.id ?? 0);
+    const describe = await readDescriptions(pool, title?.id ?? 0);
     const compared =
       old.hash === null || now.hash === null
         ? {
@@ -56,7 +56,7 @@ export function comparisonRoutes({
               oldPath,
               path: newPath,
             },
-            recipeFor: recipeFinder(recipes),
+            describe,
           });
     return context.json({ old, new: now, ...compared });
   });

@@ -6,7 +6,7 @@ import type { OnDemandReaders } from '../../decode/on-demand.ts';
 import { keepFacts, readFactsOf, type FindFile } from '../../decode/read-facts.ts';
 import type { Pool } from '../../platform/database/pool.ts';
 import type { ContentStore } from '../../store/content-store.ts';
-import { readRecipes, recipeFinder } from '../recipes/recipes.ts';
+import { readDescriptions } from '../formats/descriptions.ts';
 import { findAt } from './assets.ts';
 import { factsKey, findFacts } from './facts.ts';
 
@@ -51,8 +51,8 @@ export class ReadNow {
     findFile: FindFile,
   ): Promise<void> {
     const { pool, store, readers } = this.services;
-    const { recipes } = await readRecipes(pool, await findTitleOf(pool, build.channelId));
-    const source = { pool, store, readers: readers.facts, findFile, recipeFor: recipeFinder(recipes) };
+    const describe = await readDescriptions(pool, await findTitleOf(pool, build.channelId));
+    const source = { pool, store, readers: readers.facts, findFile, describe };
     const content = (await store.ensureLocal([asset.hash])).get(asset.hash);
     const outcome = await readFactsOf(source, asset, content);
     await keepFacts(pool, store, [outcome]);

@@ -11,11 +11,12 @@ import { hashSchema } from '../../../contract/kinds.ts';
 import { formatOf, formats } from '../../../core/kinds/formats.ts';
 import { decodeEnvelope } from '../../../core/kinds/sound/envelope.ts';
 import { decodeText } from '../../../core/kinds/text/decode.ts';
-import { findBuild } from '../../acquire/builds/builds.ts';
+import { findBuild, findTitleOf } from '../../acquire/builds/builds.ts';
 import { readQuery, readNumber, readRestOfPath } from '../../platform/http/read-request.ts';
 import { NotFoundError } from '../../platform/plain-error.ts';
 import { readLocal, streamLocal } from '../../store/local-content.ts';
 import { ReadNow } from './read-now.ts';
+import { readDescriptions } from '../formats/descriptions.ts';
 import { showAsset } from './show-asset.ts';
 import { findAsset, findAt } from './assets.ts';
 import { factsKey, findFacts } from './facts.ts';
@@ -146,7 +147,10 @@ export function assetRoutes({
     if (!asset?.hash) throw new NotFoundError(`The build ${build.label} has no asset at ${path}.`);
     const image = readQuery(context, imageQuery);
     const { mediaType, bytes } = await showAsset(
-      { store, readers, findFile: library.fileFinder(build) },
+      {
+        ...{ store, readers, findFile: library.fileFinder(build) },
+        describe: await readDescriptions(pool, await findTitleOf(pool, build.channelId)),
+      },
       { path, format: asset.format, hash: asset.hash },
       image,
     );

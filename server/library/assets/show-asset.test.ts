@@ -46,7 +46,12 @@ describe('Showing an asset', () => {
   };
   const shown = async (hash: string, level = 0, path = 'a/thing.mtl'): Promise<string> => {
     const { mediaType, bytes } = await showAsset(
-      { store, readers: { show }, findFile: async (_from, name) => files[name] ?? null },
+      {
+        store,
+        readers: { show },
+        findFile: async (_from, name) => files[name] ?? null,
+        describe: () => ({}),
+      },
       { path, format: 'mtl', hash },
       { ...image, level },
     );
@@ -86,6 +91,7 @@ describe('Showing an asset', () => {
     const services = {
       store,
       findFile: async () => null,
+      describe: () => ({}),
       readers: {
         show: async (): Promise<Shown> => {
           made++;

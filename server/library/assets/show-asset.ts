@@ -2,7 +2,9 @@ import * as z from 'zod';
 import { readersVersion } from '../../../core/kinds/read.ts';
 import type { ImagePlace } from '../../../core/kinds/picture/picture.ts';
 import type { Shown } from '../../../core/kinds/show.ts';
+import type { DescribeFile } from '../../decode/operations.ts';
 import type { OnDemandReaders } from '../../decode/on-demand.ts';
+import { digestOf } from '../../store/hash.ts';
 import type { ContentStore } from '../../store/content-store.ts';
 import { readLocal } from '../../store/local-content.ts';
 import type { FindFile } from '../references/find-file.ts';
@@ -12,6 +14,8 @@ export interface ShowServices {
   readers: Pick<OnDemandReaders, 'show'>;
   /** Finds what files of the asset's build name. */
   findFile: FindFile;
+  /** What the title's team says of how files are built. */
+  describe: DescribeFile;
 }
 
 export interface AssetToShow {
@@ -27,15 +31,17 @@ const namesSchema = z.array(z.string());
  * @throws PlainError with the reason where it cannot be shown, NotFoundError where the store has lost it
  */
 export async function showAsset(
-  { store, readers, findFile }: ShowServices,
+  { store, readers, findFile, describe }: ShowServices,
   { path, format, hash }: AssetToShow,
   image: ImagePlace,
 ): Promise<Shown> {
   const extension = path.slice(path.lastIndexOf('.') + 1).toLowerCase();
+  const described = describe(path, format);
+  const sheet = described.sheet ? [digestOf(described.sheet.text).toString('hex')] : [];
   const made = (operation: string, files: readonly (readonly [string, string | null])[]) => ({
     source: hash,
     operation,
-    parameters: JSON.stringify([format, extension, image, files]),
+    parameters: JSON.stringify([format, extension, image, files, ...sheet]),
     version: readersVersion,
   });
   // Which files it names is known from the time before; which ones these are is looked up anew.
@@ -48,7 +54,7 @@ export async function showAsset(
   }
   const files = new Map<string, string | null>();
   const shown = await readers.show(
-    { path, format, content: await store.getLocal(hash) },
+    { path, format, content: await store.getLocal(hash), ...described },
     image,
     async (reference) => {
       const file = await findFile(path, reference);

@@ -1,29 +1,43 @@
 import * as z from 'zod';
-import type { PlacementRecipe } from '../../../contract/recipes.ts';
+import type { KeptSheet } from '../../../contract/kept-sheets.ts';
 import { plural } from '../../../core/figures.ts';
+import type { FormatName } from '../../../core/kinds/formats.ts';
 import { headLength, identify } from '../../../core/kinds/identify.ts';
+import { findBuildOf } from '../../acquire/builds/builds.ts';
 import { role } from '../../acquire/builds/spans.ts';
 import { digestRanges, rangeCount } from '../../platform/database/digest-ranges.ts';
 import { inTransaction, type Pool } from '../../platform/database/pool.ts';
 import { change, select, selectOne, type Queryable } from '../../platform/database/rows.ts';
 import { bumpNames } from '../names/lexicons.ts';
-import { keepFacts, type ReadContent } from '../../decode/read-facts.ts';
-import { failedOutcome } from '../../decode/operations.ts';
+import type { DescribeFile } from '../../decode/operations.ts';
+import { keepFacts, readFactsOf, type FindFile, type ReadContent } from '../../decode/read-facts.ts';
+import type { ReadServices } from '../../decode/read-job.ts';
 import { ReaderPool } from '../../decode/reader-pool.ts';
 import type { DecodeServices } from '../../decode/reader-processes.ts';
 import type { ContentStore } from '../../store/content-store.ts';
 import { LocalReader } from '../../store/local-content.ts';
 import { defineJob, type JobContext } from '../../jobs/define-job.ts';
 import { addJob } from '../../jobs/queue.ts';
-import { readRecipes, recipeFinder, recipeFormats } from './recipes.ts';
+import { describedFormat, isDescribed } from '../formats/described-format.ts';
+import { readDescriptions } from '../formats/descriptions.ts';
+import { readSheets, sheetFinder } from '../formats/sheets.ts';
+import { readRecipes } from './recipes.ts';
 
-/** Has all builds of a title looked through with its recipes as they are now. */
-export async function addRecipesJob(pool: Pool, titleId: number, title: string): Promise<number> {
+/**
+ * Has all builds of a title looked through with its recipes and sheets as they are now.
+ * @param changedSheets names of those whose files are to be read again, beside what is described otherwise than before; null for all
+ */
+export async function addRecipesJob(
+  pool: Pool,
+  titleId: number,
+  title: string,
+  changedSheets: readonly string[] | null = null,
+): Promise<number> {
   return addJob(pool, {
     kind: 'recipes',
     buildId: null,
-    subject: `Placement recipes of ${title}`,
-    params: { titleId },
+    subject: `Recipes and format sheets of ${title}`,
+    params: { titleId, changedSheets },
     owner: null,
   });
 }
@@ -38,67 +52,107 @@ interface SpanRow {
 }
 
 const listedLines = 1000;
+const batchSize = 200;
 
-type Context = JobContext<{ titleId: number }, DecodeServices>;
+type Context = JobContext<
+  { titleId: number; changedSheets: string[] | null },
+  DecodeServices & Pick<ReadServices, 'findFileIn'>
+>;
 
-/** Finds the placement tables of a title's builds by its recipes, and reads them. Nothing is unpacked again. */
+/** Finds what recipes and sheets of a title describe in its builds, and reads it. Nothing is unpacked again. */
 export const recipesJob = defineJob({
   kind: 'recipes',
-  params: z.object({ titleId: z.number() }),
+  params: z.object({ titleId: z.number(), changedSheets: z.array(z.string()).nullable().default(null) }),
   async run(context: Context) {
     const { pool, store, params, meter, signal } = context;
     const { titleId } = params;
     await store.mend();
     const { recipes } = await readRecipes(pool, titleId);
+    const { sheets } = await readSheets(pool, titleId);
+    const describe = await readDescriptions(pool, titleId);
+    const formatFor = describedFormat(recipes, sheets);
+    const isChanged = changedFinder(sheets, params.changedSheets);
     const channels = await select<{ id: number }>(pool, 'SELECT id FROM channels WHERE title_id = ?', [
       titleId,
     ]);
-    const tables = new Map<string, { path: string; recipe: PlacementRecipe }>();
+    const found: Found = new Map();
     meter.begin('finding files', channels.length * rangeCount, null);
     let done = 0;
     for (const { id } of channels)
       for (const range of digestRanges()) {
         signal.throwIfAborted();
-        await labelRange(pool, store, id, range, recipes, tables);
+        await labelRange(pool, store, id, range, { formatFor, isChanged }, found);
         context.count(++done, 0);
       }
-    const lines = await readTables(context, tables);
+    await forgetCompared(pool, found);
+    const lines = await readAll(context, found, describe);
     await bumpNames(pool, titleId);
+    // Views of findings that were made of the facts of before are made again.
+    for (const { id } of channels)
+      await change(pool, 'UPDATE builds SET facts_revision = facts_revision + 1 WHERE channel_id = ?', [id]);
     return {
       report: {
-        summary: `${plural(tables.size, 'placement table')} ${tables.size === 1 ? 'was' : 'were'} read by ${plural(recipes.length, 'recipe')}.`,
+        summary: `${plural(found.size, 'file')} ${found.size === 1 ? 'was' : 'were'} read by ${plural(recipes.length, 'recipe')} and ${plural(sheets.length, 'format sheet')}.`,
         lines: lines.slice(0, listedLines),
       },
     };
   },
 });
 
+/** Whether what is said of a path may be other than before. */
+function changedFinder(
+  sheets: readonly KeptSheet[],
+  changed: readonly string[] | null,
+): (path: string) => boolean {
+  if (changed === null) return () => true;
+  const names = new Set(changed);
+  const sheetFor = sheetFinder(sheets);
+  return (path) => names.has(sheetFor(path)?.sheet.name ?? '');
+}
+
+/** Contents that are described, by hash and format, each with a place where it lies in the newest build that has it. */
+type Found = Map<
+  string,
+  { hash: string; path: string; format: FormatName; channelId: number; sequence: number }
+>;
+
 async function labelRange(
   pool: Pool,
   store: ContentStore,
   channelId: number,
   [low, high]: readonly [Buffer, Buffer],
-  recipes: readonly PlacementRecipe[],
-  tables: Map<string, { path: string; recipe: PlacementRecipe }>,
+  {
+    formatFor,
+    isChanged,
+  }: { formatFor: ReturnType<typeof describedFormat>; isChanged: (path: string) => boolean },
+  found: Found,
 ): Promise<void> {
   const rows = await select<SpanRow>(
     pool,
     `SELECT s.channel_id AS channelId, s.path_digest AS digest, s.first_sequence AS first, p.path, s.format, s.hash
        FROM asset_spans s JOIN paths p ON p.digest = s.path_digest
-      WHERE s.channel_id = ? AND s.role = ? AND s.hash IS NOT NULL AND s.format IN (?) AND s.path_digest BETWEEN ? AND ?`,
-    [channelId, role.file, recipeFormats, low, high],
+      WHERE s.channel_id = ? AND s.role = ? AND s.hash IS NOT NULL AND s.path_digest BETWEEN ? AND ?
+      ORDER BY s.first_sequence`,
+    [channelId, role.file, low, high],
   );
-  const recipeFor = recipeFinder(recipes);
   const none: SpanRow[] = [];
   const relabelled: Relabelled[] = [];
   for (const row of rows) {
-    const recipe = recipeFor(row.path);
-    if (recipe) {
-      tables.set(row.hash.toString('hex'), { path: row.path, recipe });
-      if (row.format !== 'recipe') relabelled.push({ row, format: 'recipe', byExtension: true });
-    } else if (row.format === 'recipe') none.push(row);
+    const format = formatFor(row.path, row.format);
+    if (format !== null) {
+      if (row.format === format && !isChanged(row.path)) continue;
+      const hash = row.hash.toString('hex');
+      found.set(`${hash} ${format}`, {
+        hash,
+        path: row.path,
+        format,
+        channelId,
+        sequence: row.first,
+      });
+      if (row.format !== format) relabelled.push({ row, format, byExtension: true });
+    } else if (isDescribed(row.format)) none.push(row);
   }
-  // What is a table no more is what its bytes say.
+  // What nobody describes any more is what its bytes say.
   const contents = await store.ensureLocal(none.map(({ hash }) => hash.toString('hex')));
   const reader = new LocalReader();
   for (const row of none) {
@@ -144,36 +198,73 @@ async function setFormat(
   );
 }
 
+/** What was found out by comparing such contents may be otherwise now. */
+async function forgetCompared(pool: Pool, found: Found): Promise<void> {
+  const hashes = [...new Set([...found.values()].map(({ hash }) => hash))].map((hash) =>
+    Buffer.from(hash, 'hex'),
+  );
+  for (let from = 0; from < hashes.length; from += 500) {
+    const some = hashes.slice(from, from + 500);
+    await change(pool, 'DELETE FROM comparisons WHERE new_hash IN (?)', [some]);
+    await change(pool, 'DELETE FROM comparisons WHERE old_hash IN (?)', [some]);
+  }
+}
+
 /** @returns what is wrong with some of them, a line each */
-async function readTables(
-  context: Context,
-  tables: ReadonlyMap<string, { path: string; recipe: PlacementRecipe }>,
-): Promise<string[]> {
+async function readAll(context: Context, found: Found, describe: DescribeFile): Promise<string[]> {
   const { pool, store, threads, signal, services } = context;
   const readers = new ReaderPool(services.processes, { readers: threads, signal });
   const lines: string[] = [];
+  const all = [...found.values()];
+  const finder = fileFinders(pool, services);
   try {
-    context.meter.begin('reading facts', tables.size, null);
-    const contents = await store.ensureLocal([...tables.keys()]);
+    context.meter.begin('reading facts', all.length, null);
     let done = 0;
-    const read = await Promise.all(
-      [...tables].map(async ([hash, { path, recipe }]): Promise<ReadContent> => {
-        const content = contents.get(hash);
-        const outcome = content
-          ? await readers.run(
-              { type: 'facts', content: { path, format: 'recipe', content, recipe } },
-              async () => null,
-            )
-          : failedOutcome.facts('the store has lost it');
-        context.count(++done, 0);
-        if (outcome.reason !== null) lines.push(`${path}: ${outcome.reason}`);
-        return { ...outcome, hash, format: 'recipe', path, resources: [] };
-      }),
-    );
-    signal.throwIfAborted();
-    await keepFacts(pool, store, read);
+    for (let from = 0; from < all.length; from += batchSize) {
+      signal.throwIfAborted();
+      const batch = all.slice(from, from + batchSize);
+      const contents = await store.ensureLocal(batch.map(({ hash }) => hash));
+      const read = await Promise.all(
+        batch.map(async ({ hash, path, format, channelId, sequence }): Promise<ReadContent> => {
+          const findFile = await finder(channelId, sequence);
+          const outcome = await readFactsOf(
+            { pool, store, readers, findFile, describe },
+            { hash, format, path },
+            contents.get(hash),
+          );
+          context.count(++done, 0);
+          if (outcome.reason !== null && lines.length < listedLines) lines.push(`${path}: ${outcome.reason}`);
+          return outcome;
+        }),
+      );
+      signal.throwIfAborted();
+      await keepFacts(pool, store, read);
+    }
     return lines;
   } finally {
     readers.close();
   }
+}
+
+/** Finds what files of builds name; one finder a build, since it keeps what it has looked up. */
+function fileFinders(
+  pool: Pool,
+  services: Pick<ReadServices, 'findFileIn'>,
+): (channelId: number, sequence: number) => Promise<FindFile> {
+  const finders = new Map<string, Promise<FindFile>>();
+  const make = async (channelId: number, sequence: number): Promise<FindFile> => {
+    const row = await selectOne<{ id: number }>(
+      pool,
+      'SELECT id FROM builds WHERE channel_id = ? AND sequence = ?',
+      [channelId, sequence],
+    );
+    // The build may just have been removed: then nothing that it names is there.
+    return row ? services.findFileIn(pool, await findBuildOf(pool, row.id)) : () => Promise.resolve(null);
+  };
+  return (channelId, sequence) => {
+    const key = `${channelId} ${sequence}`;
+    let finder = finders.get(key);
+    if (!finder) finders.set(key, (finder = make(channelId, sequence)));
+    return finder;
+  };
 }

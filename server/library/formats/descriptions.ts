@@ -1,0 +1,15 @@
+import type { DescribeFile } from '../../decode/operations.ts';
+import type { Queryable } from '../../platform/database/rows.ts';
+import { readRecipes, recipeFinder } from '../recipes/recipes.ts';
+import { readSheets, sheetFinder } from './sheets.ts';
+
+/** What a title's team says of how files are built: by recipes and by format sheets. */
+export async function readDescriptions(database: Queryable, titleId: number): Promise<DescribeFile> {
+  const recipeFor = recipeFinder((await readRecipes(database, titleId)).recipes);
+  const sheetFor = sheetFinder((await readSheets(database, titleId)).sheets);
+  return (path, format) => {
+    if (format === 'recipe') return { recipe: recipeFor(path) };
+    const found = sheetFor(path);
+    return found?.format === format ? { sheet: { text: found.sheet.text, version: null } } : {};
+  };
+}

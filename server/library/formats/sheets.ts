@@ -1,0 +1,77 @@
+import { keptSheetsSchema, type KeptSheet, type SheetsState } from '../../../contract/kept-sheets.ts';
+import type { FormatName } from '../../../core/kinds/formats.ts';
+import { compileNameGlob } from '../../../core/globs.ts';
+import { openSheet, type OpenSheet } from '../../../core/formats/open-sheet.ts';
+import { readTitleSetting, saveTitleSetting } from '../../acquire/builds/title-settings.ts';
+import type { Pool } from '../../platform/database/pool.ts';
+import { parseColumn, selectOne, type Queryable } from '../../platform/database/rows.ts';
+import { PlainError } from '../../platform/plain-error.ts';
+
+/** Formats of what sheets read, by the kind that comes out. */
+export const sheetFormats = {
+  picture: 'sheet-picture',
+  model: 'sheet-model',
+  sound: 'sheet-sound',
+  map: 'sheet-map',
+  text: 'sheet-table',
+} as const satisfies Record<string, FormatName>;
+
+/** A title's sheets, and which state of them this is. @throws NotFoundError */
+export async function readSheets(database: Queryable, titleId: number): Promise<SheetsState> {
+  const { value, revision } = await readTitleSetting(database, titleId, 'format_sheets');
+  return { sheets: keptSheetsSchema.parse(value ?? []), revision };
+}
+
+/** @throws PlainError where one of them cannot be used, ConflictError where somebody else saved others since this revision */
+export async function saveSheets(
+  pool: Pool,
+  titleId: number,
+  { sheets, revision }: { sheets: readonly Pick<KeptSheet, 'text'>[]; revision: string },
+  by: string,
+): Promise<void> {
+  const named = sheets.map(({ text }): KeptSheet => ({ name: checked(text).sheet.sheet, text }));
+  const twice = named.find(({ name }, at) => named.findIndex((other) => other.name === name) !== at);
+  if (twice) throw new PlainError(`There are two sheets named “${twice.name}”.`);
+  await saveTitleSetting(pool, titleId, 'format_sheets', named, revision, by);
+}
+
+/** @throws PlainError that names the lines */
+export function checked(text: string): OpenSheet {
+  const opened = openSheet(text);
+  if ('sheet' in opened) return opened.sheet;
+  const lines = opened.problems.map(({ line, message }) => `line ${line}: ${message}`);
+  throw new PlainError(`This sheet cannot be used: ${lines.join('; ')}.`);
+}
+
+/** Sheets of the title that a job's build is of. */
+export async function sheetsOfJob(database: Queryable, jobId: number): Promise<KeptSheet[]> {
+  const row = await selectOne<{ sheets: unknown }>(
+    database,
+    `SELECT t.format_sheets AS sheets FROM jobs j JOIN builds b ON b.id = j.build_id JOIN channels c ON c.id = b.channel_id
+       JOIN titles t ON t.id = c.title_id WHERE j.id = ?`,
+    [jobId],
+  );
+  return keptSheetsSchema.parse(parseColumn(row?.sheets ?? null) ?? []);
+}
+
+/** A sheet, and the format that its files have; files of which nothing comes that is looked at keep their own. */
+export interface SheetForFile {
+  sheet: KeptSheet;
+  format: FormatName;
+}
+
+/** Finds the sheet for a path: of several the first. One that a newer version of the program cannot use any more is passed over. */
+export function sheetFinder(sheets: readonly KeptSheet[]): (path: string) => SheetForFile | undefined {
+  const matchers = sheets.flatMap((sheet) => {
+    const opened = openSheet(sheet.text);
+    if ('problems' in opened) return [];
+    const { kind } = opened.sheet.result;
+    const format =
+      kind !== null && kind in sheetFormats ? sheetFormats[kind as keyof typeof sheetFormats] : null;
+    if (format === null) return [];
+    const { files } = opened.sheet.sheet;
+    const globs = (Array.isArray(files) ? files : [files]).map((glob) => compileNameGlob(glob));
+    return [{ found: { sheet, format }, matches: (path: string) => globs.some((glob) => glob(path)) }];
+  });
+  return (path) => matchers.find(({ matches }) => matches(path))?.found;
+}
