@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
+import { sheetJsonSchema } from '../contract/format-sheets.ts';
 import type { FormatTrial, TriedField } from '../contract/format-trials.ts';
 import { offsetText } from '../core/formats/language/sheet-error.ts';
 import { openSheet, type OpenSheet } from '../core/formats/open-sheet.ts';
@@ -31,6 +32,11 @@ export async function tryFormatCommand(
   }
   if (!json && files.length > 1) process.stdout.write(`${fitText(trials, open)}\n`);
   if (trials.some(({ version }) => version === null)) process.exitCode = 1;
+}
+
+/** Prints the JSON schema of sheets, by which editors complete and check them. */
+export function formatSchemaCommand(): void {
+  process.stdout.write(`${JSON.stringify(sheetJsonSchema(), null, 2)}\n`);
 }
 
 /** @throws PlainError that names the line */

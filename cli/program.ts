@@ -202,6 +202,11 @@ export function createProgram(): Command {
       (await import('./format-command.ts')).tryFormatCommand(sheet, files, options),
     );
 
+  format
+    .command('schema')
+    .description('Print the JSON schema of format sheets, for editors.')
+    .addHelpText('after', examples(['format schema > sheet.schema.json']))
+    .action(async () => (await import('./format-command.ts')).formatSchemaCommand());
   const addFormatVerb = (name: string, description: string, lines: readonly string[]): Command =>
     format
       .command(name)

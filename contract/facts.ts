@@ -7,8 +7,12 @@ export const boundsSchema = z.object({
 });
 export type Bounds = z.infer<typeof boundsSchema>;
 
+/** The sheet of the title’s team that a file was read by, with the version of its format that fits; nothing of open formats. */
+const readBy = { sheet: z.object({ name: z.string(), version: z.string() }).optional() };
+
 export const pictureFactsSchema = z.object({
   kind: z.literal('picture'),
+  ...readBy,
   /** Pixels. */
   width: z.number().int(),
   height: z.number().int(),
@@ -40,6 +44,7 @@ export type Clip = z.infer<typeof clipSchema>;
 
 export const modelFactsSchema = z.object({
   kind: z.literal('model'),
+  ...readBy,
   triangles: z.number().int(),
   vertices: z.number().int(),
   parts: z.number().int(),
@@ -63,6 +68,7 @@ export const modelFactsSchema = z.object({
 /** A file that moves bones and has no shape of its own. */
 export const clipFactsSchema = z.object({
   kind: z.literal('clip'),
+  ...readBy,
   bones: z.number().int(),
   clips: z.array(clipSchema),
   units: z.string().default(''),
@@ -70,6 +76,7 @@ export const clipFactsSchema = z.object({
 
 export const soundFactsSchema = z.object({
   kind: z.literal('sound'),
+  ...readBy,
   seconds: z.number(),
   sampleRate: z.number(),
   channels: z.number().int(),
@@ -95,6 +102,7 @@ export const soundFactsSchema = z.object({
 
 export const mapFactsSchema = z.object({
   kind: z.literal('map'),
+  ...readBy,
   placements: z.number().int(),
   classes: z.record(z.string(), z.number().int()),
   models: z.array(z.string()),
@@ -118,6 +126,7 @@ export const mapFactsSchema = z.object({
 
 export const textFactsSchema = z.object({
   kind: z.literal('text'),
+  ...readBy,
   lines: z.number().int(),
   /** By its name in the WHATWG Encoding Standard. */
   encoding: z.string(),

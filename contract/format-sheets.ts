@@ -341,3 +341,8 @@ export type FormatSheet = z.infer<typeof formatSheetSchema>;
 export type SheetExpression = z.infer<typeof expression>;
 export type SheetNumbers = z.infer<typeof numbers>;
 export type SheetStep = z.infer<typeof packingStep>;
+
+/** The same as JSON Schema (draft 2020-12), for editors and other programs. */
+export function sheetJsonSchema(): object {
+  return z.toJSONSchema(formatSheetSchema, { io: 'input' });
+}

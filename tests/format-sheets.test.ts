@@ -102,6 +102,8 @@ result:
     );
     expect(rows).to.have.length(2);
     expect(rows[0]?.fingerprint).to.equal(rows[1]?.fingerprint).and.not.equal(null);
+    const marked = await fetch(`${url}/api/asset?channel=1&build=1&path=sky.ltex`);
+    expect(await marked.json()).to.have.nested.property('facts.sheet.name', 'Truevision TGA');
   });
 
   it('say why a file does not fit, and at which byte', async () => {

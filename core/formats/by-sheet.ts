@@ -38,7 +38,7 @@ export function bySheet(open: OpenSheet, meant: string | null, file: FileToRead,
   };
   const { result } = open;
   return {
-    sheet: name,
+    mark: () => ({ name, version: fitting ?? '' }),
     picture: () => made('picture', result.picture),
     sound: () => made('sound', result.sound),
     async model() {

@@ -7,6 +7,7 @@ import { readBySheet, sheetOf } from '../../tests/support/by-sheet.ts';
 import { run } from '../../tests/support/leaves.ts';
 import { fingerprintOf, readFile } from '../../tests/support/read.ts';
 import { failureOf } from '../../tests/support/failure.ts';
+import { sheetJsonSchema } from '../../contract/format-sheets.ts';
 import { readFields } from './read-by-sheet.ts';
 
 const sheets = join(import.meta.dirname, '..', '..', 'docs', 'format-sheets');
@@ -174,6 +175,13 @@ describe('Sheets of open formats', () => {
       const { facts } = await readBySheet(open('glb'), 'csv', readFileSync(path), path);
       expect(facts.kind === 'text' && facts.excerpt.split('\n')[1], path).to.match(/^JSON,\d+$/);
     }
+  });
+
+  it('are what the published JSON schema says', () => {
+    const schema = JSON.parse(readFileSync(join(sheets, 'schema.json'), 'utf8')) as object;
+    expect(schema, 'write it anew: worvel format schema').to.deep.equal(
+      JSON.parse(JSON.stringify(sheetJsonSchema())),
+    );
   });
 
   it('say where a file of another form does not fit', async () => {

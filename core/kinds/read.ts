@@ -50,7 +50,14 @@ export async function readContent(format: string, request: Omit<ReadRequest, 'ra
     }),
   );
   for (const mention of reading.mentions) mentions.add(mention);
-  return { ...reading, mentions: mentions.list() };
+  const { facts } = reading;
+  const { bySheet } = request;
+  const marked = bySheet && facts.kind !== 'font' && facts.kind !== 'film';
+  return {
+    ...reading,
+    facts: marked ? { ...facts, sheet: bySheet.mark() } : facts,
+    mentions: mentions.list(),
+  };
 }
 
 /** Makes of a content what a browser can show. @throws ReadError */

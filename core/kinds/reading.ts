@@ -72,8 +72,8 @@ export interface Platform {
  * All throw ReadError where the bytes do not fit the sheet.
  */
 export interface BySheet {
-  /** What the sheet is called. */
-  sheet: string;
+  /** What the sheet is called, and which of its versions fits the bytes: empty where it has none, or nothing was read yet. */
+  mark: () => { name: string; version: string };
   picture: () => Promise<Picture>;
   model: () => Promise<ModelDocument>;
   sound: () => Promise<{ sound: DecodedSound; loops: SoundFacts['loops'] }>;

@@ -80,6 +80,18 @@ describe('The list of facts', () => {
     });
   });
 
+  it('names the sheet that a format of the game’s own was read by', async () => {
+    const sheet = { name: 'Reed texture', version: '2' };
+    expect(await show({ ...picture, sheet }, { format: 'sheet-picture' })).to.include({
+      Kind: 'picture, of a format of the game’s own',
+      'Read by': 'sheet “Reed texture”, version 2',
+    });
+    expect(await show({ ...picture, sheet: { ...sheet, version: '' } })).to.include({
+      'Read by': 'sheet “Reed texture”',
+    });
+    expect(await show(picture)).not.to.have.property('Read by');
+  });
+
   it('tells a model’s figures with thousands parted, its clips, and what it misses', async () => {
     const model = {
       kind: 'model',

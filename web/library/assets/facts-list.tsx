@@ -7,12 +7,12 @@ import { bytesText, extentText, peakText, plural, secondsText } from '../../../c
 
 export function FactsList({ asset }: { asset: Asset }): ReactNode {
   const rows: [string, ReactNode][] = [
-    ['Kind', `${asset.kind}, ${asset.format}${asset.identifiedByExtension ? ' (by its extension)' : ''}`],
+    ['Kind', `${asset.kind}, ${formatText(asset)}`],
     [
       'Size',
       asset.size === null ? 'unknown' : `${bytesText(asset.size)} (${asset.size.toLocaleString('en')} bytes)`,
     ],
-    ...(asset.facts ? factRows(asset.facts) : []),
+    ...(asset.facts ? [...sheetRow(asset.facts), ...factRows(asset.facts)] : []),
     ...some(asset.isUnread, 'Facts', 'being read …'),
     [
       'BLAKE3',
@@ -45,6 +45,11 @@ export function FactsList({ asset }: { asset: Asset }): ReactNode {
   );
 }
 
+function formatText({ format, identifiedByExtension }: Asset): string {
+  if (format.startsWith('sheet-')) return 'of a format of the game’s own';
+  return `${format}${identifiedByExtension ? ' (by its extension)' : ''}`;
+}
+
 function some(isSaid: boolean, name: string, value: ReactNode): [string, ReactNode][] {
   return isSaid ? [[name, value]] : [];
 }
@@ -54,6 +59,13 @@ function clipRow({ name, seconds, rate, bones }: Clip): [string, ReactNode] {
     'Clip',
     `${name}, ${secondsText(seconds)}${rate === null ? '' : `, ${rate} keys a second`}${bones > 0 ? `, moves ${plural(bones, 'bone')}` : ''}`,
   ];
+}
+
+/** The sheet of the title’s team that it was read by. */
+function sheetRow(facts: Facts): [string, ReactNode][] {
+  const sheet = 'sheet' in facts ? facts.sheet : undefined;
+  if (!sheet) return [];
+  return [['Read by', `sheet “${sheet.name}”${sheet.version === '' ? '' : `, version ${sheet.version}`}`]];
 }
 
 function factRows(facts: Facts): [string, ReactNode][] {
