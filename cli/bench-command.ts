@@ -1,3 +1,4 @@
+import { benchFormats } from '../bench/formats-bench.ts';
 import { benchChanges } from '../bench/changes-bench.ts';
 import { benchDamage } from '../bench/damage-bench.ts';
 import { benchIndex } from '../bench/index-bench.ts';
@@ -25,6 +26,7 @@ const benches: Record<BenchName, (say: (line: string) => void) => Promise<BenchR
   likeness: (say) => benchLikeness(say, shareOf(process.env.WORVEL_BENCH_SHARE)),
   truth: (say) => benchTruth(say, shareOf(process.env.WORVEL_BENCH_SHARE)),
   intake: (say) => benchIntake(say, sizesOf(process.env.WORVEL_BENCH_SHARE)),
+  formats: (say) => benchFormats(say, shareOf(process.env.WORVEL_BENCH_SHARE)),
   workers: (say) => benchWorkers(say, Math.round(3000 * shareOf(process.env.WORVEL_BENCH_SHARE))),
 };
 

@@ -11,6 +11,7 @@ export const benchMinutes = {
   truth: 20,
   intake: 25,
   workers: 12,
+  formats: 10,
 } as const;
 export type BenchName = keyof typeof benchMinutes;
 export const benchNames = Object.keys(benchMinutes) as BenchName[];
