@@ -130,7 +130,7 @@ describe('Sheets of open formats', () => {
   it('of models: faces of OBJ, counted as their own reader counts them', async () => {
     const opened = open('obj');
     let compared = 0;
-    for (const path of listed('.obj')) {
+    for (const path of listed('.obj').filter((name) => !name.includes('/invalid/'))) {
       const own = await readFile(path).catch(() => null);
       const bytes = readFileSync(path);
       // Other encodings, numbers that are none, and places that count from the last vertex back, are not in the sheet.

@@ -128,6 +128,8 @@ export function numbersAt(
   const { bytes: size, isNative } = scalar;
   const count = rows * width;
   const numbers = new scalar.array(count);
+  // Where there are none, nothing may lie where they would begin.
+  if (count === 0) return numbers;
   const isPlain = isNative && (size === 1 || isLittle === isLittleMachine);
   const begin = bytes.byteOffset + at;
   if (isNative && stride === size * width) {
@@ -139,7 +141,7 @@ export function numbersAt(
       at: number,
       length: number,
     ) => Float64Array;
-    const all = new Numbers(bytes.buffer, begin, rows === 0 ? 0 : ((rows - 1) * stride) / size + width);
+    const all = new Numbers(bytes.buffer, begin, ((rows - 1) * stride) / size + width);
     const into = numbers as Float64Array;
     const step = stride / size;
     for (let row = 0, from = 0, to = 0; row < rows; row++, from += step)
