@@ -190,6 +190,9 @@ result:
       '3',
       '--evidence',
     );
+    // What was compared by the sheet of before is compared again.
+    const older = await house.run('diff', '--title', title, '--from', '1', '--to', '2', '--evidence');
+    expect(older.output).to.include('The same shape, twice as large.');
     // Another packing of the same triangles.
     expect(told).to.match(/repacked\s+model\s+wuson\.lmod/);
   });

@@ -8,7 +8,7 @@ import {
 import { comparersVersion } from '../../core/kinds/compare.ts';
 import { bulkLoad, type BulkTable } from '../platform/database/bulk-load.ts';
 import type { Pool } from '../platform/database/pool.ts';
-import { hex, select, selectOne, type Queryable, type Value } from '../platform/database/rows.ts';
+import { change, hex, select, selectOne, type Queryable, type Value } from '../platform/database/rows.ts';
 import type { ContentStore } from '../store/content-store.ts';
 import type { CompareOutcome } from './operations.ts';
 import { hashOf } from '../store/hash.ts';
@@ -148,6 +148,16 @@ export async function findCompared(
       picture: hex(row.picture),
     }
   );
+}
+
+/** What was found out by comparing such contents may be otherwise now: it is found out again. */
+export async function forgetComparisons(pool: Pool, contents: readonly string[]): Promise<void> {
+  const hashes = [...new Set(contents)].map((hash) => Buffer.from(hash, 'hex'));
+  for (let from = 0; from < hashes.length; from += 500) {
+    const some = hashes.slice(from, from + 500);
+    await change(pool, 'DELETE FROM comparisons WHERE new_hash IN (?)', [some]);
+    await change(pool, 'DELETE FROM comparisons WHERE old_hash IN (?)', [some]);
+  }
 }
 
 /** Writes down what comparing found out, and stores the pictures. */

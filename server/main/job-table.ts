@@ -2,6 +2,7 @@ import type { JobKind } from '../../contract/work.ts';
 import { findTitleOf } from '../acquire/builds/builds.ts';
 import { readJob, type ReadServices } from '../decode/read-job.ts';
 import type { ReaderProcesses } from '../decode/reader-processes.ts';
+import { lookAgain } from '../changes/evidence/span-evidence.ts';
 import { evidenceJob } from '../changes/evidence/evidence-job.ts';
 import type { IntakeThreads } from '../ingest/intake-threads.ts';
 import { followJob } from '../ingest/follow-job.ts';
@@ -12,13 +13,13 @@ import { readDescriptions } from '../library/formats/descriptions.ts';
 import { sheetsOfJob } from '../library/formats/sheets.ts';
 import { fileFinder } from '../library/references/find-file.ts';
 import { labelStaged } from '../library/recipes/label-staged.ts';
-import { recipesJob } from '../library/recipes/recipes-job.ts';
+import { recipesJob, type DescribedServices } from '../library/recipes/recipes-job.ts';
 import { recipesOfJob } from '../library/recipes/recipes.ts';
 import { checkJob } from '../maintenance/check-job.ts';
 import { removeJob } from '../maintenance/remove-job.ts';
 
 /** What a process keeps between jobs. */
-export interface JobServices extends IngestServices, ReadServices {
+export interface JobServices extends IngestServices, ReadServices, DescribedServices {
   processes: ReaderProcesses;
 }
 
@@ -46,6 +47,7 @@ export function jobServices(intakeThreads: IntakeThreads, processes: ReaderProce
     async labelGathered(pool, jobId) {
       await labelStaged(pool, jobId, await recipesOfJob(pool, jobId), await sheetsOfJob(pool, jobId));
     },
+    lookAgain,
     findFileIn: (pool, build) => fileFinder(pool, build),
     descriptionsOf: async (pool, channelId) => readDescriptions(pool, await findTitleOf(pool, channelId)),
   };

@@ -50,6 +50,15 @@ export async function bumpSpan(database: Queryable, from: PlacedBuild, to: Place
   );
 }
 
+/** Has the spans of a channel looked through again when somebody asks for them: what their files are may be otherwise now. */
+export async function lookAgain(database: Queryable, channelId: number): Promise<void> {
+  await change(
+    database,
+    "UPDATE span_evidence SET state = '', revision = revision + 1 WHERE channel_id = ?",
+    [channelId],
+  );
+}
+
 export async function finishSpan(
   database: Queryable,
   from: PlacedBuild,

@@ -10,6 +10,7 @@ import { inTransaction, type Pool } from '../../platform/database/pool.ts';
 import { change, select, selectOne, type Queryable } from '../../platform/database/rows.ts';
 import { bumpNames } from '../names/lexicons.ts';
 import type { DescribeFile } from '../../decode/operations.ts';
+import { forgetComparisons } from '../../decode/comparisons.ts';
 import { keepFacts, readFactsOf, type FindFile, type ReadContent } from '../../decode/read-facts.ts';
 import type { ReadServices } from '../../decode/read-job.ts';
 import { ReaderPool } from '../../decode/reader-pool.ts';
@@ -54,10 +55,13 @@ interface SpanRow {
 const listedLines = 1000;
 const batchSize = 200;
 
-type Context = JobContext<
-  { titleId: number; changedSheets: string[] | null },
-  DecodeServices & Pick<ReadServices, 'findFileIn'>
->;
+/** What the job needs of those who come after it. */
+export interface DescribedServices extends DecodeServices, Pick<ReadServices, 'findFileIn'> {
+  /** Has what changed in a channel's builds looked through again. */
+  lookAgain(pool: Pool, channelId: number): Promise<void>;
+}
+
+type Context = JobContext<{ titleId: number; changedSheets: string[] | null }, DescribedServices>;
 
 /** Finds what recipes and sheets of a title describe in its builds, and reads it. Nothing is unpacked again. */
 export const recipesJob = defineJob({
@@ -84,12 +88,17 @@ export const recipesJob = defineJob({
         await labelRange(pool, store, id, range, { formatFor, isChanged }, found);
         context.count(++done, 0);
       }
-    await forgetCompared(pool, found);
+    await forgetComparisons(
+      pool,
+      [...found.values()].map(({ hash }) => hash),
+    );
     const lines = await readAll(context, found, describe);
     await bumpNames(pool, titleId);
     // Views of findings that were made of the facts of before are made again.
-    for (const { id } of channels)
+    for (const { id } of channels) {
       await change(pool, 'UPDATE builds SET facts_revision = facts_revision + 1 WHERE channel_id = ?', [id]);
+      await context.services.lookAgain(pool, id);
+    }
     return {
       report: {
         summary: `${plural(found.size, 'file')} ${found.size === 1 ? 'was' : 'were'} read by ${plural(recipes.length, 'recipe')} and ${plural(sheets.length, 'format sheet')}.`,
@@ -196,18 +205,6 @@ async function setFormat(
       WHERE channel_id = ? AND path_digest = ? AND first_sequence = ? AND hash = ?`,
     [format, isByExtension ? 1 : 0, channelId, digest, first, hash],
   );
-}
-
-/** What was found out by comparing such contents may be otherwise now. */
-async function forgetCompared(pool: Pool, found: Found): Promise<void> {
-  const hashes = [...new Set([...found.values()].map(({ hash }) => hash))].map((hash) =>
-    Buffer.from(hash, 'hex'),
-  );
-  for (let from = 0; from < hashes.length; from += 500) {
-    const some = hashes.slice(from, from + 500);
-    await change(pool, 'DELETE FROM comparisons WHERE new_hash IN (?)', [some]);
-    await change(pool, 'DELETE FROM comparisons WHERE old_hash IN (?)', [some]);
-  }
 }
 
 /** @returns what is wrong with some of them, a line each */
