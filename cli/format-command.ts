@@ -2,9 +2,12 @@ import { readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { sheetJsonSchema } from '../contract/format-sheets.ts';
 import type { FormatTrial, TriedField } from '../contract/format-trials.ts';
+import { functions } from '../core/formats/language/functions.ts';
 import { offsetText } from '../core/formats/language/sheet-error.ts';
 import { openSheet, type OpenSheet } from '../core/formats/open-sheet.ts';
+import { packings } from '../core/formats/packings/packings.ts';
 import { trySheet } from '../core/formats/try-sheet.ts';
+import { texels } from '../core/kinds/picture/read/texels.ts';
 import { PlainError, codeOf, messageOf } from '../server/platform/plain-error.ts';
 
 export interface TryFormatOptions {
@@ -32,6 +35,30 @@ export async function tryFormatCommand(
   }
   if (!json && files.length > 1) process.stdout.write(`${fitText(trials, open)}\n`);
   if (trials.some(({ version }) => version === null)) process.exitCode = 1;
+}
+
+/** Prints the words that a sheet can use beside its own. */
+export function formatWordsCommand(): void {
+  const print = (title: string, words: [string, string][]): void => {
+    const width = Math.max(...words.map(([word]) => word.length)) + 2;
+    const lines = words.map(([word, says]) => `  ${word.padEnd(width)}${says}`.trimEnd());
+    process.stdout.write(`${title}\n${lines.join('\n')}\n\n`);
+  };
+  print(
+    'Functions of expressions',
+    Object.entries(functions).map(([name, { says }]) => [name, says]),
+  );
+  print(
+    'Packings, with their parameters',
+    Object.entries(packings).map(([name, { says, parameters }]) => [
+      name,
+      `${says} (${parameters.join(', ')})`,
+    ]),
+  );
+  print(
+    'Pixel formats',
+    Object.entries(texels).map(([name, { encoding }]) => [name, encoding]),
+  );
 }
 
 /** Prints the JSON schema of sheets, by which editors complete and check them. */

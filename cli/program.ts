@@ -207,6 +207,11 @@ export function createProgram(): Command {
     .description('Print the JSON schema of format sheets, for editors.')
     .addHelpText('after', examples(['format schema > sheet.schema.json']))
     .action(async () => (await import('./format-command.ts')).formatSchemaCommand());
+  format
+    .command('words')
+    .description('List the functions, packings and pixel formats that a sheet can name.')
+    .addHelpText('after', examples(['format words']))
+    .action(async () => (await import('./format-command.ts')).formatWordsCommand());
   const addFormatVerb = (name: string, description: string, lines: readonly string[]): Command =>
     format
       .command(name)

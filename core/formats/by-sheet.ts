@@ -1,6 +1,5 @@
 import { ReadError, type BySheet } from '../kinds/reading.ts';
 import { offsetText, SheetError } from './language/sheet-error.ts';
-import type { Limits } from './language/budget.ts';
 import type { Struct } from './language/values.ts';
 import type { OpenSheet } from './open-sheet.ts';
 import { readFields, type FileToRead } from './read-by-sheet.ts';
@@ -11,7 +10,7 @@ import type { CompiledResult } from './results/compile-result.ts';
  * A file by a sheet, as readers of kinds want it.
  * @param meant the version to be tried first, null for the newest: where it does not fit, its neighbours are tried
  */
-export function bySheet(open: OpenSheet, meant: string | null, file: FileToRead, limits?: Limits): BySheet {
+export function bySheet(open: OpenSheet, meant: string | null, file: FileToRead): BySheet {
   const { sheet: name } = open.sheet;
   let fitting: string | null = null;
   const made = async <Kind extends keyof CompiledResult, Made>(
@@ -23,7 +22,7 @@ export function bySheet(open: OpenSheet, meant: string | null, file: FileToRead,
     const versions = fitting === null ? versionsFrom(open, meant) : [fitting];
     for (const version of versions)
       try {
-        const found = await readFields(open, version, file, make, limits ? { limits } : {});
+        const found = await readFields(open, version, file, make);
         fitting = version;
         return found;
       } catch (error) {

@@ -1,6 +1,6 @@
 import { Budget, usualLimits, type Limits } from './language/budget.ts';
 import { SheetError } from './language/sheet-error.ts';
-import { sourceOf, Struct, type Reading, type Trace } from './language/values.ts';
+import { sourceOf, Struct, type Reading } from './language/values.ts';
 import { Waiting } from './language/waiting.ts';
 import type { OpenSheet } from './open-sheet.ts';
 
@@ -27,7 +27,7 @@ export async function readFields<Made>(
   version: string,
   file: FileToRead,
   make: (root: Struct) => Made,
-  { limits = usualLimits, trace = null }: { limits?: Limits; trace?: Trace | null } = {},
+  limits: Limits = usualLimits,
 ): Promise<Made> {
   const sisters = new Map<string, Uint8Array | null>();
   const read = open.fields(version);
@@ -35,7 +35,7 @@ export async function readFields<Made>(
     const source = sourceOf(file.bytes, true);
     const reading: Reading = {
       ...{ file: source, source, path: file.path, version, budget: new Budget(limits) },
-      ...{ root: null, at: 0, end: file.bytes.length, index: 0, trace },
+      ...{ root: null, at: 0, end: file.bytes.length, index: 0 },
       isLittle: open.sheet.endian === 'little',
       sister(name) {
         const known = sisters.get(name);

@@ -47,7 +47,7 @@ async function tryVersion(
       version,
       file,
       (root) => ({ fields: treeOf(root), outcome: outcomeOf(open, root) }),
-      limits ? { limits } : {},
+      limits,
     );
     return { version, error: null, ...made };
   } catch (error) {

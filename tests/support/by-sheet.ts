@@ -27,7 +27,7 @@ export function fieldsOf(
   { version = sheet.versions[0] ?? '', limits }: { version?: string; limits?: Limits } = {},
 ): Promise<Struct['values']> {
   const file = { bytes, path: 'folder/file.bin', resolve: () => Promise.resolve(null) };
-  return readFields(sheet, version, file, ({ values }) => values, limits ? { limits } : {});
+  return readFields(sheet, version, file, ({ values }) => values, limits);
 }
 
 /** Reads bytes by a sheet as a build would have them read. @param format of the kind that comes out of it */

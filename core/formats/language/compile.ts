@@ -84,7 +84,7 @@ function structure(fields: Record<string, SheetField>, ready: Ready, what: strin
     columns,
     bytes,
     read: (reading, scope) => {
-      const { budget, trace } = reading;
+      const { budget } = reading;
       budget.enter();
       budget.allocate(64 + 24 * readers.length);
       const isRoot = reading.root === null;
@@ -97,10 +97,7 @@ function structure(fields: Record<string, SheetField>, ready: Ready, what: strin
           current = name;
           begin = reading.at;
           budget.step();
-          trace?.enter(name, begin, reading.source);
-          const value = read(reading, struct);
-          struct.values[name] = value;
-          trace?.leave(value, reading.at);
+          struct.values[name] = read(reading, struct);
         }
       } catch (error) {
         throw placed(error, current, reading.source.isFile ? begin : null);

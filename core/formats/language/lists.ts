@@ -99,16 +99,14 @@ function untilTrue(one: ReadyType, until: Compute, keepLast: boolean): ReadOne {
 }
 
 function item(reading: Reading, scope: Struct, one: ReadyType, at: number): Value {
-  const { trace, budget } = reading;
+  const { budget } = reading;
   const outer = reading.index;
   reading.index = at;
   budget.step();
   budget.allocate(16);
   const begin = reading.at;
-  trace?.enter(`[${at}]`, begin, reading.source);
   try {
     const value = one.read(reading, scope);
-    trace?.leave(value, reading.at);
     reading.index = outer;
     return value;
   } catch (error) {

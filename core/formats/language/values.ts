@@ -31,17 +31,10 @@ export interface Reading {
   isLittle: boolean;
   /** Place in the list that is read. */
   index: number;
-  /** Hears of each field that is read, where somebody wants to see them. */
-  readonly trace: Trace | null;
   /** Bytes of a sister file; null where there is none. @throws NeedsSister where it has to be fetched first */
   sister: (name: string) => Uint8Array | null;
   /** A key of the title, by its name; null where there is none. */
   key: (name: string) => Uint8Array | null;
-}
-
-export interface Trace {
-  enter: (name: string, begin: number, source: Source) => void;
-  leave: (value: Value, end: number) => void;
 }
 
 /**
