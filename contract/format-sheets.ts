@@ -330,7 +330,8 @@ export const formatSheetSchema = z.strictObject({
   versions: z.array(versionName).min(1).max(64).optional(),
   endian: z.enum(['little', 'big']).default('little'),
   encoding: z.string().max(20).default('utf-8'),
-  types: z.record(word, z.union([sheetFieldSchema, fieldsSchema])).optional(),
+  /** Structures, or other names of types. */
+  types: z.record(word, z.union([z.string().min(1).max(400), fieldsSchema])).optional(),
   /** Fields of a binary file, from its first byte on. */
   root: fieldsSchema.optional(),
   /** Or lines of a text file. */

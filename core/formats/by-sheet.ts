@@ -1,6 +1,7 @@
 import { ReadError, type BySheet } from '../kinds/reading.ts';
 import { offsetText, SheetError } from './language/sheet-error.ts';
 import type { Struct } from './language/values.ts';
+import { Waiting } from './language/waiting.ts';
 import type { OpenSheet } from './open-sheet.ts';
 import { readFields, type FileToRead } from './read-by-sheet.ts';
 import { versionsFrom } from './try-sheet.ts';
@@ -12,33 +13,50 @@ import type { CompiledResult } from './results/compile-result.ts';
  */
 export function bySheet(open: OpenSheet, meant: string | null, file: FileToRead): BySheet {
   const { sheet: name } = open.sheet;
-  let fitting: string | null = null;
+  let fitting: { version: string; root: Struct } | null = null;
   const made = async <Kind extends keyof CompiledResult, Made>(
     kind: Kind,
     make: ((root: Struct) => Made) | null,
   ): Promise<Made> => {
     if (!make) throw new ReadError(`the sheet “${name}” makes no ${kind}`);
     let first: SheetError | null = null;
-    const versions = fitting === null ? versionsFrom(open, meant) : [fitting];
+    const versions = fitting === null ? versionsFrom(open, meant) : [fitting.version];
     for (const version of versions)
       try {
-        const found = await readFields(open, version, file, make);
-        fitting = version;
+        // Fields that were read stay; what else they need is waited for by reading them again.
+        if (fitting)
+          try {
+            return make(fitting.root);
+          } catch (error) {
+            if (!(error instanceof Waiting)) throw error;
+          }
+        const { root, found } = await readFields(open, version, file, (fields) => ({
+          root: fields,
+          found: make(fields),
+        }));
+        fitting = { version, root };
         return found;
       } catch (error) {
         if (!(error instanceof SheetError)) throw error;
         first ??= error;
       }
-    const [tried = '', ...others] = versions;
-    const which = tried === '' ? '' : `, version ${tried}${others.length > 0 ? ', nor another' : ''}`;
-    throw new ReadError(
-      `it does not fit the sheet “${name}”${which}: ${first ? sentence(open, first) : 'it has no versions'}`,
-    );
+    throw misfit(open, first ?? new SheetError('it has no versions'), versions);
   };
   const { result } = open;
   return {
-    mark: () => ({ name, version: fitting ?? '' }),
-    picture: () => made('picture', result.picture),
+    mark: () => ({ name, version: fitting?.version ?? '' }),
+    async picture() {
+      const picture = await made('picture', result.picture);
+      // Pixels are unpacked when they are asked for: what does not fit there is told as anywhere else.
+      const image: typeof picture.image = async (place) => {
+        try {
+          return await picture.image(place);
+        } catch (error) {
+          throw error instanceof SheetError ? misfit(open, error) : error;
+        }
+      };
+      return { ...picture, image };
+    },
     sound: () => made('sound', result.sound),
     async model() {
       const model = await made('model', result.model);
@@ -49,6 +67,15 @@ export function bySheet(open: OpenSheet, meant: string | null, file: FileToRead)
     table: () => made('table', result.table),
     mentions: async () => (result.mentions ? made('mentions', result.mentions) : []),
   };
+}
+
+function misfit(
+  open: OpenSheet,
+  error: SheetError,
+  [tried = '', ...others]: readonly string[] = [],
+): ReadError {
+  const which = tried === '' ? '' : `, version ${tried}${others.length > 0 ? ', nor another' : ''}`;
+  return new ReadError(`it does not fit the sheet “${open.sheet.sheet}”${which}: ${sentence(open, error)}`);
 }
 
 /** What is wrong, with where in the file it shows: at a byte, or in a line of a text. */

@@ -39,7 +39,6 @@ export async function readContent(format: string, request: Omit<ReadRequest, 'ra
   const reader = await readers[formatOf(format).kind]?.();
   if (!reader) throw new ReadError(`there is no reader for ${format}`);
   const mentions = new Mentions();
-  for (const path of (await request.bySheet?.mentions()) ?? []) mentions.addPath(path, 'file');
   const reading = await reader(
     await prepared(formatOf(format).kind, {
       ...request,
@@ -49,6 +48,8 @@ export async function readContent(format: string, request: Omit<ReadRequest, 'ra
       },
     }),
   );
+  // After the reading: that finds the version of the format which fits.
+  for (const path of (await request.bySheet?.mentions()) ?? []) mentions.addPath(path, 'file');
   for (const mention of reading.mentions) mentions.add(mention);
   const { facts } = reading;
   const { bySheet } = request;

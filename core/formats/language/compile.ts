@@ -26,6 +26,7 @@ interface Ready {
   sheet: FormatSheet;
   version: string;
   encoding: string;
+  /** By encoding and name. */
   types: Map<string, ReadyType>;
   /** Types that are being made ready: one may hold itself. */
   making: Set<string>;
@@ -164,36 +165,26 @@ function oneType(words: ReturnType<typeof typeWords>, ready: Ready): ReadyType {
   const described = ready.sheet.types?.[words.name];
   if (described === undefined) throw new SheetError(`there is no type ${words.name}`);
   if (words.argument !== null) throw new SheetError(`${words.name} takes nothing in brackets`);
-  const known = ready.types.get(words.name);
+  // Texts in it are of the encoding of where it stands.
+  const key = `${ready.encoding} ${words.name}`;
+  const known = ready.types.get(key);
   if (known) return known;
-  if (ready.making.has(words.name))
+  if (ready.making.has(key))
     // It holds itself: looked up when it is read.
     return {
       ...{ fixed: null, columns: null, bytes: null },
       read: (reading, scope) => {
-        const type = ready.types.get(words.name);
+        const type = ready.types.get(key);
         if (!type) throw new SheetError(`the type ${words.name} is not ready`);
         return type.read(reading, scope);
       },
     };
-  ready.making.add(words.name);
-  const type = isFields(described) ? structure(described, ready, words.name) : fieldType(described, ready);
-  ready.making.delete(words.name);
-  ready.types.set(words.name, type);
+  ready.making.add(key);
+  const type =
+    typeof described === 'string' ? namedType(described, ready) : structure(described, ready, words.name);
+  ready.making.delete(key);
+  ready.types.set(key, type);
   return type;
-}
-
-const optionNames: ReadonlySet<string> = new Set([
-  ...['type', 'fields', 'count', 'until', 'keepLast', 'size', 'at', 'in', 'if', 'align', 'is', 'equals'],
-  ...['values', 'bits', 'endian', 'encoding', 'unpack', 'as', 'switch', 'cases', 'else', 'value'],
-  ...['since', 'before', 'remark'],
-]);
-
-/** A type is a structure where it has fields by name, or a field with its options. */
-function isFields(described: unknown): described is Record<string, SheetField> {
-  if (typeof described !== 'object' || described === null) return false;
-  const own = ['type', 'fields', 'switch', 'value'].some((name) => Object.hasOwn(described, name));
-  return !(own && Object.keys(described).every((name) => optionNames.has(name)));
 }
 
 function fieldType(field: SheetField, ready: Ready): ReadyType {

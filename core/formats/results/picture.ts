@@ -161,11 +161,12 @@ function pictureOf(
     channels: palette ? (hasAlpha ? 4 : 3) : layout.swizzle ? (hasAlpha ? 4 : 3) : kind.channels,
     bitsPerChannel: palette ? 8 : kind.bitsPerChannel,
     encoding: palette ? `palette, ${layout.indexBits} bits` : kind.encoding,
-    image: ({ level = 0, layer = 0, face = 0, frame = 0 } = {}) => {
+    // eslint-disable-next-line @typescript-eslint/require-await -- pictures of other formats wait here
+    image: async ({ level = 0, layer = 0, face = 0, frame = 0 } = {}) => {
       const size = { width: levelSize(width, level), height: levelSize(height, level) };
       const at = placeOf((frame * counts.layers + layer) * counts.faces + face, level);
       const part = bytes.subarray(at, at + sizeAt(level));
-      return Promise.resolve(imageOf(part, size.width, size.height, layout));
+      return imageOf(part, size.width, size.height, layout);
     },
   };
 }

@@ -25,7 +25,10 @@ export async function labelStaged(
   const found = new Map<string, Buffer[]>();
   for (const { path, digest, format: known } of rows) {
     const format = formatFor(path, known);
-    if (format !== null) found.set(format, [...(found.get(format) ?? []), digest]);
+    if (format === null) continue;
+    const digests = found.get(format);
+    if (digests) digests.push(digest);
+    else found.set(format, [digest]);
   }
   for (const [format, digests] of found)
     for (let from = 0; from < digests.length; from += 1000)
