@@ -22,7 +22,7 @@ export async function tryFormatCommand(
   files: readonly string[],
   { json, sheetVersion }: TryFormatOptions,
 ): Promise<void> {
-  const open = readSheet(sheetFile);
+  const { open } = readSheet(sheetFile);
   if (sheetVersion !== undefined && !open.versions.includes(sheetVersion))
     throw new PlainError(`${sheetFile} has no version ${sheetVersion}: it has ${open.versions.join(', ')}`);
   const trials: FormatTrial[] = [];
@@ -66,10 +66,11 @@ export function formatSchemaCommand(): void {
   process.stdout.write(`${JSON.stringify(sheetJsonSchema(), null, 2)}\n`);
 }
 
-/** @throws PlainError that names the line */
-export function readSheet(file: string): OpenSheet {
-  const opened = openSheet(Buffer.from(read(file)).toString('utf8'));
-  if ('sheet' in opened) return opened.sheet;
+/** A sheet with its text. @throws PlainError that names the line */
+export function readSheet(file: string): { open: OpenSheet; text: string } {
+  const text = Buffer.from(read(file)).toString('utf8');
+  const opened = openSheet(text);
+  if ('sheet' in opened) return { open: opened.sheet, text };
   const lines = opened.problems.map(({ line, column, message }) => `${file}:${line}:${column}: ${message}`);
   throw new PlainError(`This sheet cannot be used:\n${lines.join('\n')}`);
 }

@@ -1,7 +1,6 @@
-import { readFileSync } from 'node:fs';
 import { sheetFitSchema, sheetsStateSchema, type SheetsState } from '../contract/kept-sheets.ts';
 import { jobSchema } from '../contract/work.ts';
-import { PlainError, messageOf } from '../server/platform/plain-error.ts';
+import { PlainError } from '../server/platform/plain-error.ts';
 import { dataPath, getJson, withApplication, type Connection } from './connection.ts';
 import { findChannel, findTitle } from './find-title.ts';
 import { readSheet } from './format-command.ts';
@@ -25,10 +24,10 @@ export async function importSheetCommand(
   { title, data, json = false }: SheetOptions,
 ): Promise<void> {
   // Its lines are named before anything else is begun.
-  const { sheet } = readSheet(file).sheet;
-  const text = readText(file);
+  const { open, text } = readSheet(file);
+  const name = open.sheet.sheet;
   const report = await changeSheets(data, title, ({ sheets }) => {
-    const at = sheets.findIndex(({ name }) => name === sheet);
+    const at = sheets.findIndex((kept) => kept.name === name);
     const next = sheets.map((kept) => ({ text: kept.text }));
     next.splice(at < 0 ? next.length : at, at < 0 ? 0 : 1, { text });
     return next;
@@ -70,8 +69,7 @@ export async function fitSheetCommand(
   file: string,
   { title, build, channel, data, json }: FitOptions,
 ): Promise<void> {
-  readSheet(file);
-  const text = readText(file);
+  const { text } = readSheet(file);
   const fit = sheetFitSchema.parse(
     await withApplication(dataPath(data), async (application) => {
       const { id } = findChannel(await findTitle(application, title), channel);
@@ -131,12 +129,4 @@ async function changeSheets(
     clearProgress();
     return report;
   });
-}
-
-function readText(file: string): string {
-  try {
-    return readFileSync(file, 'utf8');
-  } catch (error) {
-    throw new PlainError(`${file} cannot be read: ${messageOf(error)}`);
-  }
 }

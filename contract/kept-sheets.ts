@@ -4,7 +4,7 @@ import * as z from 'zod';
 export const keptSheetSchema = z.object({
   /** What the sheet calls itself. */
   name: z.string(),
-  text: z.string().max(1024 * 1024),
+  text: z.string().max(256 * 1024),
 });
 export type KeptSheet = z.infer<typeof keptSheetSchema>;
 export const keptSheetsSchema = z.array(keptSheetSchema).max(200);

@@ -1,6 +1,6 @@
-import { LineCounter, parseDocument, type Document } from 'yaml';
+import { isScalar, LineCounter, parseDocument, visit, type Document } from 'yaml';
 import { formatSheetSchema, type FormatSheet } from '../../contract/format-sheets.ts';
-import { compileNameGlob } from '../globs.ts';
+import { compileNameGlob, type Matches } from '../globs.ts';
 import { compileBinary } from './language/compile.ts';
 import { SheetError } from './language/sheet-error.ts';
 import { compileText } from './language/text-lines.ts';
@@ -23,17 +23,33 @@ export interface OpenSheet {
   /** Fields in a version. */
   fields: (version: string) => ReadOne;
   result: CompiledResult;
+  /** Whether it is for a path. */
+  isFor: Matches;
 }
 
-/** Longer ones are no sheet. */
-const longestText = 1024 * 1024;
+/** Longer ones are no sheet: a long one has some hundred lines. */
+export const longestSheet = 256 * 1024;
+
+/** Fields of all versions together. */
+const mostFields = 20_000;
+
+type Opened = { sheet: OpenSheet } | { problems: SheetProblem[] };
 
 /** Reads a sheet and looks through all of it. @returns it, or what is wrong with it */
-export function openSheet(text: string): { sheet: OpenSheet } | { problems: SheetProblem[] } {
-  if (text.length > longestText)
-    return { problems: [{ line: 1, column: 1, message: 'a sheet has at most a million letters' }] };
+export function openSheet(text: string): Opened {
+  try {
+    return lookThrough(text);
+  } catch (error) {
+    if (!(error instanceof RangeError)) throw error;
+    return { problems: [{ line: 1, column: 1, message: `it cannot be read: ${error.message}` }] };
+  }
+}
+
+function lookThrough(text: string): Opened {
+  if (text.length > longestSheet)
+    return { problems: [{ line: 1, column: 1, message: `a sheet has at most ${longestSheet} letters` }] };
   const lines = new LineCounter();
-  const document = parseDocument(text, { lineCounter: lines, uniqueKeys: true });
+  const document = parseDocument(text, { lineCounter: lines, uniqueKeys: false });
   const at = (offset: number, message: string): SheetProblem => {
     const { line, col } = lines.linePos(offset);
     return { line: Math.max(1, line), column: Math.max(1, col), message };
@@ -41,6 +57,9 @@ export function openSheet(text: string): { sheet: OpenSheet } | { problems: Shee
   const [broken] = document.errors;
   if (broken)
     return { problems: document.errors.map(({ pos, message }) => at(pos[0], message.split('\n')[0] ?? '')) };
+  const twice = repeatedKeys(document);
+  if (twice.length > 0)
+    return { problems: twice.map(({ name, offset }) => at(offset, `“${name}” stands there twice`)) };
   // Names that stand for other parts could make a small text very large.
   const plain: unknown = document.toJS({ maxAliasCount: 0 });
   const parsed = formatSheetSchema.safeParse(plain);
@@ -56,20 +75,16 @@ export function openSheet(text: string): { sheet: OpenSheet } | { problems: Shee
   try {
     if (sheet.root && sheet.text) throw new SheetError('root and text exclude each other');
     const compile = sheet.text ? compileText : compileBinary;
-    for (const version of versions) ready.set(version, compile(sheet, version));
-    for (const glob of Array.isArray(sheet.files) ? sheet.files : [sheet.files])
-      try {
-        compileNameGlob(glob);
-      } catch (error) {
-        throw new SheetError(error instanceof Error ? error.message : String(error), null, 'files');
-      }
+    const budget = { fields: mostFields };
+    for (const version of versions) ready.set(version, compile(sheet, version, budget));
+    const isFor = matcherOf(sheet.files);
     const result = compileResult(sheet.result);
     const fields = (version: string): ReadOne => {
       const found = ready.get(version);
       if (!found) throw new SheetError(`there is no version ${version} in the sheet`);
       return found;
     };
-    return { sheet: { sheet, versions, fields, result } };
+    return { sheet: { sheet, versions, fields, result, isFor } };
   } catch (error) {
     if (!(error instanceof SheetError)) throw error;
     const place = error.where.split('.').filter((part) => part !== '');
@@ -81,12 +96,38 @@ export function openSheet(text: string): { sheet: OpenSheet } | { problems: Shee
   }
 }
 
+/** @throws SheetError */
+function matcherOf(files: FormatSheet['files']): Matches {
+  try {
+    const globs = [files].flat().map(compileNameGlob);
+    return (path) => globs.some((matches) => matches(path));
+  } catch (error) {
+    throw new SheetError(error instanceof Error ? error.message : String(error), null, 'files');
+  }
+}
+
 function pathText(path: readonly PropertyKey[]): string {
   return path.length === 0 ? '' : `${path.map(String).join('.')}: `;
 }
 
 interface Ranged {
   range?: [number, number, number] | null;
+}
+
+/** Keys that a mapping has twice. The package compares each with each: minutes for a long sheet. */
+function repeatedKeys(document: Document): { name: string; offset: number }[] {
+  const twice: { name: string; offset: number }[] = [];
+  visit(document, {
+    Map(_key, { items }) {
+      const seen = new Set<unknown>();
+      for (const { key } of items) {
+        if (!isScalar(key)) continue;
+        if (seen.has(key.value)) twice.push({ name: String(key.value), offset: key.range?.[0] ?? 0 });
+        seen.add(key.value);
+      }
+    },
+  });
+  return twice;
 }
 
 /** Where a part of a document begins; the nearest that is there. */

@@ -10,8 +10,6 @@ export interface FileToRead {
   path: string;
   /** Bytes of another file of the build, by its name from this one; null where there is none. */
   resolve: (name: string) => Promise<Uint8Array | null>;
-  /** Keys of the title, by name. */
-  keys?: ReadonlyMap<string, Uint8Array> | undefined;
 }
 
 /** Files that one file may name to be read with it. */
@@ -44,7 +42,6 @@ export async function readFields<Made>(
           throw new SheetError(`it names more than ${mostSisters} files to be read with it`);
         throw new Waiting(async () => void sisters.set(name, await file.resolve(name)));
       },
-      key: (name) => file.keys?.get(name) ?? null,
     };
     const root = new Struct(reading, null, 0);
     try {

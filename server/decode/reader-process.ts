@@ -1,6 +1,4 @@
-import { LRUCache } from 'lru-cache';
 import { bySheet } from '../../core/formats/by-sheet.ts';
-import { openSheet, type OpenSheet } from '../../core/formats/open-sheet.ts';
 import { compareContents } from '../../core/kinds/compare.ts';
 import { isReadInParts, largestBytes, readContent, showContent } from '../../core/kinds/read.ts';
 import { PlainError, messageOf } from '../platform/plain-error.ts';
@@ -15,6 +13,7 @@ import {
   type Side,
   type ToReader,
 } from './operations.ts';
+import { openedSheet } from './opened-sheets.ts';
 import { encodePreview, nodePlatform } from './platform.ts';
 
 /**
@@ -94,21 +93,8 @@ function requestOf(id: number, { content, format, path, recipe, sheet }: Content
     platform: nodePlatform,
     recipe,
     resolve,
-    bySheet: sheet && bySheet(sheetOf(sheet.text), sheet.version, { bytes, path, resolve }),
+    bySheet: sheet && bySheet(openedSheet(sheet.text), sheet.version, { bytes, path, resolve }),
   };
-}
-
-const sheets = new LRUCache<string, OpenSheet>({ max: 20 });
-
-/** @throws PlainError */
-function sheetOf(text: string): OpenSheet {
-  const known = sheets.get(text);
-  if (known) return known;
-  const opened = openSheet(text);
-  if ('problems' in opened)
-    throw new PlainError(`its sheet cannot be used: ${opened.problems[0]?.message ?? ''}`);
-  sheets.set(text, opened.sheet);
-  return opened.sheet;
 }
 
 function findResource(id: number, reference: string, side: Side): Promise<LocalContent | null> {

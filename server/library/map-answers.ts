@@ -10,7 +10,7 @@ import { formatWithId } from '../../core/kinds/formats.ts';
 import { messageOf, NotFoundError, PlainError } from '../platform/plain-error.ts';
 import { bySheet } from '../../core/formats/by-sheet.ts';
 import { readDescriptions } from './formats/descriptions.ts';
-import { checked } from './formats/sheets.ts';
+import { openedSheet } from '../decode/opened-sheets.ts';
 import { readRecipes, recipeFinder } from './recipes/recipes.ts';
 import { hashAt } from './search/text-tables.ts';
 import { readLocal } from '../store/local-content.ts';
@@ -44,7 +44,7 @@ export async function answerScene(
     const { sheet } = (await readDescriptions(library.pool, library.builds.titleId))(path, format);
     if (!sheet) throw new PlainError(`There is no format sheet for ${path} any more.`);
     const resolve = (): Promise<null> => Promise.resolve(null);
-    placements = await bySheet(checked(sheet.text), sheet.version, { bytes, path, resolve }).placements();
+    placements = await bySheet(openedSheet(sheet.text), sheet.version, { bytes, path, resolve }).placements();
   } else if (format === 'placements') placements = placementsOf(JSON.parse(new TextDecoder().decode(bytes)));
   else throw new PlainError(`${path} is not a map of placements.`);
   const names = [...new Set(placements.map(({ model }) => model))];

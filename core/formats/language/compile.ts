@@ -1,13 +1,15 @@
 import type { FieldOptions, FormatSheet, SheetField } from '../../../contract/format-sheets.ts';
 import { compilePackings, type Unpack } from '../packings/packings.ts';
 import { compileChecks } from './checks.ts';
-import { compileExpression, isTrue, reservedWords, shown, wholeNumber, type Compute } from './expression.ts';
-import { bytesOf } from './functions.ts';
+import { compileExpression, reservedWords, shown } from './expression.ts';
+import { bytesOf } from './conversions.ts';
 import { listReader } from './lists.ts';
-import { need, plainType, type Fixed, type ReadOne } from './plain-types.ts';
-import { SheetError, offsetText } from './sheet-error.ts';
+import { elsewhere, withPlace } from './places.ts';
+import { plainType, type Fixed, type ReadOne } from './plain-types.ts';
+import { SheetError } from './sheet-error.ts';
 import { typeWords } from './type-words.ts';
-import { Struct, plainText, sourceOf, type Column, type Reading, type Value } from './values.ts';
+import { Struct, plainText, sourceOf, type Column } from './values.ts';
+import { isInVersion } from './versions.ts';
 
 /** A type, ready to read. */
 export interface ReadyType {
@@ -26,6 +28,8 @@ interface Ready {
   sheet: FormatSheet;
   version: string;
   encoding: string;
+  /** How many fields more there may be: a sheet is somebody else’s. */
+  budget: { fields: number };
   /** By encoding and name. */
   types: Map<string, ReadyType>;
   /** Types that are being made ready: one may hold itself. */
@@ -33,10 +37,10 @@ interface Ready {
 }
 
 /** Makes the fields of a binary sheet ready to be read in one of its versions. @throws SheetError that says which field is wrong */
-export function compileBinary(sheet: FormatSheet, version: string): ReadOne {
+export function compileBinary(sheet: FormatSheet, version: string, budget: { fields: number }): ReadOne {
   if (!sheet.root) throw new SheetError('the sheet has no “root”: what a file begins with');
   const ready: Ready = {
-    ...{ sheet, version, encoding: sheet.encoding },
+    ...{ sheet, version, encoding: sheet.encoding, budget },
     ...{ types: new Map(), making: new Set() },
   };
   return structure(sheet.root, ready, 'root').read;
@@ -51,23 +55,6 @@ function inField<Result>(name: string, make: () => Result): Result {
   }
 }
 
-/** Whether a thing is there in a version: versions stand in the sheet from the oldest to the newest. */
-export function isInVersion(
-  { since, before }: { since?: string | undefined; before?: string | undefined },
-  sheet: FormatSheet,
-  version: string,
-): boolean {
-  const place = (name: string): number => {
-    const at = sheet.versions?.indexOf(name) ?? -1;
-    if (at < 0) throw new SheetError(`there is no version ${name} in the sheet`);
-    return at;
-  };
-  if (since === undefined && before === undefined) return true;
-  if (!sheet.versions) throw new SheetError('the sheet has no “versions”, and since and before are of these');
-  const now = place(version);
-  return (since === undefined || now >= place(since)) && (before === undefined || now < place(before));
-}
-
 function structure(fields: Record<string, SheetField>, ready: Ready, what: string): ReadyType {
   const parts: { name: string; type: ReadyType }[] = [];
   for (const [name, field] of Object.entries(fields))
@@ -75,6 +62,8 @@ function structure(fields: Record<string, SheetField>, ready: Ready, what: strin
       if (Object.hasOwn(reservedWords, name))
         throw new SheetError(`no field can be called ${name}: expressions use this word`);
       if (typeof field === 'object' && !isInVersion(field, ready.sheet, ready.version)) return;
+      if (--ready.budget.fields < 0)
+        throw new SheetError('the sheet has too many fields, with all its versions');
       parts.push({ name, type: fieldType(field, ready) });
     });
   if (parts.length === 0 && what === 'root') throw new SheetError('there are no fields in it');
@@ -260,95 +249,4 @@ function unpackedType(packed: ReadyType, unpack: Unpack, as: ReadyType | null): 
       return elsewhere(reading, sourceOf(bytes), 0, bytes.length, () => as.read(reading, scope));
     },
   };
-}
-
-/** Reads something at another place, and goes on where the reading was. */
-function elsewhere(
-  reading: Reading,
-  source: Reading['source'],
-  at: number,
-  end: number,
-  read: () => Value,
-): Value {
-  const kept = { source: reading.source, at: reading.at, end: reading.end };
-  Object.assign(reading, { source, at, end });
-  const value = read();
-  Object.assign(reading, kept);
-  return value;
-}
-
-/** Where a field lies, whether it is there at all, how large it is, and in which byte order. */
-function withPlace(field: FieldOptions, type: ReadyType): ReadyType {
-  const { at, in: within, if: condition, size, align, endian } = field;
-  if ([at, within, condition, size, align, endian].every((option) => option === undefined)) return type;
-  const compiled = (expression: FieldOptions['at']): Compute | null =>
-    expression === undefined ? null : compileExpression(expression);
-  const [place, bytes, test] = [compiled(at), compiled(within), compiled(condition)];
-  const [extent, step] = [compiled(size), compiled(align)];
-  const order = compiled(endian);
-  const isFixed = order && !place && !bytes && !test && !extent && !step && typeof endian === 'string';
-  const literal = isFixed && (endian === 'little' || endian === 'big') ? endian === 'little' : null;
-  return {
-    ...{ fixed: null, columns: null, bytes: null },
-    // A number whose byte order is written down is as fixed as before.
-    ...(literal !== null && type.fixed && { fixed: { ...type.fixed, isLittle: literal }, bytes: type.bytes }),
-    read: (reading, scope) => {
-      if (test && !isTrue(test(scope))) return null;
-      const wasLittle = reading.isLittle;
-      if (order) reading.isLittle = isLittleEndian(order(scope));
-      const value =
-        place || bytes
-          ? elsewhereIn(reading, scope, place, bytes, () => sized(reading, scope, step, extent, type.read))
-          : sized(reading, scope, step, extent, type.read);
-      reading.isLittle = wasLittle;
-      return value;
-    },
-  };
-}
-
-function isLittleEndian(value: Value): boolean {
-  if (value === 'little' || value === 'big') return value === 'little';
-  throw new SheetError(`a byte order is “little” or “big”, and here it is ${shown(value)}`);
-}
-
-function elsewhereIn(
-  reading: Reading,
-  scope: Struct,
-  place: Compute | null,
-  bytes: Compute | null,
-  read: () => Value,
-): Value {
-  const source = bytes ? sourceOf(bytesOf(bytes(scope))) : reading.source;
-  const at = place ? wholeNumber(place(scope), 'the place') : 0;
-  const { length } = source.bytes;
-  if (at > length)
-    throw new SheetError(
-      `it should lie at ${offsetText(at)}, and there are ${length.toLocaleString('en')} bytes`,
-    );
-  return elsewhere(reading, source, at, length, read);
-}
-
-function sized(
-  reading: Reading,
-  scope: Struct,
-  step: Compute | null,
-  extent: Compute | null,
-  read: ReadOne,
-): Value {
-  if (step) {
-    const multiple = wholeNumber(step(scope), 'alignment to');
-    if (multiple < 1) throw new SheetError('alignment is to 1 byte or more');
-    const gap = (multiple - (reading.at % multiple)) % multiple;
-    need(reading, gap);
-    reading.at += gap;
-  }
-  if (!extent) return read(reading, scope);
-  const bytes = wholeNumber(extent(scope), 'a size of');
-  need(reading, bytes);
-  const [begin, end] = [reading.at, reading.end];
-  reading.end = begin + bytes;
-  const value = read(reading, scope);
-  reading.end = end;
-  reading.at = begin + bytes;
-  return value;
 }

@@ -21,72 +21,33 @@ interface Scalar {
   isNative: boolean;
 }
 
+type Read = Scalar['read'];
+
+/** A number whose bytes are those of its array. */
+function native(bytes: number, array: Scalar['array'], read: Read): Scalar {
+  return { bytes, array, read, isNative: true };
+}
+
+function other(bytes: number, array: Scalar['array'], read: Read): Scalar {
+  return { bytes, array, read, isNative: false };
+}
+
 /** Numbers that a field can be. Integers of 64 bits are exact to 2^53; beyond, `wideValue` has them. */
 export const scalars = {
-  u8: { bytes: 1, read: (view, at) => view.getUint8(at), array: Uint8Array, isNative: true },
-  i8: { bytes: 1, read: (view, at) => view.getInt8(at), array: Int8Array, isNative: true },
-  u16: {
-    bytes: 2,
-    read: (view, at, isLittle) => view.getUint16(at, isLittle),
-    array: Uint16Array,
-    isNative: true,
-  },
-  i16: {
-    bytes: 2,
-    read: (view, at, isLittle) => view.getInt16(at, isLittle),
-    array: Int16Array,
-    isNative: true,
-  },
-  u24: { bytes: 3, read: readU24, array: Uint32Array, isNative: false },
-  i24: {
-    bytes: 3,
-    read: (view, at, isLittle) => (readU24(view, at, isLittle) << 8) >> 8,
-    array: Int32Array,
-    isNative: false,
-  },
-  u32: {
-    bytes: 4,
-    read: (view, at, isLittle) => view.getUint32(at, isLittle),
-    array: Uint32Array,
-    isNative: true,
-  },
-  i32: {
-    bytes: 4,
-    read: (view, at, isLittle) => view.getInt32(at, isLittle),
-    array: Int32Array,
-    isNative: true,
-  },
-  u64: {
-    bytes: 8,
-    read: (view, at, isLittle) => Number(view.getBigUint64(at, isLittle)),
-    array: BigUint64Array,
-    isNative: true,
-  },
-  i64: {
-    bytes: 8,
-    read: (view, at, isLittle) => Number(view.getBigInt64(at, isLittle)),
-    array: BigInt64Array,
-    isNative: true,
-  },
-  f16: {
-    bytes: 2,
-    read: (view, at, isLittle) => floatOfHalf(view.getUint16(at, isLittle)),
-    array: Float32Array,
-    isNative: false,
-  },
-  f32: {
-    bytes: 4,
-    read: (view, at, isLittle) => view.getFloat32(at, isLittle),
-    array: Float32Array,
-    isNative: true,
-  },
-  f64: {
-    bytes: 8,
-    read: (view, at, isLittle) => view.getFloat64(at, isLittle),
-    array: Float64Array,
-    isNative: true,
-  },
-} as const satisfies Record<string, Scalar>;
+  u8: native(1, Uint8Array, (view, at) => view.getUint8(at)),
+  i8: native(1, Int8Array, (view, at) => view.getInt8(at)),
+  u16: native(2, Uint16Array, (view, at, isLittle) => view.getUint16(at, isLittle)),
+  i16: native(2, Int16Array, (view, at, isLittle) => view.getInt16(at, isLittle)),
+  u24: other(3, Uint32Array, readU24),
+  i24: other(3, Int32Array, (view, at, isLittle) => (readU24(view, at, isLittle) << 8) >> 8),
+  u32: native(4, Uint32Array, (view, at, isLittle) => view.getUint32(at, isLittle)),
+  i32: native(4, Int32Array, (view, at, isLittle) => view.getInt32(at, isLittle)),
+  u64: native(8, BigUint64Array, (view, at, isLittle) => Number(view.getBigUint64(at, isLittle))),
+  i64: native(8, BigInt64Array, (view, at, isLittle) => Number(view.getBigInt64(at, isLittle))),
+  f16: other(2, Float32Array, (view, at, isLittle) => floatOfHalf(view.getUint16(at, isLittle))),
+  f32: native(4, Float32Array, (view, at, isLittle) => view.getFloat32(at, isLittle)),
+  f64: native(8, Float64Array, (view, at, isLittle) => view.getFloat64(at, isLittle)),
+};
 
 export type ScalarName = keyof typeof scalars;
 
@@ -124,7 +85,7 @@ export function numbersAt(
   width = 1,
   stride = scalars[name].bytes * width,
 ): NumberArray {
-  const scalar: Scalar = scalars[name];
+  const scalar = scalars[name];
   const { bytes: size, isNative } = scalar;
   const count = rows * width;
   const numbers = new scalar.array(count);

@@ -1,11 +1,11 @@
 import type { FormatSheet, LineRule, TextLayout } from '../../../contract/format-sheets.ts';
-import { isInVersion } from './compile.ts';
 import { compileExpression, reservedWords, wholeNumber, type Compute } from './expression.ts';
 import { LineColumns } from './line-columns.ts';
 import type { ReadOne } from './plain-types.ts';
 import { SheetError } from './sheet-error.ts';
 import { decoderOf } from './texts.ts';
 import { List, Struct, type Reading, type Value } from './values.ts';
+import { isInVersion } from './versions.ts';
 import { wordReader, type ReadWords } from './words.ts';
 
 /** A rule for lines, ready. */
@@ -37,11 +37,11 @@ interface Open {
 }
 
 /** Makes the rules of a text sheet ready to read lines in one of its versions. @throws SheetError */
-export function compileText(sheet: FormatSheet, version: string): ReadOne {
+export function compileText(sheet: FormatSheet, version: string, budget: { fields: number }): ReadOne {
   const { text } = sheet;
   if (!text) throw new SheetError('the sheet has neither “root” nor “text”');
   decoderOf(text.encoding);
-  const rules = compileRules(text.lines, sheet, version);
+  const rules = compileRules(text.lines, sheet, version, budget);
   const split = wordSplitter(text);
   return (reading, root) => {
     reading.root = root;
@@ -50,15 +50,21 @@ export function compileText(sheet: FormatSheet, version: string): ReadOne {
   };
 }
 
-function compileRules(lines: Record<string, LineRule>, sheet: FormatSheet, version: string): Rule[] {
+function compileRules(
+  lines: Record<string, LineRule>,
+  sheet: FormatSheet,
+  version: string,
+  budget: { fields: number },
+): Rule[] {
   return Object.entries(lines).flatMap(([name, rule]) => {
     for (const word of [name, ...Object.keys(rule.words ?? {})])
-      if (Object.hasOwn(reservedWords, word))
+      if (Object.hasOwn(reservedWords, word) || word === 'line' || (rule.split && word === 'words'))
         throw new SheetError(`nothing can be called ${word}: expressions use this word`, null, name);
+    if (--budget.fields < 0) throw new SheetError('the sheet has too many rules, with all its versions');
     if (!isInVersion(rule, sheet, version)) return [];
     try {
       const block = rule.block && {
-        rules: compileRules(rule.block, sheet, version),
+        rules: compileRules(rule.block, sheet, version, budget),
         end: rule.end ?? (rule.count === undefined ? '}' : ''),
         count: rule.count === undefined ? null : compileExpression(rule.count),
       };

@@ -33,8 +33,6 @@ export interface Reading {
   index: number;
   /** Bytes of a sister file; null where there is none. @throws NeedsSister where it has to be fetched first */
   sister: (name: string) => Uint8Array | null;
-  /** A key of the title, by its name; null where there is none. */
-  key: (name: string) => Uint8Array | null;
 }
 
 /**

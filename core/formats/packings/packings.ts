@@ -61,7 +61,7 @@ export const packings: Readonly<Record<string, Packing>> = {
     unpack: lzss,
   },
   runs: { says: 'run lengths', parameters: ['coding', 'unit', 'escape', 'size'], unpack: runs },
-  xor: { says: 'exclusive or with a key', parameters: ['key', 'keyring', 'begin', 'step'], unpack: xor },
+  xor: { says: 'exclusive or with a key', parameters: ['key', 'begin', 'step'], unpack: xor },
   swap: { says: 'bytes of each number the other way round', parameters: ['bytes'], unpack: swap },
   planes: {
     says: 'first bytes of all things, then second bytes of all, as they were: joined again',

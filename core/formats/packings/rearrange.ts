@@ -1,4 +1,4 @@
-import { bytesOf, textOf } from '../language/functions.ts';
+import { bytesOf } from '../language/conversions.ts';
 import { numbersAt, swapBytes } from '../language/scalars.ts';
 import { SheetError } from '../language/sheet-error.ts';
 import type { Parameters } from './packings.ts';
@@ -8,7 +8,7 @@ function copyOf(bytes: Uint8Array, { budget }: Parameters): Uint8Array<ArrayBuff
   return Uint8Array.from(bytes);
 }
 
-/** With a key that goes on and on: a number of 8 bits, a list of bytes, a text, or one of the keyring. `step` is added to it each time round. */
+/** With a key that goes on and on: a number of 8 bits, a list of bytes, or a text. `step` is added to it each time round. */
 export function xor(bytes: Uint8Array, parameters: Parameters): Uint8Array {
   const key = keyOf(parameters);
   if (key.length === 0) throw new SheetError('the key is empty');
@@ -23,15 +23,9 @@ export function xor(bytes: Uint8Array, parameters: Parameters): Uint8Array {
   return result;
 }
 
-function keyOf({ has, value, scope }: Parameters): Uint8Array {
-  if (has('keyring')) {
-    const name = textOf(value('keyring'));
-    const key = scope.reading.key(name);
-    if (!key) throw new SheetError(`there is no key ${name} in the keyring of this title`);
-    return key;
-  }
+function keyOf({ value }: Parameters): Uint8Array {
   const key = value('key');
-  if (key === null) throw new SheetError('it needs key or keyring');
+  if (key === null) throw new SheetError('it needs key');
   if (typeof key === 'number') {
     if (!Number.isInteger(key) || key < 0 || key > 255)
       throw new SheetError('a key that is a number is 0 to 255: write longer ones as a list of bytes');

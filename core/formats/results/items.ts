@@ -1,6 +1,6 @@
 import type { SheetExpression, SheetNumbers } from '../../../contract/format-sheets.ts';
 import { compileExpression, isTrue, type Compute } from '../language/expression.ts';
-import { numbersOf } from '../language/functions.ts';
+import { numbersOf } from '../language/conversions.ts';
 import { numbersOfLists } from '../language/number-lists.ts';
 import type { NumberArray } from '../language/scalars.ts';
 import { SheetError } from '../language/sheet-error.ts';

@@ -7,7 +7,7 @@ import type {
 import type { Placement } from '../../../contract/facts.ts';
 import { ofEuler, unit, yUp, type Quaternion } from '../../kinds/map/rotation.ts';
 import { compileExpression, wholeNumber } from '../language/expression.ts';
-import { bytesOf, numberOf, textOf } from '../language/functions.ts';
+import { bytesOf, numberOf, textOf } from '../language/conversions.ts';
 import { SheetError } from '../language/sheet-error.ts';
 import { isNumbers, List, type Struct, type Value } from '../language/values.ts';
 import { compilePackings } from '../packings/packings.ts';

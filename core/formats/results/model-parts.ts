@@ -1,6 +1,6 @@
 import type { ModelResult } from '../../../contract/format-sheets.ts';
 import { compileExpression } from '../language/expression.ts';
-import { numberOf, numbersOf, textOf } from '../language/functions.ts';
+import { numberOf, numbersOf, textOf } from '../language/conversions.ts';
 import { SheetError } from '../language/sheet-error.ts';
 import type { Struct } from '../language/values.ts';
 import { compileItems, compileNumbers, optional, type ComputeNumbers } from './items.ts';

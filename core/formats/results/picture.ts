@@ -3,7 +3,7 @@ import { levelSize, type Picture, type Pixels } from '../../kinds/picture/pictur
 import { sizeProblem } from '../../kinds/picture/read/single.ts';
 import { texels, type Texels } from '../../kinds/picture/read/texels.ts';
 import { compileExpression, shown, wholeNumber, type Compute } from '../language/expression.ts';
-import { bytesOf } from '../language/functions.ts';
+import { bytesOf } from '../language/conversions.ts';
 import { SheetError } from '../language/sheet-error.ts';
 import type { Struct, Value } from '../language/values.ts';
 import { optional } from './items.ts';
@@ -161,7 +161,7 @@ function pictureOf(
     channels: palette ? (hasAlpha ? 4 : 3) : layout.swizzle ? (hasAlpha ? 4 : 3) : kind.channels,
     bitsPerChannel: palette ? 8 : kind.bitsPerChannel,
     encoding: palette ? `palette, ${layout.indexBits} bits` : kind.encoding,
-    // eslint-disable-next-line @typescript-eslint/require-await -- pictures of other formats wait here
+
     image: async ({ level = 0, layer = 0, face = 0, frame = 0 } = {}) => {
       const size = { width: levelSize(width, level), height: levelSize(height, level) };
       const at = placeOf((frame * counts.layers + layer) * counts.faces + face, level);

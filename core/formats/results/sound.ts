@@ -4,7 +4,7 @@ import type { DecodedSound } from '../../kinds/sound/decoded.ts';
 import { aLawSample, muLawSample, pcmSamples } from '../../kinds/sound/pcm.ts';
 import { decodeWave } from '../../kinds/sound/wav.ts';
 import { compileExpression, isTrue, shown, wholeNumber } from '../language/expression.ts';
-import { bytesOf, numberOf } from '../language/functions.ts';
+import { bytesOf, numberOf } from '../language/conversions.ts';
 import { SheetError } from '../language/sheet-error.ts';
 import type { Struct } from '../language/values.ts';
 import { compileItems, optional } from './items.ts';

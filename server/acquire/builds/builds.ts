@@ -53,6 +53,13 @@ export async function findChannel(database: Queryable, title: string, channel: s
   return row.id;
 }
 
+/** @throws NotFoundError */
+export async function nameOfTitle(database: Queryable, titleId: number): Promise<string> {
+  const row = await selectOne<{ name: string }>(database, 'SELECT name FROM titles WHERE id = ?', [titleId]);
+  if (!row) throw new NotFoundError(`There is no title ${titleId}.`);
+  return row.name;
+}
+
 /** The title that a channel is of. @throws NotFoundError */
 export async function findTitleOf(database: Queryable, channelId: number): Promise<number> {
   const row = await selectOne<{ titleId: number }>(

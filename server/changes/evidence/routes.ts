@@ -7,9 +7,8 @@ import { Hono } from 'hono';
 import { statesQuerySchema } from '../../../contract/comparisons.ts';
 import { findAsset } from '../../library/assets/assets.ts';
 import { findBuild } from '../../acquire/builds/builds.ts';
-import { selectOne } from '../../platform/database/rows.ts';
 import { readQuery } from '../../platform/http/read-request.ts';
-import { readDescriptions } from '../../library/formats/descriptions.ts';
+import { descriptionsFor } from '../../library/formats/descriptions.ts';
 
 /** Two states beside each other: of one thing, or of any two. */
 export function comparisonRoutes({
@@ -32,10 +31,7 @@ export function comparisonRoutes({
       await findAsset(pool, from, oldPath, finders[0]),
       await findAsset(pool, to, newPath, finders[1]),
     ];
-    const title = await selectOne<{ id: number }>(pool, 'SELECT title_id AS id FROM channels WHERE id = ?', [
-      channel,
-    ]);
-    const describe = await readDescriptions(pool, title?.id ?? 0);
+    const describe = await descriptionsFor(pool, channel, [old.format, now.format]);
     const compared =
       old.hash === null || now.hash === null
         ? {

@@ -1,12 +1,12 @@
 import { setTimeout as sleep } from 'node:timers/promises';
+import type { PlacedBuild } from '../../acquire/builds/builds.ts';
 import { hasReader } from '../../../core/kinds/read.ts';
-import { findTitleOf, type PlacedBuild } from '../../acquire/builds/builds.ts';
 import { listReaderProblems } from '../../decode/build-problems.ts';
 import type { OnDemandReaders } from '../../decode/on-demand.ts';
 import { keepFacts, readFactsOf, type FindFile } from '../../decode/read-facts.ts';
 import type { Pool } from '../../platform/database/pool.ts';
 import type { ContentStore } from '../../store/content-store.ts';
-import { readDescriptions } from '../formats/descriptions.ts';
+import { descriptionsFor } from '../formats/descriptions.ts';
 import { findAt } from './assets.ts';
 import { factsKey, findFacts } from './facts.ts';
 
@@ -51,7 +51,7 @@ export class ReadNow {
     findFile: FindFile,
   ): Promise<void> {
     const { pool, store, readers } = this.services;
-    const describe = await readDescriptions(pool, await findTitleOf(pool, build.channelId));
+    const describe = await descriptionsFor(pool, build.channelId, [asset.format]);
     const source = { pool, store, readers: readers.facts, findFile, describe };
     const content = (await store.ensureLocal([asset.hash])).get(asset.hash);
     const outcome = await readFactsOf(source, asset, content);

@@ -11,12 +11,12 @@ import { hashSchema } from '../../../contract/kinds.ts';
 import { formatOf, formats } from '../../../core/kinds/formats.ts';
 import { decodeEnvelope } from '../../../core/kinds/sound/envelope.ts';
 import { decodeText } from '../../../core/kinds/text/decode.ts';
-import { findBuild, findTitleOf } from '../../acquire/builds/builds.ts';
+import { findBuild } from '../../acquire/builds/builds.ts';
 import { readQuery, readNumber, readRestOfPath } from '../../platform/http/read-request.ts';
 import { NotFoundError } from '../../platform/plain-error.ts';
 import { readLocal, streamLocal } from '../../store/local-content.ts';
 import { ReadNow } from './read-now.ts';
-import { readDescriptions } from '../formats/descriptions.ts';
+import { descriptionsFor } from '../formats/descriptions.ts';
 import { showAsset } from './show-asset.ts';
 import { findAsset, findAt } from './assets.ts';
 import { factsKey, findFacts } from './facts.ts';
@@ -149,7 +149,7 @@ export function assetRoutes({
     const { mediaType, bytes } = await showAsset(
       {
         ...{ store, readers, findFile: library.fileFinder(build) },
-        describe: await readDescriptions(pool, await findTitleOf(pool, build.channelId)),
+        describe: await descriptionsFor(pool, build.channelId, [asset.format]),
       },
       { path, format: asset.format, hash: asset.hash },
       image,

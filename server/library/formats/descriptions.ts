@@ -1,5 +1,7 @@
+import { findTitleOf } from '../../acquire/builds/builds.ts';
 import type { DescribeFile } from '../../decode/operations.ts';
 import type { Queryable } from '../../platform/database/rows.ts';
+import { isDescribed } from './described-format.ts';
 import { readRecipes, recipeFinder } from '../recipes/recipes.ts';
 import { readSheets, sheetFinder } from './sheets.ts';
 
@@ -12,4 +14,14 @@ export async function readDescriptions(database: Queryable, titleId: number): Pr
     const found = sheetFor(path);
     return found?.format === format ? { sheet: { text: found.sheet.text, version: null } } : {};
   };
+}
+
+/** The same for files of these formats: most are known by their bytes, and nothing has to be looked up. */
+export async function descriptionsFor(
+  database: Queryable,
+  channelId: number,
+  formats: readonly string[],
+): Promise<DescribeFile> {
+  if (!formats.some(isDescribed)) return () => ({});
+  return readDescriptions(database, await findTitleOf(database, channelId));
 }

@@ -1,15 +1,15 @@
+import { setImmediate } from 'node:timers/promises';
 import type { SheetFit } from '../../../contract/kept-sheets.ts';
 import { sentence } from '../../../core/formats/by-sheet.ts';
 import { SheetError } from '../../../core/formats/language/sheet-error.ts';
 import { trySheet } from '../../../core/formats/try-sheet.ts';
-import { compileNameGlob } from '../../../core/globs.ts';
+import { openedSheet } from '../../decode/opened-sheets.ts';
 import type { ContentStore } from '../../store/content-store.ts';
 import { LocalReader } from '../../store/local-content.ts';
 import { pathBeside } from '../references/find-file.ts';
 import type { BuildLibrary } from '../build-library.ts';
 import { hashAt } from '../search/text-tables.ts';
 import type { Questions } from '../questions.ts';
-import { checked } from './sheets.ts';
 
 /** More files, or larger ones, are counted and not tried. */
 const mostFiles = 20_000;
@@ -17,8 +17,8 @@ const mostBytes = 64 * 1024 * 1024;
 const mostSeconds = 60;
 const shownPaths = 20;
 
-/** Reading one file may take so much of the thread that others wait for. */
-const limits = { steps: 20_000_000, bytes: 256 * 1024 * 1024, depth: 64, milliseconds: 4000 };
+/** Reading one file may take so much of the thread: others wait so long. */
+const limits = { steps: 20_000_000, bytes: 256 * 1024 * 1024, depth: 64, milliseconds: 1000 };
 
 /** Tries a sheet on all files of a build that its patterns find. @throws PlainError where the sheet cannot be used */
 export async function answerFit(
@@ -26,16 +26,13 @@ export async function answerFit(
   store: ContentStore,
   { text }: Questions['fitSheet']['parameters'],
 ): Promise<SheetFit> {
-  const open = checked(text);
-  const { files: patterns } = open.sheet;
-  const matches = (Array.isArray(patterns) ? patterns : [patterns]).map((glob) => compileNameGlob(glob));
+  const open = openedSheet(text);
   const { index, tables } = library.searchable;
   const found: { path: string; hash: string }[] = [];
   for (let number = 0; number < index.size; number++) {
     const span = library.spanOf(number);
     const path = span < 0 ? '' : index.path(number);
-    if (span >= 0 && matches.some((match) => match(path)))
-      found.push({ path, hash: hashAt(tables.hashes, span) });
+    if (span >= 0 && open.isFor(path)) found.push({ path, hash: hashAt(tables.hashes, span) });
   }
   const versions = new Map<string, number>();
   const failures = new Map<string, SheetFit['failures'][number]>();
@@ -49,6 +46,8 @@ export async function answerFit(
       const contents = await store.ensureLocal(batch.map(({ hash }) => hash));
       for (const { path, hash } of batch) {
         if (Date.now() > end) break;
+        // Whoever asks the thread something else has a turn between two files.
+        await setImmediate();
         tried++;
         const content = contents.get(hash);
         if (!content || content.size > mostBytes) {
@@ -67,16 +66,15 @@ export async function answerFit(
           continue;
         }
         const error = trial.tried[0]?.error;
-        const reason = error
-          ? sentence(
-              open,
-              new SheetError(error.message, null, error.where.replaceAll(/\[\d+\]/g, '[]')),
-            ).replaceAll(/[\d,]*\d/g, '#')
-          : '';
-        const failure = failures.get(reason) ?? { reason, files: 0, paths: [] };
+        if (!error) continue;
+        const where = error.where.replaceAll(/\[\d+\]/g, '[]');
+        const reason = sentence(open, new SheetError(error.message, null, where));
+        // Files that differ in numbers alone fail for one reason: the first of them stands for all.
+        const key = reason.replaceAll(/\b(0x[0-9A-F]+|[\d,]+)\b/g, '#');
+        const failure = failures.get(key) ?? { reason, files: 0, paths: [] };
         failure.files++;
         if (failure.paths.length < shownPaths) failure.paths.push(path);
-        failures.set(reason, failure);
+        failures.set(key, failure);
       }
     }
   } finally {

@@ -1,12 +1,11 @@
 import { Hono } from 'hono';
 import * as z from 'zod';
-import { sheetsChangeSchema } from '../../../contract/kept-sheets.ts';
+import { nameOfTitle } from '../../acquire/builds/builds.ts';
+import { keptSheetSchema, sheetsChangeSchema } from '../../../contract/kept-sheets.ts';
 import type { JobQueue } from '../../jobs/queue.ts';
 import { personOf } from '../../people/person.ts';
 import type { Pool } from '../../platform/database/pool.ts';
-import { selectOne } from '../../platform/database/rows.ts';
 import { readBody, readNumber } from '../../platform/http/read-request.ts';
-import { NotFoundError } from '../../platform/plain-error.ts';
 import type { Library } from '../library.ts';
 import { addRecipesJob } from '../recipes/recipes-job.ts';
 import { readSheets, saveSheets } from './sheets.ts';
@@ -28,22 +27,21 @@ export function formatRoutes({
   routes.put('/titles/:id/format-sheets', async (context) => {
     const titleId = readNumber(context, 'id');
     const change = await readBody(context, sheetsChangeSchema);
-    const title = await selectOne<{ name: string }>(pool, 'SELECT name FROM titles WHERE id = ?', [titleId]);
-    if (!title) throw new NotFoundError(`There is no title ${titleId}.`);
+    const title = await nameOfTitle(pool, titleId);
     const before = new Map((await readSheets(pool, titleId)).sheets.map(({ name, text }) => [name, text]));
     await saveSheets(pool, titleId, change, personOf(context));
     const state = await readSheets(pool, titleId);
     const changed = state.sheets
       .filter(({ name, text }) => before.get(name) !== text)
       .map(({ name }) => name);
-    const job = await addRecipesJob(pool, titleId, title.name, changed);
+    const job = await addRecipesJob(pool, titleId, title, changed);
     queue.look();
     return context.json({ ...state, job });
   });
   routes.post('/format-sheets/fit', async (context) => {
     const { channel, build, text } = await readBody(
       context,
-      z.object({ channel: z.number().int(), build: z.string(), text: z.string().max(1024 * 1024) }),
+      z.object({ channel: z.number().int(), build: z.string(), text: keptSheetSchema.shape.text }),
     );
     return context.json(await library.get('fitSheet', channel, build, { text }));
   });

@@ -1,8 +1,8 @@
 import { keptSheetsSchema, type KeptSheet, type SheetsState } from '../../../contract/kept-sheets.ts';
 import type { FormatName } from '../../../core/kinds/formats.ts';
-import { compileNameGlob } from '../../../core/globs.ts';
-import { openSheet, type OpenSheet } from '../../../core/formats/open-sheet.ts';
+import type { OpenSheet } from '../../../core/formats/open-sheet.ts';
 import { readTitleSetting, saveTitleSetting } from '../../acquire/builds/title-settings.ts';
+import { openedSheet } from '../../decode/opened-sheets.ts';
 import type { Pool } from '../../platform/database/pool.ts';
 import { parseColumn, selectOne, type Queryable } from '../../platform/database/rows.ts';
 import { PlainError } from '../../platform/plain-error.ts';
@@ -29,18 +29,10 @@ export async function saveSheets(
   { sheets, revision }: { sheets: readonly Pick<KeptSheet, 'text'>[]; revision: string },
   by: string,
 ): Promise<void> {
-  const named = sheets.map(({ text }): KeptSheet => ({ name: checked(text).sheet.sheet, text }));
+  const named = sheets.map(({ text }): KeptSheet => ({ name: openedSheet(text).sheet.sheet, text }));
   const twice = named.find(({ name }, at) => named.findIndex((other) => other.name === name) !== at);
   if (twice) throw new PlainError(`There are two sheets named “${twice.name}”.`);
   await saveTitleSetting(pool, titleId, 'format_sheets', named, revision, by);
-}
-
-/** @throws PlainError that names the lines */
-export function checked(text: string): OpenSheet {
-  const opened = openSheet(text);
-  if ('sheet' in opened) return opened.sheet;
-  const lines = opened.problems.map(({ line, message }) => `line ${line}: ${message}`);
-  throw new PlainError(`This sheet cannot be used: ${lines.join('; ')}.`);
 }
 
 /** Sheets of the title that a job's build is of. */
@@ -62,16 +54,21 @@ export interface SheetForFile {
 
 /** Finds the sheet for a path: of several the first. One that a newer version of the program cannot use any more is passed over. */
 export function sheetFinder(sheets: readonly KeptSheet[]): (path: string) => SheetForFile | undefined {
-  const matchers = sheets.flatMap((sheet) => {
-    const opened = openSheet(sheet.text);
-    if ('problems' in opened) return [];
-    const { kind } = opened.sheet.result;
-    const format =
-      kind !== null && kind in sheetFormats ? sheetFormats[kind as keyof typeof sheetFormats] : null;
-    if (format === null) return [];
-    const { files } = opened.sheet.sheet;
-    const globs = (Array.isArray(files) ? files : [files]).map((glob) => compileNameGlob(glob));
-    return [{ found: { sheet, format }, matches: (path: string) => globs.some((glob) => glob(path)) }];
+  const finders = sheets.flatMap((sheet) => {
+    const open = usable(sheet);
+    const { kind = null } = open?.result ?? {};
+    return open && kind !== null && kind in sheetFormats
+      ? [{ open, found: { sheet, format: sheetFormats[kind as keyof typeof sheetFormats] } }]
+      : [];
   });
-  return (path) => matchers.find(({ matches }) => matches(path))?.found;
+  return (path) => finders.find(({ open }) => open.isFor(path))?.found;
+}
+
+function usable({ text }: KeptSheet): OpenSheet | null {
+  try {
+    return openedSheet(text);
+  } catch (error) {
+    if (error instanceof PlainError) return null;
+    throw error;
+  }
 }

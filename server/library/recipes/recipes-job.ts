@@ -21,8 +21,8 @@ import { defineJob, type JobContext } from '../../jobs/define-job.ts';
 import { addJob } from '../../jobs/queue.ts';
 import { describedFormat, isDescribed } from '../formats/described-format.ts';
 import { readDescriptions } from '../formats/descriptions.ts';
-import { readSheets, sheetFinder } from '../formats/sheets.ts';
-import { readRecipes } from './recipes.ts';
+import { readSheets, sheetFinder, sheetFormats } from '../formats/sheets.ts';
+import { readRecipes, recipeFormats } from './recipes.ts';
 
 /**
  * Has all builds of a title looked through with its recipes and sheets as they are now.
@@ -76,16 +76,20 @@ export const recipesJob = defineJob({
     const describe = await readDescriptions(pool, titleId);
     const formatFor = describedFormat(recipes, sheets);
     const isChanged = changedFinder(sheets, params.changedSheets);
+    // Recipes are for few formats; a sheet may be for any.
+    const formats = sheets.length > 0 ? null : [...recipeFormats, ...Object.values(sheetFormats)];
     const channels = await select<{ id: number }>(pool, 'SELECT id FROM channels WHERE title_id = ?', [
       titleId,
     ]);
     const found: Found = new Map();
     meter.begin('finding files', channels.length * rangeCount, null);
     let done = 0;
+    const relabelled = new Set<number>();
     for (const { id } of channels)
       for (const range of digestRanges()) {
         signal.throwIfAborted();
-        await labelRange(pool, store, id, range, { formatFor, isChanged }, found);
+        const rules = { formatFor, isChanged, formats };
+        if (await labelRange(pool, store, id, range, rules, found)) relabelled.add(id);
         context.count(++done, 0);
       }
     await forgetComparisons(
@@ -95,7 +99,8 @@ export const recipesJob = defineJob({
     const lines = await readAll(context, found, describe);
     await bumpNames(pool, titleId);
     // Views of findings that were made of the facts of before are made again.
-    for (const { id } of channels) {
+    const read = new Set([...found.values()].map(({ channelId }) => channelId));
+    for (const id of new Set([...read, ...relabelled])) {
       await change(pool, 'UPDATE builds SET facts_revision = facts_revision + 1 WHERE channel_id = ?', [id]);
       await context.services.lookAgain(pool, id);
     }
@@ -125,24 +130,30 @@ type Found = Map<
   { hash: string; path: string; format: FormatName; channelId: number; sequence: number }
 >;
 
+interface Rules {
+  formatFor: ReturnType<typeof describedFormat>;
+  isChanged: (path: string) => boolean;
+  /** Of files that may be described, before and after; null for all. */
+  formats: readonly string[] | null;
+}
+
+/** @returns whether some are of another format now */
 async function labelRange(
   pool: Pool,
   store: ContentStore,
   channelId: number,
   [low, high]: readonly [Buffer, Buffer],
-  {
-    formatFor,
-    isChanged,
-  }: { formatFor: ReturnType<typeof describedFormat>; isChanged: (path: string) => boolean },
+  { formatFor, isChanged, formats }: Rules,
   found: Found,
-): Promise<void> {
+): Promise<boolean> {
   const rows = await select<SpanRow>(
     pool,
     `SELECT s.channel_id AS channelId, s.path_digest AS digest, s.first_sequence AS first, p.path, s.format, s.hash
        FROM asset_spans s JOIN paths p ON p.digest = s.path_digest
       WHERE s.channel_id = ? AND s.role = ? AND s.hash IS NOT NULL AND s.path_digest BETWEEN ? AND ?
+        ${formats ? 'AND s.format IN (?)' : ''}
       ORDER BY s.first_sequence`,
-    [channelId, role.file, low, high],
+    [channelId, role.file, low, high, ...(formats ? [formats] : [])],
   );
   const none: SpanRow[] = [];
   const relabelled: Relabelled[] = [];
@@ -175,6 +186,7 @@ async function labelRange(
   }
   reader.close();
   await setFormats(pool, channelId, relabelled);
+  return relabelled.length > 0;
 }
 
 interface Relabelled {

@@ -3,10 +3,9 @@ import type { Library } from '../library.ts';
 import type { Pool } from '../../platform/database/pool.ts';
 import { Hono } from 'hono';
 import * as z from 'zod';
+import { nameOfTitle } from '../../acquire/builds/builds.ts';
 import { placementRecipeSchema, recipesStateSchema } from '../../../contract/recipes.ts';
-import { selectOne } from '../../platform/database/rows.ts';
 import { readBody, readNumber } from '../../platform/http/read-request.ts';
-import { NotFoundError } from '../../platform/plain-error.ts';
 import { personOf } from '../../people/person.ts';
 import { readRecipes, saveRecipes } from './recipes.ts';
 import { addRecipesJob } from './recipes-job.ts';
@@ -28,10 +27,9 @@ export function recipeRoutes({
   routes.put('/titles/:id/recipes', async (context) => {
     const titleId = readNumber(context, 'id');
     const state = await readBody(context, recipesStateSchema);
-    const title = await selectOne<{ name: string }>(pool, 'SELECT name FROM titles WHERE id = ?', [titleId]);
-    if (!title) throw new NotFoundError(`There is no title ${titleId}.`);
+    const title = await nameOfTitle(pool, titleId);
     await saveRecipes(pool, titleId, state, personOf(context));
-    const job = await addRecipesJob(pool, titleId, title.name);
+    const job = await addRecipesJob(pool, titleId, title);
     queue.look();
     return context.json({ ...(await readRecipes(pool, titleId)), job });
   });
