@@ -1,4 +1,10 @@
-import { sheetFitSchema, sheetsStateSchema, type SheetsState } from '../contract/kept-sheets.ts';
+import {
+  sheetFitSchema,
+  sheetsStateSchema,
+  type SheetFit,
+  type SheetsState,
+} from '../contract/kept-sheets.ts';
+import { fitCounts, joinFits } from '../core/formats/fit.ts';
 import { jobSchema } from '../contract/work.ts';
 import { PlainError } from '../server/platform/plain-error.ts';
 import { dataPath, getJson, withApplication, type Connection } from './connection.ts';
@@ -70,14 +76,17 @@ export async function fitSheetCommand(
   { title, build, channel, data, json }: FitOptions,
 ): Promise<void> {
   const { text } = readSheet(file);
-  const fit = sheetFitSchema.parse(
-    await withApplication(dataPath(data), async (application) => {
-      const { id } = findChannel(await findTitle(application, title), channel);
-      return getJson(application, 'format-sheets/fit', { body: { channel: id, build, text } });
-    }),
-  );
+  const fit = await withApplication(dataPath(data), async (application) => {
+    const { id } = findChannel(await findTitle(application, title), channel);
+    let all: SheetFit | null = null;
+    for (let from: number | null = 0; from !== null; from = all.next) {
+      const body = { channel: id, build, text, from };
+      all = joinFits(all, sheetFitSchema.parse(await getJson(application, 'format-sheets/fit', { body })));
+    }
+    return all as SheetFit;
+  });
   const count = (number: number): string => number.toLocaleString('en');
-  const fitting = fit.versions.reduce((sum, { files }) => sum + files, 0);
+  const { fitting } = fitCounts(fit);
   if (json) process.stdout.write(`${JSON.stringify(fit)}\n`);
   else {
     const print = (line: string): void => void process.stdout.write(`${line}\n`);

@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { factsSchema } from './facts.ts';
 
 /** A sheet as a title keeps it: its text is what people write. */
 export const keptSheetSchema = z.object({
@@ -28,5 +29,21 @@ export const sheetFitSchema = z.object({
   failures: z.array(z.object({ reason: z.string(), files: z.number().int(), paths: z.array(z.string()) })),
   /** Files that were not tried: there were too many, or they are too large. */
   left: z.number().int(),
+  /** The first file that was not come to, where there are more: what was asked for goes on from there. */
+  next: z.number().int().nullable(),
 });
 export type SheetFit = z.infer<typeof sheetFitSchema>;
+
+/** Files of a build that a sheet is for: how many, and the first of them. */
+export const sheetFilesSchema = z.object({ count: z.number().int(), paths: z.array(z.string()) });
+export type SheetFiles = z.infer<typeof sheetFilesSchema>;
+
+/** What the readers make of a file by a sheet that is being written. */
+export const sheetLookSchema = z.object({
+  /** As which format it would be read. */
+  format: z.string(),
+  facts: factsSchema.nullable(),
+  /** Why there are none, or no more. */
+  reason: z.string().nullable(),
+});
+export type SheetLook = z.infer<typeof sheetLookSchema>;

@@ -4,6 +4,7 @@ import { compileNameGlob, type Matches } from '../globs.ts';
 import { compileBinary } from './language/compile.ts';
 import { SheetError } from './language/sheet-error.ts';
 import { compileText } from './language/text-lines.ts';
+import { offsetOfNames } from './place-in-sheet.ts';
 import type { ReadOne } from './language/plain-types.ts';
 import { compileResult, type CompiledResult } from './results/compile-result.ts';
 
@@ -136,16 +137,5 @@ function offsetOf(document: Document, path: readonly PropertyKey[]): number {
     const node = document.getIn(path.slice(0, length), true) as Ranged | undefined;
     if (node?.range) return node.range[0];
   }
-  return 0;
-}
-
-/** The same, of a field by the names that lead to it, wherever these stand in the sheet. */
-function offsetOfNames(document: Document, names: readonly string[]): number {
-  const starts = [['root'], ['types'], ['text', 'lines'], ['result'], []];
-  for (const start of starts)
-    for (let length = names.length; length > 0; length--) {
-      const node = document.getIn([...start, ...names.slice(0, length)], true) as Ranged | undefined;
-      if (node?.range) return node.range[0];
-    }
   return 0;
 }

@@ -1,6 +1,7 @@
 import { Budget, usualLimits, type Limits } from './language/budget.ts';
 import { SheetError } from './language/sheet-error.ts';
 import { sourceOf, Struct, type Reading } from './language/values.ts';
+import type { Trace } from './language/trace.ts';
 import { Waiting } from './language/waiting.ts';
 import type { OpenSheet } from './open-sheet.ts';
 
@@ -18,6 +19,7 @@ const mostSisters = 32;
 /**
  * Reads the fields of a file, and makes something of them.
  * @param make of the root; where it throws `Waiting` all is read again
+ * @param trace notes where the fields lie
  * @throws SheetError that says where the file does not fit
  */
 export async function readFields<Made>(
@@ -26,13 +28,14 @@ export async function readFields<Made>(
   file: FileToRead,
   make: (root: Struct) => Made,
   limits: Limits = usualLimits,
+  trace: Trace | null = null,
 ): Promise<Made> {
   const sisters = new Map<string, Uint8Array | null>();
   const read = open.fields(version);
   for (let round = 0; round <= mostSisters + 4; round++) {
     const source = sourceOf(file.bytes, true);
     const reading: Reading = {
-      ...{ file: source, source, path: file.path, version, budget: new Budget(limits) },
+      ...{ file: source, source, path: file.path, version, budget: new Budget(limits), trace },
       ...{ root: null, at: 0, end: file.bytes.length, index: 0 },
       isLittle: open.sheet.endian === 'little',
       sister(name) {
@@ -43,6 +46,7 @@ export async function readFields<Made>(
         throw new Waiting(async () => void sisters.set(name, await file.resolve(name)));
       },
     };
+    trace?.reset();
     const root = new Struct(reading, null, 0);
     try {
       read(reading, root);

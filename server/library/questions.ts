@@ -1,5 +1,5 @@
 import type { PlacementRecipe, Trial } from '../../contract/recipes.ts';
-import type { SheetFit } from '../../contract/kept-sheets.ts';
+import type { SheetFiles, SheetFit } from '../../contract/kept-sheets.ts';
 import type { Folder, MapScene } from '../../contract/assets.ts';
 import type { Family, FamilyList } from '../../contract/families.ts';
 import type { FreshPart, Proposal, ReadName } from '../../contract/names.ts';
@@ -37,7 +37,8 @@ export interface Questions {
   resolve: { parameters: { from: string; texts: readonly string[] }; answer: (string | null)[] };
   scene: { parameters: { path: string }; answer: MapScene };
   tryRecipe: { parameters: { recipe: PlacementRecipe; path: string }; answer: Trial };
-  fitSheet: { parameters: { text: string }; answer: SheetFit };
+  sheetFiles: { parameters: { patterns: readonly string[] }; answer: SheetFiles };
+  fitSheet: { parameters: { text: string; from: number }; answer: SheetFit };
   family: { parameters: { path: string; most: number }; answer: Family | null };
   /** What a list of files is beside what differs in them; in their order, null for what is not in the build. */
   fileNews: { parameters: { paths: string[]; fromSequence: number }; answer: (FileNews | null)[] };

@@ -11,7 +11,7 @@ import { answerFamilies, answerFamily } from '../library/family-answers.ts';
 import { answerFileNews } from '../library/news-answers.ts';
 import { answerFolder, answerPaths, answerSearch } from '../library/folder-answers.ts';
 import { answerResolve, answerScene, answerTrial } from '../library/map-answers.ts';
-import { answerFit } from '../library/formats/fit-sheet.ts';
+import { answerFit, answerSheetFiles } from '../library/formats/fit-sheet.ts';
 import type { ToLibrary } from '../library/library-messages.ts';
 import { answerMissing, answerReferences, answerUnnamed } from '../library/reference-answers.ts';
 
@@ -87,6 +87,8 @@ async function answer(message: Extract<ToLibrary, { type: 'question' }>): Promis
       return answerScene(library, lexicon, store, question.parameters);
     case 'tryRecipe':
       return answerTrial(library, lexicon, store, question.parameters);
+    case 'sheetFiles':
+      return answerSheetFiles(library, question.parameters);
     case 'fitSheet':
       return answerFit(library, store, question.parameters);
     case 'family':

@@ -33,6 +33,9 @@ const LinksView = lazy(async () => ({
 const RecipesView = lazy(async () => ({
   default: (await import('../library/recipes/recipes-view.tsx')).RecipesView,
 }));
+const FormatsView = lazy(async () => ({
+  default: (await import('../library/formats/formats-view.tsx')).FormatsView,
+}));
 const HaulView = lazy(async () => ({ default: (await import('../hauls/haul-view.tsx')).HaulView }));
 const CatalogueView = lazy(async () => ({
   default: (await import('../publishing/catalogue-view.tsx')).CatalogueView,
@@ -71,6 +74,7 @@ export const channelGroups: readonly ViewGroup[] = [
       { path: 'names', name: 'Names', View: NamesView },
       { path: 'links', name: 'Links', View: LinksView },
       { path: 'recipes', name: 'Recipes', View: RecipesView },
+      { path: 'formats', name: 'Formats', View: FormatsView },
     ],
   },
   { name: 'Haul', views: [{ path: 'haul', name: 'Haul', View: HaulView }] },

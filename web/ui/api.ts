@@ -40,6 +40,7 @@ export const api = createApi({
     'bookmarks',
     'haul',
     'recipes',
+    'format sheets',
     'remarks',
     'noise',
     'news',

@@ -74,12 +74,13 @@ function structure(fields: Record<string, SheetField>, ready: Ready, what: strin
     columns,
     bytes,
     read: (reading, scope) => {
-      const { budget } = reading;
+      const { budget, trace } = reading;
       budget.enter();
       budget.allocate(64 + 24 * readers.length);
       const isRoot = reading.root === null;
       const struct = isRoot ? scope : new Struct(reading, scope, reading.at, reading.index);
       if (isRoot) reading.root = struct;
+      trace?.holds(struct);
       let current = '';
       let begin = reading.at;
       try {
@@ -87,7 +88,10 @@ function structure(fields: Record<string, SheetField>, ready: Ready, what: strin
           current = name;
           begin = reading.at;
           budget.step();
-          struct.values[name] = read(reading, struct);
+          trace?.enter(name, begin, reading.source.isFile);
+          const value = read(reading, struct);
+          struct.values[name] = value;
+          trace?.leave(reading.at, value);
         }
       } catch (error) {
         throw placed(error, current, reading.source.isFile ? begin : null);
@@ -110,22 +114,23 @@ function fixedColumns(
   parts: readonly { name: string; type: ReadyType }[],
 ): Pick<ReadyType, 'columns' | 'bytes'> {
   let bytes = 0;
-  const places: { name: string; offset: number; type: ReadyType }[] = [];
+  const places: { name: string; offset: number; size: number; type: ReadyType }[] = [];
   for (const { name, type } of parts) {
     if (type.bytes === null) return { columns: null, bytes: null };
-    places.push({ name, offset: bytes, type });
+    places.push({ name, offset: bytes, size: type.bytes, type });
     bytes += type.bytes;
   }
   const made = new Map<boolean, readonly Column[]>();
   const columns = (isLittle: boolean): readonly Column[] => {
     const known = made.get(isLittle);
     if (known) return known;
-    const all = places.map(({ name, offset, type }): Column => {
+    const all = places.map(({ name, offset, size, type }): Column => {
       const { fixed } = type;
       const little = fixed?.isLittle ?? isLittle;
       const of = fixed?.of;
       return {
-        ...{ name, offset, isLittle: little, scalar: fixed?.scalar ?? 'u8', width: type.width ?? null },
+        ...{ name, offset, bytes: size, isLittle: little },
+        ...{ scalar: fixed?.scalar ?? 'u8', width: type.width ?? null },
         ...(of && { of: (source, at) => of(source, at, little) }),
         ...(type.columns && { columns: type.columns(isLittle) }),
       };

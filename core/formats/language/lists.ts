@@ -106,7 +106,9 @@ function item(reading: Reading, scope: Struct, one: ReadyType, at: number): Valu
   budget.allocate(16);
   const begin = reading.at;
   try {
+    reading.trace?.enter(at, begin, reading.source.isFile);
     const value = one.read(reading, scope);
+    reading.trace?.leave(reading.at, value);
     reading.index = outer;
     return value;
   } catch (error) {

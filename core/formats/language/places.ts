@@ -93,6 +93,7 @@ export function elsewhere(
   const kept = { source: reading.source, at: reading.at, end: reading.end };
   Object.assign(reading, { source, at, end });
   const value = read();
+  if (source.isFile) reading.trace?.moved(at, reading.at, true);
   Object.assign(reading, kept);
   return value;
 }

@@ -215,6 +215,7 @@ function take(
   number: number,
 ): void {
   const rest = rule.keyword === null ? words : words.slice(1);
+  reading.trace?.line(rule.name, number);
   if (!rule.block && !rule.isSingle) {
     let columns = holder.columns.get(rule);
     if (!columns) holder.columns.set(rule, (columns = new LineColumns(reading.budget)));

@@ -1,5 +1,6 @@
 import { numbersAt, scalars, wideValue, type NumberArray, type ScalarName } from './scalars.ts';
 import type { Budget } from './budget.ts';
+import type { Trace } from './trace.ts';
 
 /** What a field or an expression can be. */
 export type Value = number | bigint | string | boolean | null | NumberArray | List | Rows | Table | Struct;
@@ -22,6 +23,8 @@ export interface Reading {
   readonly path: string;
   readonly version: string;
   readonly budget: Budget;
+  /** Where somebody looks at the bytes. */
+  readonly trace: Trace | null;
   root: Struct | null;
   /** Where the next field begins. */
   at: number;
@@ -83,6 +86,7 @@ export class List {
 export interface Column {
   name: string;
   offset: number;
+  bytes: number;
   scalar: ScalarName;
   isLittle: boolean;
   /** Numbers in a row that it has; null where it is one and no list. */

@@ -1,5 +1,9 @@
 import { setImmediate } from 'node:timers/promises';
-import type { SheetFit } from '../../../contract/kept-sheets.ts';
+import type { FormatTrial } from '../../../contract/format-trials.ts';
+import type { SheetFiles, SheetFit } from '../../../contract/kept-sheets.ts';
+import { isSameReason } from '../../../core/formats/fit.ts';
+import type { OpenSheet } from '../../../core/formats/open-sheet.ts';
+import { compileNameGlob } from '../../../core/globs.ts';
 import { sentence } from '../../../core/formats/by-sheet.ts';
 import { SheetError } from '../../../core/formats/language/sheet-error.ts';
 import { trySheet } from '../../../core/formats/try-sheet.ts';
@@ -11,79 +15,106 @@ import type { BuildLibrary } from '../build-library.ts';
 import { hashAt } from '../search/text-tables.ts';
 import type { Questions } from '../questions.ts';
 
-/** More files, or larger ones, are counted and not tried. */
-const mostFiles = 20_000;
+/** Larger files are counted and not tried. */
 const mostBytes = 64 * 1024 * 1024;
-const mostSeconds = 60;
+/** A question is answered after so long, with what has been tried until then: whoever asks goes on from there, or stops. */
+const turnMs = 1500;
 const shownPaths = 20;
+const mostReasons = 100;
+const mostListed = 500;
 
 /** Reading one file may take so much of the thread: others wait so long. */
 const limits = { steps: 20_000_000, bytes: 256 * 1024 * 1024, depth: 64, milliseconds: 1000 };
 
-/** Tries a sheet on all files of a build that its patterns find. @throws PlainError where the sheet cannot be used */
-export async function answerFit(
-  library: BuildLibrary,
-  store: ContentStore,
-  { text }: Questions['fitSheet']['parameters'],
-): Promise<SheetFit> {
-  const open = openedSheet(text);
+interface FoundFile {
+  path: string;
+  hash: string;
+}
+
+/** Files of a build that patterns find; looked for once, since a fit asks again and again. */
+const foundFiles = new WeakMap<BuildLibrary, Map<string, FoundFile[]>>();
+
+function filesFor(library: BuildLibrary, patterns: readonly string[]): FoundFile[] {
+  const key = JSON.stringify(patterns);
+  const known = foundFiles.get(library)?.get(key);
+  if (known) return known;
+  const matches = patterns.map(compileNameGlob);
   const { index, tables } = library.searchable;
-  const found: { path: string; hash: string }[] = [];
+  const found: FoundFile[] = [];
   for (let number = 0; number < index.size; number++) {
     const span = library.spanOf(number);
     const path = span < 0 ? '' : index.path(number);
-    if (span >= 0 && open.isFor(path)) found.push({ path, hash: hashAt(tables.hashes, span) });
+    if (span >= 0 && matches.some((isFound) => isFound(path)))
+      found.push({ path, hash: hashAt(tables.hashes, span) });
   }
-  const versions = new Map<string, number>();
-  const failures = new Map<string, SheetFit['failures'][number]>();
-  const end = Date.now() + mostSeconds * 1000;
+  foundFiles.set(library, new Map([[key, found]]));
+  return found;
+}
+
+/** Files of a build that a sheet is for, the first of them by name. */
+export function answerSheetFiles(
+  library: BuildLibrary,
+  { patterns }: Questions['sheetFiles']['parameters'],
+): SheetFiles {
+  const found = filesFor(library, patterns);
+  return { count: found.length, paths: found.slice(0, mostListed).map(({ path }) => path) };
+}
+
+/** Tries a sheet on files of a build that its patterns find, from one of them on, for a while. @throws PlainError where the sheet cannot be used */
+export async function answerFit(
+  library: BuildLibrary,
+  store: ContentStore,
+  { text, from }: Questions['fitSheet']['parameters'],
+): Promise<SheetFit> {
+  const open = openedSheet(text);
+  const found = filesFor(library, [open.sheet.files].flat());
+  const fit: SheetFit = { files: found.length, versions: [], failures: [], left: 0, next: null };
+  const end = Date.now() + turnMs;
   const reader = new LocalReader();
-  let tried = 0;
-  let large = 0;
   try {
-    for (let from = 0; from < Math.min(found.length, mostFiles) && Date.now() < end; from += 200) {
-      const batch = found.slice(from, Math.min(from + 200, mostFiles));
+    for (let at = from; at < found.length; at += 50) {
+      const batch = found.slice(at, at + 50);
       const contents = await store.ensureLocal(batch.map(({ hash }) => hash));
-      for (const { path, hash } of batch) {
-        if (Date.now() > end) break;
+      for (const [place, { path, hash }] of batch.entries()) {
         // Whoever asks the thread something else has a turn between two files.
         await setImmediate();
-        tried++;
+        if (Date.now() > end && at + place > from) return { ...fit, next: at + place };
         const content = contents.get(hash);
         if (!content || content.size > mostBytes) {
-          large++;
+          fit.left++;
           continue;
         }
         const resolve = async (name: string): Promise<Uint8Array | null> => {
           const number = library.numberOf(pathBeside(path, name));
-          const sister = number < 0 ? null : hashAt(tables.hashes, library.spanOf(number));
+          const sister = number < 0 ? null : hashAt(library.searchable.tables.hashes, library.spanOf(number));
           const there = sister === null ? undefined : (await store.ensureLocal([sister])).get(sister);
           return there && there.size <= mostBytes ? reader.read(there) : null;
         };
         const trial = await trySheet(open, { bytes: reader.read(content), path, resolve }, null, limits);
-        if (trial.version !== null) {
-          versions.set(trial.version, (versions.get(trial.version) ?? 0) + 1);
-          continue;
-        }
-        const error = trial.tried[0]?.error;
-        if (!error) continue;
-        const where = error.where.replaceAll(/\[\d+\]/g, '[]');
-        const reason = sentence(open, new SheetError(error.message, null, where));
-        // Files that differ in numbers alone fail for one reason: the first of them stands for all.
-        const key = reason.replaceAll(/\b(0x[0-9A-F]+|[\d,]+)\b/g, '#');
-        const failure = failures.get(key) ?? { reason, files: 0, paths: [] };
-        failure.files++;
-        if (failure.paths.length < shownPaths) failure.paths.push(path);
-        failures.set(key, failure);
+        addTrial(fit, open, trial);
       }
     }
   } finally {
     reader.close();
   }
-  return {
-    files: found.length,
-    versions: [...versions].map(([version, files]) => ({ version, files })).sort((a, b) => b.files - a.files),
-    failures: [...failures.values()].sort((a, b) => b.files - a.files).slice(0, 100),
-    left: found.length - tried + large,
-  };
+  return fit;
+}
+
+function addTrial(fit: SheetFit, open: OpenSheet, { path, version, tried }: FormatTrial): void {
+  if (version !== null) {
+    const known = fit.versions.find((one) => one.version === version);
+    if (known) known.files++;
+    else fit.versions.push({ version, files: 1 });
+    return;
+  }
+  const error = tried[0]?.error;
+  if (!error) return;
+  const where = error.where.replaceAll(/\[\d+\]/g, '[]');
+  const reason = sentence(open, new SheetError(error.message, null, where));
+  const failure = fit.failures.find((one) => isSameReason(one.reason, reason));
+  if (failure) {
+    failure.files++;
+    if (failure.paths.length < shownPaths) failure.paths.push(path);
+  } else if (fit.failures.length < mostReasons) fit.failures.push({ reason, files: 1, paths: [path] });
+  else fit.left++;
 }

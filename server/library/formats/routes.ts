@@ -1,23 +1,40 @@
 import { Hono } from 'hono';
 import * as z from 'zod';
-import { nameOfTitle } from '../../acquire/builds/builds.ts';
-import { keptSheetSchema, sheetsChangeSchema } from '../../../contract/kept-sheets.ts';
+import { formatSheetSchema } from '../../../contract/format-sheets.ts';
+import { keptSheetSchema, sheetsChangeSchema, type SheetLook } from '../../../contract/kept-sheets.ts';
+import { findBuild, nameOfTitle } from '../../acquire/builds/builds.ts';
+import type { OnDemandReaders } from '../../decode/on-demand.ts';
+import { openedSheet } from '../../decode/opened-sheets.ts';
+import type { ContentStore } from '../../store/content-store.ts';
+import type { LocalContent } from '../../store/local-content.ts';
+import { NotFoundError, PlainError } from '../../platform/plain-error.ts';
+import { findAt } from '../assets/assets.ts';
 import type { JobQueue } from '../../jobs/queue.ts';
 import { personOf } from '../../people/person.ts';
 import type { Pool } from '../../platform/database/pool.ts';
 import { readBody, readNumber } from '../../platform/http/read-request.ts';
 import type { Library } from '../library.ts';
 import { addRecipesJob } from '../recipes/recipes-job.ts';
-import { readSheets, saveSheets } from './sheets.ts';
+import { formatBy, readSheets, saveSheets } from './sheets.ts';
+
+const where = z.object({ channel: z.number().int(), build: z.string() });
+const sheetText = keptSheetSchema.shape.text;
+const patternsSchema = formatSheetSchema.shape.files.transform((files) => [files].flat());
+const lookBody = where.extend({ path: z.string(), text: sheetText, version: z.string().optional() });
+const firstImage = { level: 0, layer: 0, face: 0, slice: 0, frame: 0 };
 
 export function formatRoutes({
   pool,
   library,
   queue,
+  store,
+  readers,
 }: {
   pool: Pool;
   library: Library;
   queue: JobQueue;
+  store: ContentStore;
+  readers: Pick<OnDemandReaders, 'show' | 'facts'>;
 }): Hono {
   const routes = new Hono();
   routes.get('/titles/:id/format-sheets', async (context) =>
@@ -39,11 +56,43 @@ export function formatRoutes({
     return context.json({ ...state, job });
   });
   routes.post('/format-sheets/fit', async (context) => {
-    const { channel, build, text } = await readBody(
+    const { channel, build, text, from } = await readBody(
       context,
-      z.object({ channel: z.number().int(), build: z.string(), text: keptSheetSchema.shape.text }),
+      where.extend({ text: sheetText, from: z.number().int().min(0).default(0) }),
     );
-    return context.json(await library.get('fitSheet', channel, build, { text }));
+    return context.json(await library.get('fitSheet', channel, build, { text, from }));
+  });
+
+  routes.post('/format-sheets/files', async (context) => {
+    const { channel, build, patterns } = await readBody(context, where.extend({ patterns: patternsSchema }));
+    return context.json(await library.get('sheetFiles', channel, build, { patterns }));
+  });
+
+  /** What somebody who writes a sheet sees of a file: as the readers have it, and nothing of it is kept. */
+  const contentOf = async (body: z.infer<typeof lookBody>) => {
+    const { channel, build, path, text, version } = body;
+    const placed = await findBuild(pool, channel, build);
+    const asset = await findAt(pool, placed, path);
+    if (!asset?.hash) throw new NotFoundError(`The build ${build} has no asset at ${path}.`);
+    const format = formatBy(openedSheet(text));
+    if (!format) throw new PlainError('Nothing comes out of this sheet that could be looked at.');
+    const findFile = library.fileFinder(placed);
+    const resolve = async (reference: string): Promise<LocalContent | null> => {
+      const file = await findFile(path, reference);
+      return file === null ? null : ((await store.ensureLocal([file])).get(file) ?? null);
+    };
+    const sheet = { text, version: version ?? null };
+    return { content: { path, format, sheet, content: await store.getLocal(asset.hash) }, resolve };
+  };
+  routes.post('/format-sheets/look', async (context) => {
+    const { content, resolve } = await contentOf(await readBody(context, lookBody));
+    const { facts, reason } = await readers.facts.run({ type: 'facts', content }, resolve);
+    return context.json({ format: content.format, facts, reason } satisfies SheetLook);
+  });
+  routes.post('/format-sheets/shown', async (context) => {
+    const { content, resolve } = await contentOf(await readBody(context, lookBody));
+    const { mediaType, bytes } = await readers.show(content, firstImage, resolve);
+    return context.body(new Uint8Array(bytes), 200, { 'Content-Type': mediaType });
   });
   return routes;
 }

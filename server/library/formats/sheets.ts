@@ -56,12 +56,15 @@ export interface SheetForFile {
 export function sheetFinder(sheets: readonly KeptSheet[]): (path: string) => SheetForFile | undefined {
   const finders = sheets.flatMap((sheet) => {
     const open = usable(sheet);
-    const { kind = null } = open?.result ?? {};
-    return open && kind !== null && kind in sheetFormats
-      ? [{ open, found: { sheet, format: sheetFormats[kind as keyof typeof sheetFormats] } }]
-      : [];
+    const format = open && formatBy(open);
+    return open && format ? [{ open, found: { sheet, format } }] : [];
   });
   return (path) => finders.find(({ open }) => open.isFor(path))?.found;
+}
+
+/** As which format its files are read; null where nothing comes out of them that readers know. */
+export function formatBy({ result: { kind } }: OpenSheet): FormatName | null {
+  return kind !== null && kind in sheetFormats ? sheetFormats[kind as keyof typeof sheetFormats] : null;
 }
 
 function usable({ text }: KeptSheet): OpenSheet | null {

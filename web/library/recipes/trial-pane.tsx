@@ -1,9 +1,10 @@
 import { Box, MenuItem, TextField, Typography } from '@mui/material';
-import { useEffect, useState, type ReactNode } from 'react';
+import type { ReactNode } from 'react';
 import type { PlacementRecipe, Trial } from '../../../contract/recipes.ts';
 import { plural } from '../../../core/figures.ts';
 import { failureText } from '../../ui/api.ts';
 import { Loading } from '../../ui/states.tsx';
+import { usePaused } from '../../ui/use-paused.ts';
 import { useTryRecipeQuery } from './api.ts';
 
 interface Props {
@@ -161,14 +162,4 @@ function Outcome({
       )}
     </Box>
   );
-}
-
-/** A value that follows when it has stayed the same for a while. */
-function usePaused<Value>(value: Value, ms: number): Value {
-  const [paused, setPaused] = useState(value);
-  useEffect(() => {
-    const timer = setTimeout(() => setPaused(value), ms);
-    return () => clearTimeout(timer);
-  }, [value, ms]);
-  return paused;
 }

@@ -1,0 +1,134 @@
+import { Box, Button, LinearProgress, Typography } from '@mui/material';
+import { useEffect, useRef, useState, type ReactNode } from 'react';
+import type { SheetFit } from '../../../contract/kept-sheets.ts';
+import { fitCounts, joinFits } from '../../../core/formats/fit.ts';
+import { plural } from '../../../core/figures.ts';
+import { failureText } from '../../ui/api.ts';
+import { useFitSheetMutation } from './api.ts';
+
+interface Props {
+  where: { channel: number; build: string };
+  text: string;
+  isUsable: boolean;
+  onFile: (path: string) => void;
+}
+
+/** Tries the sheet on all files of the build that it is for, while other work goes on. */
+export function FitPane({ where, text, isUsable, onFile }: Props): ReactNode {
+  const [ask] = useFitSheetMutation();
+  const [fit, setFit] = useState<{ text: string; fit: SheetFit | null; isRunning: boolean } | null>(null);
+  const [failure, setFailure] = useState('');
+  const run = useRef(0);
+  useEffect(
+    () => () => {
+      run.current++;
+    },
+    [],
+  );
+  const begin = async (): Promise<void> => {
+    const number = ++run.current;
+    setFailure('');
+    let all: SheetFit | null = null;
+    for (let from: number | null = 0; from !== null; from = all.next) {
+      setFit({ text, fit: all, isRunning: true });
+      const { data, error } = await ask({ ...where, text, from });
+      if (number !== run.current) return;
+      if (!data) {
+        setFailure(failureText(error));
+        break;
+      }
+      all = joinFits(all, data);
+    }
+    setFit({ text, fit: all, isRunning: false });
+  };
+  const stop = (): void => {
+    run.current++;
+    setFit((before) => before && { ...before, isRunning: false });
+  };
+  const isRunning = fit?.isRunning ?? false;
+  return (
+    <Box sx={{ p: 2, display: 'grid', gap: 1.5, alignContent: 'start' }}>
+      <Box sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
+        <Button variant="outlined" disabled={!isUsable || isRunning} onClick={() => void begin()}>
+          Try on all files
+        </Button>
+        {isRunning && <Button onClick={stop}>Stop</Button>}
+        {fit && fit.text !== text && !isRunning && (
+          <Typography variant="body2" color="text.secondary">
+            The sheet has changed since.
+          </Typography>
+        )}
+      </Box>
+      {failure !== '' && (
+        <Typography role="alert" color="error">
+          {failure}
+        </Typography>
+      )}
+      {!fit && (
+        <Typography color="text.secondary">
+          How many files of this build fit, which do not, and why.
+        </Typography>
+      )}
+      {fit?.fit && <Outcome fit={fit.fit} isRunning={isRunning} onFile={onFile} />}
+    </Box>
+  );
+}
+
+function Outcome({
+  fit,
+  isRunning,
+  onFile,
+}: {
+  fit: SheetFit;
+  isRunning: boolean;
+  onFile: (path: string) => void;
+}): ReactNode {
+  const { tried, fitting } = fitCounts(fit);
+  const count = (number: number): string => number.toLocaleString('en');
+  return (
+    <>
+      {isRunning && (
+        <LinearProgress
+          variant="determinate"
+          value={(100 * tried) / Math.max(1, fit.files)}
+          aria-label="Files tried"
+        />
+      )}
+      <Typography role="status">
+        {fit.files === 0
+          ? 'No file of this build is meant by the sheet.'
+          : `${count(fitting)} of ${plural(fit.files, 'file')} fit${fitting === 1 ? 's' : ''}${tried < fit.files ? `; ${count(tried)} were tried` : ''}.`}
+      </Typography>
+      {fit.versions.length > 1 || fit.versions[0]?.version
+        ? fit.versions.map(({ version, files }) => (
+            <Typography
+              key={version}
+              variant="body2"
+            >{`Version ${version} fits ${count(files)}.`}</Typography>
+          ))
+        : null}
+      {fit.failures.map(({ reason, files, paths }) => (
+        <Box key={reason} sx={{ borderTop: 1, borderColor: 'divider', pt: 1 }}>
+          <Typography variant="body2" color="error" sx={{ overflowWrap: 'anywhere' }}>
+            {`${plural(files, 'file')}: ${reason}`}
+          </Typography>
+          {paths.map((path) => (
+            <Button
+              key={path}
+              onClick={() => onFile(path)}
+              className="path"
+              sx={{ display: 'block', textAlign: 'left', fontWeight: 400, p: 0.25, overflowWrap: 'anywhere' }}
+            >
+              {path}
+            </Button>
+          ))}
+        </Box>
+      ))}
+      {fit.left > 0 && (
+        <Typography variant="body2" color="text.secondary">
+          {`${plural(fit.left, 'file')} left out: larger than 64 MiB, or not there.`}
+        </Typography>
+      )}
+    </>
+  );
+}

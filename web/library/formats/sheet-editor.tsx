@@ -1,0 +1,126 @@
+import { autocompletion, type Completion, type CompletionContext } from '@codemirror/autocomplete';
+import { yaml } from '@codemirror/lang-yaml';
+import { HighlightStyle, syntaxHighlighting } from '@codemirror/language';
+import { lintGutter, setDiagnostics, type Diagnostic } from '@codemirror/lint';
+import { tags } from '@lezer/highlight';
+import { Box, useTheme } from '@mui/material';
+import CodeMirror, { EditorView, type ReactCodeMirrorRef } from '@uiw/react-codemirror';
+import { useEffect, useMemo, useRef, type ReactNode } from 'react';
+import { sheetWords, writingPlace, type SheetWord } from '../../../core/formats/sheet-words.ts';
+import { mono } from '../../ui/theme.ts';
+
+/** What is wrong, at a line of the sheet from 1. */
+export interface SheetRemark {
+  line: number;
+  column: number;
+  message: string;
+}
+
+interface Props {
+  text: string;
+  remarks: readonly SheetRemark[];
+  onChange: (text: string) => void;
+}
+
+/** The sheet as it is written, with the words that fit, and what is wrong at its line. */
+export default function SheetEditor({ text, remarks, onChange }: Props): ReactNode {
+  const { palette } = useTheme();
+  const editor = useRef<ReactCodeMirrorRef>(null);
+  useEffect(() => {
+    const view = editor.current?.view;
+    view?.dispatch(
+      setDiagnostics(
+        view.state,
+        remarks.map((remark) => diagnosticOf(view, remark)),
+      ),
+    );
+  }, [remarks]);
+  const look = useMemo(() => {
+    const { text: ink, primary, background, divider, statuses, plate } = palette;
+    return [
+      EditorView.theme(
+        {
+          '&': { backgroundColor: background.paper, color: ink.primary, fontSize: '0.82rem' },
+          '&.cm-focused': { outline: `2px solid ${primary.main}`, outlineOffset: '-2px' },
+          '.cm-content, .cm-gutters': { fontFamily: mono },
+          '.cm-gutters': { backgroundColor: background.default, color: ink.secondary, border: 'none' },
+          '.cm-activeLine, .cm-activeLineGutter': { backgroundColor: `${plate}88` },
+          '.cm-cursor': { borderLeftColor: ink.primary },
+          '.cm-tooltip': {
+            backgroundColor: background.paper,
+            border: `1px solid ${divider}`,
+            color: ink.primary,
+          },
+          '.cm-tooltip-autocomplete ul li[aria-selected]': {
+            backgroundColor: `${plate} !important`,
+            color: `${ink.primary} !important`,
+          },
+          '.cm-diagnostic': { fontFamily: mono },
+        },
+        { dark: palette.mode === 'dark' },
+      ),
+      syntaxHighlighting(
+        HighlightStyle.define([
+          { tag: [tags.propertyName, tags.definition(tags.propertyName)], color: statuses.moved },
+          { tag: [tags.string, tags.content], color: ink.primary },
+          { tag: tags.comment, color: ink.secondary, fontStyle: 'italic' },
+          { tag: [tags.number, tags.bool], color: statuses.changed },
+        ]),
+      ),
+    ];
+  }, [palette]);
+  const extensions = useMemo(
+    () => [
+      ...[yaml(), lintGutter(), autocompletion({ override: [completions] }), EditorView.lineWrapping],
+      EditorView.contentAttributes.of({ 'aria-label': 'Format sheet' }),
+    ],
+    [],
+  );
+  return (
+    <Box
+      sx={{
+        flex: 1,
+        minHeight: 0,
+        overflow: 'auto',
+        '& .cm-editor': { minHeight: '100%' },
+        '& > div': { minHeight: '100%' },
+      }}
+    >
+      <CodeMirror
+        ref={editor}
+        value={text}
+        onChange={onChange}
+        theme={look}
+        extensions={extensions}
+        basicSetup={{ foldGutter: false, autocompletion: false }}
+      />
+    </Box>
+  );
+}
+
+function diagnosticOf({ state }: EditorView, { line, column, message }: SheetRemark): Diagnostic {
+  const { from, to } = state.doc.line(Math.min(Math.max(1, line), state.doc.lines));
+  const begin = Math.min(to, from + Math.max(0, column - 1));
+  return { from: begin, to: Math.max(begin, to), severity: 'error', message };
+}
+
+const typeOf: Record<SheetWord['kind'], string> = {
+  ...{ key: 'property', type: 'type', function: 'function', field: 'variable', packing: 'keyword' },
+  'pixel format': 'enum',
+};
+
+function completions(context: CompletionContext) {
+  const { state, pos, explicit } = context;
+  const word = context.matchBefore(/[\w-]*/);
+  const from = word?.from ?? pos;
+  if (from === pos && !explicit) return null;
+  const text = state.doc.toString();
+  const options = sheetWords(writingPlace(text.slice(0, from)), text).map(
+    ({ word: label, kind, says }): Completion => ({
+      ...{ label, type: typeOf[kind] },
+      ...(says !== undefined && { detail: says }),
+      ...(kind === 'key' && { apply: `${label}: ` }),
+    }),
+  );
+  return { from, options, validFor: /^[\w-]*$/ };
+}

@@ -1,0 +1,77 @@
+import { expose } from 'comlink';
+import type { FieldPath, Run, ShownField } from '../../../core/formats/field-tree.ts';
+import { Workshop, type Outcome } from '../../../core/formats/workshop.ts';
+import { sisterAddress } from './sister-address.ts';
+
+/** Of larger files a sheet is tried on the beginning; their bytes are fetched when they are looked at. */
+export const triedBytes = 64 * 1024 * 1024;
+
+/** A file, and where its bytes come from. */
+export interface OpenedFile {
+  path: string;
+  size: number;
+  /** By which its bytes are fetched, as a whole or in ranges. */
+  content: string;
+  /** By its place in the build, so that files beside it are found. */
+  address: string;
+}
+
+/** A thread that holds a file, and tries sheets on it. */
+export class WorkshopThread {
+  private file: OpenedFile | null = null;
+  private bytes = new Uint8Array(0);
+  private workshop: Workshop | null = null;
+
+  async open(file: OpenedFile): Promise<void> {
+    this.file = file;
+    this.bytes = await fetched(file, 0, Math.min(file.size, triedBytes));
+    this.workshop = new Workshop({
+      ...{ bytes: this.bytes, path: file.path },
+      resolve: async (name) => {
+        const response = await fetch(sisterAddress(file.address, name));
+        if (response.status === 404) return null;
+        if (!response.ok) throw new Error(`The server answered with ${response.status}.`);
+        return new Uint8Array(await response.arrayBuffer());
+      },
+    });
+  }
+
+  async tried(text: string, version: string | null): Promise<Outcome> {
+    if (!this.workshop) throw new Error('no file is open');
+    return this.workshop.tried(text, version);
+  }
+
+  fields(path: FieldPath, from: number, limit: number): { fields: ShownField[]; count: number } {
+    return this.workshop?.fields(path, from, limit) ?? { fields: [], count: 0 };
+  }
+
+  /** What is seen of a file: bytes, and the fields that lie in them. */
+  async window(begin: number, end: number): Promise<{ bytes: Uint8Array; runs: Run[] }> {
+    const bytes =
+      end <= this.bytes.length || !this.file
+        ? this.bytes.slice(begin, end)
+        : await fetched(this.file, begin, Math.min(end, this.file.size));
+    return { bytes, runs: this.workshop?.runs(begin, end) ?? [] };
+  }
+
+  /** Of a text: its lines, as far as it was fetched, and the rules that took them. */
+  lines(): { text: string; runs: Run[] } {
+    const text = new TextDecoder().decode(this.bytes.subarray(0, 4 * 1024 * 1024));
+    return { text, runs: this.workshop?.runs(0, Number.MAX_SAFE_INTEGER) ?? [] };
+  }
+}
+
+async function fetched(
+  { content, size }: OpenedFile,
+  begin: number,
+  end: number,
+): Promise<Uint8Array<ArrayBuffer>> {
+  if (end <= begin) return new Uint8Array(0);
+  const isWhole = begin === 0 && end === size;
+  const response = await fetch(content, isWhole ? {} : { headers: { range: `bytes=${begin}-${end - 1}` } });
+  if (!response.ok)
+    throw new Error(`The bytes cannot be fetched: the server answered with ${response.status}.`);
+  return new Uint8Array(await response.arrayBuffer());
+}
+
+expose(new WorkshopThread());
