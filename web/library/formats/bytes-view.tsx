@@ -150,7 +150,7 @@ export function BytesView({ thread, round, size, at, chosen, fault, onAt }: Prop
         max={Math.max(0, lastTop)}
         step={perRow}
         value={begin}
-        onChange={({ target }) => setTop(Number((target).value))}
+        onChange={({ target }) => setTop(Number(target.value))}
         sx={{ width: '100%', m: 0, accentColor: palette.primary.main }}
       />
       <Box

@@ -163,7 +163,7 @@ function Bench({
         : null,
     [asset, where.channel, where.build],
   );
-  const { thread, outcome, round, failure } = useWorkshop(opened, text, version);
+  const { thread, outcome, round, failure, ...tried } = useWorkshop(opened, text, version);
   const at = Math.min(Number(parameters.get('at') ?? 0) || 0, Math.max(0, (opened?.size ?? 1) - 1));
   const pane = (parameters.get('pane') ?? 'fields') as Pane;
   const remarks = useMemo(() => remarksOf(outcome), [outcome]);
@@ -277,7 +277,7 @@ function Bench({
           {pane === 'result' && outcome && (
             <ResultPane
               outcome={outcome}
-              asked={{ ...where, path, text, ...(version !== null && { version }) }}
+              asked={{ ...where, path, text: tried.text, ...(version !== null && { version }) }}
             />
           )}
           {pane === 'fit' && (

@@ -80,7 +80,7 @@ export function LinesView({ thread, round, fault }: Props): ReactNode {
                     display: 'flex',
                     width: '100%',
                   },
-                  bgcolor: rule ? (tints[rule.tint % tints.length]) : 'transparent',
+                  bgcolor: rule ? tints[rule.tint % tints.length] : 'transparent',
                   borderBottom: index + 1 === fault ? 2 : 0,
                   borderColor: 'error.main',
                 }}

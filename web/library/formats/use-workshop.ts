@@ -9,6 +9,8 @@ export interface Tried {
   thread: Thread | null;
   /** What came of the sheet as it was last tried; null before the file is there. */
   outcome: Outcome | null;
+  /** The sheet that this came of. */
+  text: string;
   /** Counts up with each trial: what was fetched for another one is fetched again. */
   round: number;
   failure: string;
@@ -22,7 +24,9 @@ const patienceMs = 8000;
 /** Tries a sheet on a file in a thread of its own, whenever either changes. */
 export function useWorkshop(file: OpenedFile | null, text: string, version: string | null): Tried {
   const [thread, setThread] = useState<Thread | null>(null);
-  const [tried, setTried] = useState<Omit<Tried, 'thread'>>({ outcome: null, round: 0, failure: '' });
+  const [tried, setTried] = useState<Omit<Tried, 'thread'>>({
+    ...{ outcome: null, text: '', round: 0, failure: '' },
+  });
   const [restarts, setRestarts] = useState(0);
   const last = useRef(0);
   const key = file ? `${file.content} ${file.address}` : '';
@@ -56,7 +60,8 @@ export function useWorkshop(file: OpenedFile | null, text: string, version: stri
       thread.tried(text, version).then(
         (outcome) => {
           clearTimeout(late);
-          if (number === last.current) setTried(({ round }) => ({ outcome, round: round + 1, failure: '' }));
+          if (number === last.current)
+            setTried(({ round }) => ({ outcome, text, round: round + 1, failure: '' }));
         },
         (error: unknown) => {
           clearTimeout(late);
