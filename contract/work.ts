@@ -11,6 +11,7 @@ export const progressSchema = z.object({
     'checking contents',
     'freeing space',
     'pairing what is alike',
+    'opening containers',
     'comparing',
   ]),
   files: z.number(),

@@ -6,12 +6,20 @@ import type { OpenSheet } from './open-sheet.ts';
 import { readFields, type FileToRead } from './read-by-sheet.ts';
 import { versionsFrom } from './try-sheet.ts';
 import type { CompiledResult } from './results/compile-result.ts';
+import type { SheetEntry } from './results/lists.ts';
+
+/** The same for a container, which no kind’s reader reads. */
+export interface FileBySheet extends BySheet {
+  entries: () => Promise<SheetEntry[]>;
+  /** Unpacked; what one may take is as much as a file may. */
+  entryBytes: (entry: SheetEntry) => Promise<Uint8Array>;
+}
 
 /**
  * A file by a sheet, as readers of kinds want it.
  * @param meant the version to be tried first, null for the newest: where it does not fit, its neighbours are tried
  */
-export function bySheet(open: OpenSheet, meant: string | null, file: FileToRead): BySheet {
+export function bySheet(open: OpenSheet, meant: string | null, file: FileToRead): FileBySheet {
   const { sheet: name } = open.sheet;
   let fitting: { version: string; root: Struct } | null = null;
   const made = async <Kind extends keyof CompiledResult, Made>(
@@ -65,6 +73,16 @@ export function bySheet(open: OpenSheet, meant: string | null, file: FileToRead)
     },
     placements: () => made('placements', result.placements),
     table: () => made('table', result.table),
+    entries: () => made('entries', result.entries),
+    async entryBytes(entry) {
+      for (;;)
+        try {
+          return entry.bytes();
+        } catch (error) {
+          if (error instanceof Waiting) await error.prepare();
+          else throw error instanceof SheetError ? misfit(open, error) : error;
+        }
+    },
     mentions: async () => (result.mentions ? made('mentions', result.mentions) : []),
   };
 }

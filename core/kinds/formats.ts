@@ -105,6 +105,7 @@ export const formats = [
   { id: 83, name: 'sheet-sound', kind: 'sound', extensions: [], mediaType: 'application/octet-stream' },
   { id: 84, name: 'sheet-map', kind: 'map', extensions: [], mediaType: 'application/octet-stream' },
   { id: 85, name: 'sheet-table', kind: 'text', extensions: [], mediaType: 'application/octet-stream' },
+  { id: 86, name: 'sheet-container', kind: 'other', extensions: [], mediaType: 'application/octet-stream' },
   { id: 80, name: 'binary', kind: 'other', extensions: [], mediaType: 'application/octet-stream' },
 ] as const satisfies readonly Format[];
 

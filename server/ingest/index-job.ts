@@ -24,6 +24,8 @@ export interface IngestServices {
   intakeThreads: IntakeThreads;
   /** Says of the files that a job gathered which of them a team describes by recipes. */
   labelGathered(pool: Pool, jobId: number): Promise<void>;
+  /** Texts of the sheets of a job’s title that describe containers. */
+  containerSheets(pool: Pool, jobId: number): Promise<string[]>;
 }
 
 const lookMs = 250;
@@ -75,7 +77,8 @@ async function indexOnce(run: Run): Promise<IntakeResult> {
   const { context, job, reading, startMs } = run;
   const { pool, jobId, meter, signal, threads, services } = context;
   const { settings } = reading;
-  const intake = new IntakePool(services.intakeThreads, threads, intakeJob(jobId, reading, null));
+  const described = await services.containerSheets(pool, jobId);
+  const intake = new IntakePool(services.intakeThreads, threads, intakeJob(jobId, reading, null, described));
   try {
     const newest = await findBase(pool, job.channelId);
     // A build that is there already is gathered whole, and takes its own place again.

@@ -11,6 +11,7 @@ import {
   type ReadShare,
   type ToIntakeWorker,
 } from './messages.ts';
+import { openSheets, sisterIn } from './read-by-sheet.ts';
 import { readUnit } from './read-unit.ts';
 import { Recorder } from './recorder.ts';
 import { LockedPaths, type UnitContext } from './unit-context.ts';
@@ -74,6 +75,8 @@ async function begin({ known, job: told }: Extract<ToIntakeWorker, { type: 'begi
       choice: new Choice(told.choice),
       holeMark: told.holeMark === null ? null : Buffer.from(told.holeMark),
       unlocking: unlocking === null ? null : new LockedPaths(unlocking),
+      containerSheets: openSheets(told.containerSheets),
+      sister: sisterIn(source),
     },
   };
 }

@@ -69,6 +69,8 @@ export interface IntakeJob {
   source: string;
   choice: ChoiceGlobs;
   keys: readonly ArchiveKey[];
+  /** Texts of the title’s format sheets that describe containers. */
+  containerSheets: readonly string[];
   contentRoot: string;
   holeMark: Uint8Array | null;
   /** Paths that are locked, where nothing else is to be read. */

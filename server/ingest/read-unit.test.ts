@@ -67,6 +67,8 @@ describe('readUnit', () => {
     counts: { ...noCounts },
     choice: new Choice({ only: [], without: [] }),
     keys: [],
+    containerSheets: [],
+    sister: () => Promise.resolve(null),
     contentRoot: '',
     holeMark: null,
     unlocking: null,

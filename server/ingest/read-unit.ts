@@ -15,6 +15,7 @@ import { codeOf, messageOf } from '../platform/plain-error.ts';
 import { largeContentBytes } from '../store/large-content.ts';
 import { leaveOut } from './entry-finding.ts';
 import type { SourceFile } from './messages.ts';
+import { readBySheet, sheetFor } from './read-by-sheet.ts';
 import { readSolid } from './read-solid.ts';
 import { readPlaced } from './read-placed.ts';
 import { readZip } from './read-zip.ts';
@@ -103,6 +104,11 @@ function isReadFailure(error: unknown): boolean {
   );
 }
 
+/** Opens a container that is in the store already, by its sheet: what comes out of it is recorded, and not itself. */
+export async function readStored(context: UnitContext, found: FoundAsset, bytes: ByteSource): Promise<void> {
+  await new Reading(context, new UnpackingBudget(bytes.size), whole).openBySheet(found, bytes, 1);
+}
+
 /** The reading of one unit, with the limits that hold for all that is in it. */
 class Reading {
   private readonly context: UnitContext;
@@ -130,6 +136,24 @@ class Reading {
     }
     countLeaf(context, found);
     await this.keep(found, unpacked);
+    await this.openBySheet(found, bytes, depth);
+  }
+
+  /** A container of the game’s own is kept as a file, so that another sheet can open it, and what is in it besides. */
+  async openBySheet(found: FoundAsset, bytes: ByteSource, depth: number): Promise<void> {
+    const { context, budget } = this;
+    const sheet = sheetFor(context, found.path);
+    if (!sheet || !context.choice.isOpened(found.path)) return;
+    try {
+      if (depth > maximumDepth) throw new ContainerError(`it lies more than ${maximumDepth} archives deep`);
+      const readInner: OpenContainer['readInner'] = (inner, unpacked) =>
+        this.readAsset(inner, unpacked, depth + 1);
+      await readBySheet({ context, found, source: bytes, budget, depth, share: whole, readInner }, sheet);
+    } catch (error) {
+      if (!(error instanceof ContainerError)) throw error;
+      const reason = `the archive was not opened: ${error.message}`;
+      context.recorder.addProblem({ path: found.path, unit: found.unit, reason, locked: false });
+    }
   }
 
   /** @returns whether nothing is left to do: false for what is to be kept as a leaf */

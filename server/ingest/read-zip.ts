@@ -20,6 +20,7 @@ import { hashSource } from './containers/byte-source.ts';
 import { hashOf, startHash } from '../store/hash.ts';
 import { largeContentBytes } from '../store/large-content.ts';
 import { EntryFinder } from './entry-finding.ts';
+import { sheetFor } from './read-by-sheet.ts';
 import type { FoundAsset } from './recorder.ts';
 import { nestedInMemoryBytes, spill } from './spill.ts';
 import { countLeaf, type OpenContainer } from './unit-context.ts';
@@ -80,7 +81,7 @@ async function readEntry(
   let packedHash: Buffer | undefined;
   if (entry.unpackedBytes <= largeContentBytes && entry.packedBytes <= largeContentBytes) {
     packedHash = hashPacked(source, entry);
-    if (await context.recorder.addUnchanged(found, packedHash)) {
+    if (!sheetFor(context, found.path) && (await context.recorder.addUnchanged(found, packedHash))) {
       countLeaf(context, found);
       return;
     }

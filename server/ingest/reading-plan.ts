@@ -64,10 +64,12 @@ export function intakeJob(
   jobId: number,
   plan: ReadingPlan,
   unlocking: readonly LockedPath[] | null,
+  containerSheets: readonly string[],
 ): IntakeJob {
   return {
     jobId,
     unlocking,
+    containerSheets,
     source: plan.place,
     choice: plan.settings.choice,
     keys: plan.keys,

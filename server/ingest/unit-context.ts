@@ -1,4 +1,5 @@
 import type { Choice } from '../../core/containers/choice.ts';
+import type { OpenSheet } from '../../core/formats/open-sheet.ts';
 import type { UnpackingBudget } from '../../core/containers/unpacking-budget.ts';
 import type { ByteSource } from './containers/byte-source.ts';
 import type { ArchiveKey } from '../acquire/keyring/archive-key.ts';
@@ -14,6 +15,10 @@ export interface UnitContext {
   choice: Choice;
   /** Keys of the title, the build's own first. */
   keys: readonly ArchiveKey[];
+  /** Sheets that describe containers of the game’s own. */
+  containerSheets: readonly OpenSheet[];
+  /** Bytes of a file of the source by its name from another one; null where it has none there. */
+  sister: (path: string, name: string) => Promise<Uint8Array | null>;
   /** Folder within an archive that is itself the source: what lies in it is the build. Empty for all of it. */
   contentRoot: string;
   /** Bytes that stand for what a device did not give; null where the source has no such holes. */

@@ -107,7 +107,8 @@ export async function writeUnlocked(
   });
 }
 
-async function countBuild(
+/** What a build holds, by its spans. */
+export async function countBuild(
   connection: PoolConnection,
   channelId: number,
   sequence: number,

@@ -10,7 +10,7 @@ import { indexJob, type IngestServices } from '../ingest/index-job.ts';
 import { unlockJob } from '../ingest/keys/unlock-job.ts';
 import type { JobDefinition } from '../jobs/define-job.ts';
 import { readDescriptions } from '../library/formats/descriptions.ts';
-import { sheetsOfJob } from '../library/formats/sheets.ts';
+import { containerSheetsOf, sheetsOfJob } from '../library/formats/sheets.ts';
 import { fileFinder } from '../library/references/find-file.ts';
 import { labelStaged } from '../library/recipes/label-staged.ts';
 import { recipesJob, type DescribedServices } from '../library/recipes/recipes-job.ts';
@@ -47,6 +47,7 @@ export function jobServices(intakeThreads: IntakeThreads, processes: ReaderProce
     async labelGathered(pool, jobId) {
       await labelStaged(pool, jobId, await recipesOfJob(pool, jobId), await sheetsOfJob(pool, jobId));
     },
+    containerSheets: async (pool, jobId) => containerSheetsOf(await sheetsOfJob(pool, jobId)),
     lookAgain,
     findFileIn: (pool, build) => fileFinder(pool, build),
     descriptionsOf: async (pool, channelId) => readDescriptions(pool, await findTitleOf(pool, channelId)),

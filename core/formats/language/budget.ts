@@ -26,7 +26,7 @@ export class Budget {
   private steps: number;
   private bytes: number;
   private readonly limits: Limits;
-  private readonly end: number;
+  private end: number;
   private nextLook: number;
   depth = 0;
 
@@ -36,6 +36,15 @@ export class Budget {
     this.bytes = limits.bytes;
     this.end = Date.now() + limits.milliseconds;
     this.nextLook = limits.steps - stepsBetweenLooks;
+  }
+
+  /** For the next of many things that are read one after the other, each of which may take as much. */
+  renew(): void {
+    const { steps, bytes, milliseconds } = this.limits;
+    this.steps = steps;
+    this.bytes = bytes;
+    this.end = Date.now() + milliseconds;
+    this.nextLook = steps - stepsBetweenLooks;
   }
 
   /** @throws SheetError */

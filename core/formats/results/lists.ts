@@ -58,7 +58,11 @@ export function compileEntries(result: EntriesResult): (root: Struct) => SheetEn
         name: called,
         offset: isInFile ? packed.byteOffset - file.byteOffset : null,
         packedSize: packed.length,
-        bytes: () => (unpack ? unpack(packed, scope) : packed),
+        bytes() {
+          if (!unpack) return packed;
+          scope.reading.budget.renew();
+          return unpack(packed, scope);
+        },
       });
     }
     return entries;

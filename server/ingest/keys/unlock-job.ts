@@ -76,6 +76,7 @@ async function unlock(
       jobId,
       plan,
       locked.map(({ path, packedHash }) => ({ path, packedHash })),
+      await services.containerSheets(pool, jobId),
     ),
   );
   try {

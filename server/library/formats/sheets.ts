@@ -14,6 +14,7 @@ export const sheetFormats = {
   sound: 'sheet-sound',
   map: 'sheet-map',
   text: 'sheet-table',
+  other: 'sheet-container',
 } as const satisfies Record<string, FormatName>;
 
 /** A title's sheets, and which state of them this is. @throws NotFoundError */
@@ -44,6 +45,11 @@ export async function sheetsOfJob(database: Queryable, jobId: number): Promise<K
     [jobId],
   );
   return keptSheetsSchema.parse(parseColumn(row?.sheets ?? null) ?? []);
+}
+
+/** Texts of those that describe containers. */
+export function containerSheetsOf(sheets: readonly KeptSheet[]): string[] {
+  return sheets.filter((sheet) => usable(sheet)?.result.entries).map(({ text }) => text);
 }
 
 /** A sheet, and the format that its files have; files of which nothing comes that is looked at keep their own. */

@@ -21,6 +21,7 @@ import { defineJob, type JobContext } from '../../jobs/define-job.ts';
 import { addJob } from '../../jobs/queue.ts';
 import { describedFormat, isDescribed } from '../formats/described-format.ts';
 import { readDescriptions } from '../formats/descriptions.ts';
+import { openContainers } from '../formats/open-containers.ts';
 import { readSheets, sheetFinder, sheetFormats } from '../formats/sheets.ts';
 import { readRecipes, recipeFormats } from './recipes.ts';
 
@@ -85,18 +86,22 @@ export const recipesJob = defineJob({
     meter.begin('finding files', channels.length * rangeCount, null);
     let done = 0;
     const relabelled = new Set<number>();
+    const containers: { channelId: number; path: string }[] = [];
     for (const { id } of channels)
       for (const range of digestRanges()) {
         signal.throwIfAborted();
         const rules = { formatFor, isChanged, formats };
-        if (await labelRange(pool, store, id, range, rules, found)) relabelled.add(id);
+        const labelled = await labelRange(pool, store, id, range, rules, found);
+        if (labelled.isChanged) relabelled.add(id);
+        for (const path of labelled.containers) containers.push({ channelId: id, path });
         context.count(++done, 0);
       }
     await forgetComparisons(
       pool,
       [...found.values()].map(({ hash }) => hash),
     );
-    const lines = await readAll(context, found, describe);
+    const opened = await openContainers(context, containers, { recipes, sheets });
+    const lines = [...opened.lines, ...(await readAll(context, found, describe))];
     await bumpNames(pool, titleId);
     // Views of findings that were made of the facts of before are made again.
     const read = new Set([...found.values()].map(({ channelId }) => channelId));
@@ -106,7 +111,14 @@ export const recipesJob = defineJob({
     }
     return {
       report: {
-        summary: `${plural(found.size, 'file')} ${found.size === 1 ? 'was' : 'were'} read by ${plural(recipes.length, 'recipe')} and ${plural(sheets.length, 'format sheet')}.`,
+        summary: [
+          `${plural(found.size, 'file')} ${found.size === 1 ? 'was' : 'were'} read by ${plural(recipes.length, 'recipe')} and ${plural(sheets.length, 'format sheet')}.`,
+          ...(opened.containers > 0
+            ? [
+                `${plural(opened.containers, 'container')} ${opened.containers === 1 ? 'was' : 'were'} opened, with ${plural(opened.entries, 'file')} in all.`,
+              ]
+            : []),
+        ].join(' '),
         lines: lines.slice(0, listedLines),
       },
     };
@@ -137,7 +149,7 @@ interface Rules {
   formats: readonly string[] | null;
 }
 
-/** @returns whether some are of another format now */
+/** @returns whether some are of another format now, and the containers that are to be opened, or are none any more */
 async function labelRange(
   pool: Pool,
   store: ContentStore,
@@ -145,7 +157,7 @@ async function labelRange(
   [low, high]: readonly [Buffer, Buffer],
   { formatFor, isChanged, formats }: Rules,
   found: Found,
-): Promise<boolean> {
+): Promise<{ isChanged: boolean; containers: Set<string> }> {
   const rows = await select<SpanRow>(
     pool,
     `SELECT s.channel_id AS channelId, s.path_digest AS digest, s.first_sequence AS first, p.path, s.format, s.hash
@@ -157,20 +169,26 @@ async function labelRange(
   );
   const none: SpanRow[] = [];
   const relabelled: Relabelled[] = [];
+  const containers = new Set<string>();
   for (const row of rows) {
     const format = formatFor(row.path, row.format);
     if (format !== null) {
       if (row.format === format && !isChanged(row.path)) continue;
+      if ([row.format, format].includes(sheetFormats.other)) containers.add(row.path);
       const hash = row.hash.toString('hex');
-      found.set(`${hash} ${format}`, {
-        hash,
-        path: row.path,
-        format,
-        channelId,
-        sequence: row.first,
-      });
+      if (format !== sheetFormats.other)
+        found.set(`${hash} ${format}`, {
+          hash,
+          path: row.path,
+          format,
+          channelId,
+          sequence: row.first,
+        });
       if (row.format !== format) relabelled.push({ row, format, byExtension: true });
-    } else if (isDescribed(row.format)) none.push(row);
+    } else if (isDescribed(row.format)) {
+      none.push(row);
+      if (row.format === sheetFormats.other) containers.add(row.path);
+    }
   }
   // What nobody describes any more is what its bytes say.
   const contents = await store.ensureLocal(none.map(({ hash }) => hash.toString('hex')));
@@ -186,7 +204,7 @@ async function labelRange(
   }
   reader.close();
   await setFormats(pool, channelId, relabelled);
-  return relabelled.length > 0;
+  return { isChanged: relabelled.length > 0, containers };
 }
 
 interface Relabelled {
