@@ -203,6 +203,16 @@ export function createProgram(): Command {
     );
 
   format
+    .command('guess <files...>')
+    .description(
+      'Say what the bytes of unknown files of one format tell of it, with the fields of a sheet to begin with.',
+    )
+    .option(...jsonFlag)
+    .addHelpText('after', examples(['format guess data/*.rmesh', 'format guess data/*.rmesh --json']))
+    .action(async (files: string[], options: { json?: boolean }) =>
+      (await import('./format-guess-command.ts')).guessFormatCommand(files, options),
+    );
+  format
     .command('schema')
     .description('Print the JSON schema of format sheets, for editors.')
     .addHelpText('after', examples(['format schema > sheet.schema.json']))
