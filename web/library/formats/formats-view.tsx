@@ -17,6 +17,7 @@ import { BytesView } from './bytes-view.tsx';
 import { FitPane } from './fit-pane.tsx';
 import { LinesView } from './lines-view.tsx';
 import { newSheet, sheetHead } from './new-sheet.ts';
+import { ProposalsPane } from './proposals-pane.tsx';
 import { ResultPane } from './result-pane.tsx';
 import type { SheetRemark } from './sheet-editor.tsx';
 import { useWorkshop } from './use-workshop.ts';
@@ -25,7 +26,7 @@ import { usePaused } from '../../ui/use-paused.ts';
 const SheetEditor = lazy(() => import('./sheet-editor.tsx'));
 const FieldsPane = lazy(() => import('./fields-pane.tsx'));
 
-const panes = { fields: 'Fields', result: 'Result', fit: 'Fit' } as const;
+const panes = { fields: 'Fields', proposals: 'Proposals', result: 'Result', fit: 'Fit' } as const;
 type Pane = keyof typeof panes;
 
 /** Where a team finds out how a game's own files are built: a sheet, a file, and what the one makes of the other. */
@@ -278,6 +279,18 @@ function Bench({
             <ResultPane
               outcome={outcome}
               asked={{ ...where, path, text: tried.text, ...(version !== null && { version }) }}
+            />
+          )}
+          {pane === 'proposals' && thread && (
+            <ProposalsPane
+              {...{ thread, text, at, onText }}
+              addresses={(files && files.paths.length > 0 ? files.paths.slice(0, 16) : [path]).map((one) =>
+                fileAddress(where.channel, where.build, one),
+              )}
+              onLook={(place) => {
+                look(place.begin, null);
+                setChosen(place);
+              }}
             />
           )}
           {pane === 'fit' && (

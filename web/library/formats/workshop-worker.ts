@@ -1,5 +1,15 @@
 import { expose } from 'comlink';
 import type { FieldPath, Run, ShownField } from '../../../core/formats/field-tree.ts';
+import { drawGuess } from '../../../core/formats/guess/draw.ts';
+import {
+  pixelGuesses,
+  sampleGuesses,
+  type PixelGuess,
+  type SampleGuess,
+} from '../../../core/formats/guess/images.ts';
+import { mostSamples, proposalsFor } from '../../../core/formats/guess/propose.ts';
+import type { Proposal, Sample } from '../../../core/formats/guess/proposal.ts';
+import { waveOf } from '../../../core/formats/guess/wave.ts';
 import { Workshop, type Outcome } from '../../../core/formats/workshop.ts';
 import { sisterAddress } from './sister-address.ts';
 
@@ -14,6 +24,19 @@ export interface OpenedFile {
   content: string;
   /** By its place in the build, so that files beside it are found. */
   address: string;
+}
+
+export interface DrawnGuess {
+  guess: PixelGuess;
+  width: number;
+  height: number;
+  rgba: Uint8ClampedArray<ArrayBuffer>;
+}
+
+export interface HeardGuess {
+  guess: SampleGuess;
+  /** As WAV. */
+  wave: Uint8Array<ArrayBuffer>;
 }
 
 /** A thread that holds a file, and tries sheets on it. */
@@ -54,11 +77,37 @@ export class WorkshopThread {
     return { bytes, runs: this.workshop?.runs(begin, end) ?? [] };
   }
 
+  /** What the beginnings of several files say of their format. @param addresses where these lie */
+  async proposals(addresses: readonly string[]): Promise<Proposal[]> {
+    const samples = await Promise.all(addresses.slice(0, mostSamples).map(sampleAt));
+    return proposalsFor(samples.filter((sample) => sample !== null));
+  }
+
+  /** How the bytes from one on may look as pixels, and sound as samples. */
+  guesses(begin: number): { pictures: DrawnGuess[]; sounds: HeardGuess[] } {
+    const bytes = this.bytes.subarray(begin, begin + guessedBytes);
+    return {
+      pictures: pixelGuesses(bytes).map((guess) => ({ guess, ...drawGuess(bytes, guess) })),
+      sounds: sampleGuesses(bytes, 4).map((guess) => ({ guess, wave: waveOf(bytes, guess) })),
+    };
+  }
+
   /** Of a text: its lines, as far as it was fetched, and the rules that took them. */
   lines(): { text: string; runs: Run[] } {
     const text = new TextDecoder().decode(this.bytes.subarray(0, 4 * 1024 * 1024));
     return { text, runs: this.workshop?.runs(0, Number.MAX_SAFE_INTEGER) ?? [] };
   }
+}
+
+const sampleBytes = 256 * 1024;
+const guessedBytes = 2 * 1024 * 1024;
+
+async function sampleAt(address: string): Promise<Sample | null> {
+  const response = await fetch(address, { headers: { range: `bytes=0-${sampleBytes - 1}` } });
+  if (!response.ok) return null;
+  const bytes = new Uint8Array(await response.arrayBuffer());
+  const size = Number(/\/(\d+)$/.exec(response.headers.get('content-range') ?? '')?.[1] ?? bytes.length);
+  return { bytes, size };
 }
 
 async function fetched(
