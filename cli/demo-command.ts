@@ -3,9 +3,10 @@ import { join } from 'node:path';
 import type * as z from 'zod';
 import { intakeRequestSchema, type IntakeRequest } from '../contract/builds.ts';
 import { followerRequestSchema } from '../contract/ways-in.ts';
-import { builds, keys, rights, writeBuild } from '../demo/mossline-ferry.ts';
+import { firstBuilds, rights, writeBuild, type builds } from '../demo/mossline-ferry.ts';
 import { serveStandIns, type StandIns } from '../demo/stand-ins/serve-stand-ins.ts';
 import { firstLexicon, firstRecipes } from '../demo/first-names.ts';
+import { firstSheets } from '../demo/first-sheets.ts';
 import { lexiconChangeSchema } from '../contract/names.ts';
 import { firstEntries, firstNotes } from '../demo/first-entries.ts';
 import { createJob } from '../server/acquire/builds/index-jobs.ts';
@@ -18,6 +19,8 @@ import { change } from '../server/platform/database/rows.ts';
 import { changeLexicon } from '../server/library/names/lexicons.ts';
 import { readRecipes, saveRecipes } from '../server/library/recipes/recipes.ts';
 import { addRecipesJob } from '../server/library/recipes/recipes-job.ts';
+import { readSheets, saveSheets } from '../server/library/formats/sheets.ts';
+import { applicationRoot } from '../server/platform/application-root.ts';
 import { PlainError } from '../server/platform/plain-error.ts';
 import { addFollower, changeFollower, listFollowers } from '../server/acquire/ways-in/followers.ts';
 import { clearProgress, showProgress } from './progress.ts';
@@ -76,8 +79,8 @@ async function indexDemo(session: Session): Promise<void> {
       channel.builds.filter(({ sequence }) => sequence !== null).map(({ label }) => label),
     ),
   );
-  for (const { label, releasedAt } of builds) {
-    if (indexed.has(label) || keys.has(label)) continue;
+  for (const { label, releasedAt } of firstBuilds) {
+    if (indexed.has(label)) continue;
     const folder = await makeBuild(session.folder.root, label);
     process.stdout.write(`Indexing build ${label} of ${title}\n`);
     await indexBuild(session, intakeRequestSchema.parse({ source: folder, title, build: label, releasedAt }));
@@ -94,6 +97,9 @@ async function indexDemo(session: Session): Promise<void> {
   });
   const { revision } = await readRecipes(session.pool, titleId);
   await saveRecipes(session.pool, titleId, { recipes: [...firstRecipes], revision }, demoTeam);
+  const kept = await readSheets(session.pool, titleId);
+  const sheets = firstSheets(applicationRoot);
+  await saveSheets(session.pool, titleId, { sheets, revision: kept.revision }, demoTeam);
   await addRecipesJob(session.pool, titleId, title);
   for (const entry of firstEntries) await createEntry(session.pool, { ...entry, channelId }, demoTeam);
 }

@@ -4,6 +4,7 @@ import { zipSync, type Zippable } from 'fflate';
 import { harbour } from './harbour.ts';
 import { lockedZip, type Lock } from './locked-zip.ts';
 import { ferry, glb, gltf, heron, lantern, reeds, segmentsOfLevel, stage } from './models.ts';
+import { ownSound, propList, reedPack, soundBank, swimmer, tiledTexture } from './own-formats.ts';
 import { bumps, planks, sign, speckled, vista } from './pictures.ts';
 import { seedOf, seeded } from './seeded.ts';
 import { bell, call, flac, mp3, ogg, sampleRate, tune, water, wav } from './sounds.ts';
@@ -15,8 +16,13 @@ export const builds = [
   { label: '0.2', releasedAt: '2026-10-16T09:00:00Z' },
   // Published by the depot, on demand.
   { label: '0.3', releasedAt: '2026-11-20T09:00:00Z' },
+  { label: '0.4', releasedAt: '2026-11-23T09:00:00Z' },
+  { label: '0.5', releasedAt: '2026-11-27T09:00:00Z' },
 ] as const;
 export type BuildLabel = (typeof builds)[number]['label'];
+
+/** Those that the demo begins with. */
+export const firstBuilds = builds.slice(0, 2);
 
 export { rights };
 
@@ -66,7 +72,7 @@ const packed = new WeakMap<Uint8Array, Files>();
 /** The files of a build as they lie in its folder. */
 async function filesOf(label: BuildLabel): Promise<Files> {
   const newer = label !== '0.1';
-  const isWinter = label === '0.3';
+  const isWinter = newer && label !== '0.2';
   const loose: Files = new Map();
   const put = (files: Files, path: string, bytes: Uint8Array | string): void => {
     files.set(path, typeof bytes === 'string' ? new TextEncoder().encode(bytes) : bytes);
@@ -267,6 +273,7 @@ async function filesOf(label: BuildLabel): Promise<Files> {
     put(loose, 'interface/signs/sg_snow.png', await sign('snow', 96, [60, 110, 150], 'png'));
     put(loose, 'text/logbook/page_30.txt', 'First frost. The ninth lantern is to stay lit.\n');
     loose.delete('interface/effects/fx_wait.gif');
+    for (const [path, bytes] of ownFiles(label)) put(loose, path, bytes);
   }
   put(loose, 'RIGHTS.txt', `${rights}\n`);
   // A file that was cut short on its way.
@@ -274,6 +281,49 @@ async function filesOf(label: BuildLabel): Promise<Files> {
   put(loose, 'interface/signs/sg_cut.png', whole.subarray(0, Math.floor(whole.length * 0.6)));
 
   return loose;
+}
+
+/** What the game keeps in formats of its own, from build 0.3 on. */
+function ownFiles(label: BuildLabel): Files {
+  const layout = label === '0.5' ? 2 : 1;
+  const isLater = label !== '0.3';
+  const marsh: Files = new Map();
+  const size = 128;
+  const wave = (x: number, y: number, step: number): number =>
+    0.5 + 0.5 * Math.sin((x + Math.sin(y / 9) * 4) / step);
+  for (const [name, step, warm] of [
+    ['otter', 5, 40],
+    ['perch', 3, isLater ? 90 : 10],
+    ['reed_bed', 2, -30],
+  ] as const)
+    marsh.set(
+      `textures/${name}.mltx`,
+      tiledTexture(size, (x, y) => {
+        const light = 60 + 120 * wave(x, y, step);
+        return [Math.max(0, Math.min(255, light + warm)), light, Math.max(0, light - 40)];
+      }),
+    );
+  marsh.set('animals/otter.mlmd', swimmer('otter', isLater ? 24 : 18, 1.1, layout));
+  marsh.set('animals/perch.mlmd', swimmer('perch', 12, 0.3, layout));
+  if (isLater) marsh.set('animals/pike.mlmd', swimmer('pike', 20, 0.9, layout));
+  const { pack, names } = reedPack(marsh, layout);
+  const models = ['props/lum/lum_pier_l0.glb', 'props/lum/lum_bow_l0.glb', 'plants/rd_1_l0.glb'];
+  const places = models.map((path) => `data/models.zip!/${path}`);
+  const bank = new Map<string, Uint8Array>([
+    ['otter_call.mlsn', ownSound(call(900, 1500, 0.5), sampleRate)],
+    ['splash.mlsn', ownSound(water('splash', isLater ? 0.9 : 0.6), sampleRate)],
+    ['far_bell.mlsn', ownSound(bell(330, 1.2), sampleRate)],
+    ['mast_bell.mlsn', ownSound(bell(660, 0.8), sampleRate)],
+  ]);
+  return new Map<string, Uint8Array>([
+    ['data/marsh.mlpk', pack],
+    ['data/marsh.mlnm', names],
+    [
+      'maps/landing.mlprop',
+      Buffer.from(propList('landing', isLater ? [...places, ...places.slice(0, 1)] : places)),
+    ],
+    ['sound/marsh.mlsb', soundBank(bank)],
+  ]);
 }
 
 /** Salts from a seed, so that the archive has the same bytes at every run. */

@@ -14,6 +14,9 @@ export function constantsOf(samples: readonly Sample[]): Proposal[] {
     return [];
   let letters = 0;
   while (letters < length && isLetter(first.bytes[letters] ?? 0)) letters++;
+  // A number that follows may look like letters: words are of letters, digits and _.
+  const word = /^\w{3,}/.exec(new TextDecoder('latin1').decode(first.bytes.subarray(0, letters)))?.[0];
+  if (word !== undefined) letters = word.length;
   const bytes = letters >= 2 ? letters : Math.min(length, 4);
   const text = new TextDecoder().decode(first.bytes.subarray(0, letters));
   const shown =

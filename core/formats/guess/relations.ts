@@ -61,7 +61,9 @@ export function relationsOf(samples: readonly Sample[]): Proposal[] {
   if (!found.some(({ proposal }) => proposal.kind === 'count')) twoLists(varying, sizes, samples.length, add);
   pictures(varying, sizes, samples.length, add);
   fixedPlaces(all, found, add);
-  return best(found).map(({ proposal }) => proposal);
+  // Two values fit many relations by chance, but for the plainest one.
+  const sure = found.filter(({ proposal }) => proposal.score >= tickedScore || proposal.kind === 'size');
+  return best(sure).map(({ proposal }) => proposal);
 }
 
 type Add = (
