@@ -120,6 +120,7 @@ describe('Containers that a sheet describes', () => {
     expect(await search('reeds', late, '3')).to.deep.equal(['data.lpk!/reeds.txt']);
     const { output } = await house.run(...['diff', '--title', late, '--from', '1', '--to', '3', '--json']);
     const findings = output.split('\n').filter((line) => line.includes('data.lpk!/'));
+    expect(output).to.not.include('"data.lpk"');
     expect(findings.map((line) => line.replace(/.*"status":"(\w+)".*/, '$1')).sort()).to.deep.equal([
       ...['added', 'removed'],
     ]);

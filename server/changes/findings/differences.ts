@@ -41,7 +41,8 @@ export async function findBetween(
 ): Promise<Findings> {
   const early = Math.min(from.sequence, to.sequence);
   const late = Math.max(from.sequence, to.sequence);
-  const spans = early === late ? [] : await readSpans(database, from.channelId, early, late);
+  const all = early === late ? [] : await readSpans(database, from.channelId, early, late);
+  const spans = await withoutOpened(database, all, [from, to]);
   const paired = pairSpans(spans, from.sequence, to.sequence);
   const { differences, gone, leftOut } = withoutLeftOut(paired, from, to);
   const stillThere = await findStillThere(database, from, contentsOfNewPaths(differences), gone);
@@ -87,6 +88,24 @@ async function readSpans(
     ),
   ]);
   return [...begun, ...ended];
+}
+
+/** A container that a sheet opened is what is in it: that differs by itself. One that could not be opened is a file like any other. */
+async function withoutOpened(
+  database: Queryable,
+  spans: SpanRow[],
+  builds: readonly PlacedBuild[],
+): Promise<SpanRow[]> {
+  const containers = spans.filter(({ format }) => format === 'sheet-container');
+  if (containers.length === 0) return spans;
+  const rows = await select<{ digest: Buffer }>(
+    database,
+    'SELECT path_digest AS digest FROM problems WHERE build_id IN (?) AND path_digest IN (?)',
+    [builds.map(({ id }) => id), containers.map(({ digest }) => digest)],
+  );
+  const closed = new Set(rows.map(({ digest }) => digest.toString('hex')));
+  const opened = new Set(containers.filter(({ digest }) => !closed.has(digest.toString('hex'))));
+  return spans.filter((span) => !opened.has(span));
 }
 
 function pairSpans(
