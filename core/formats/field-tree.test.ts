@@ -115,11 +115,12 @@ types:
     const file = new TextEncoder().encode('# of a text\npart roof\nf 1 2 3\nf 2 3 4\nend\n');
     const { trace, error } = await traced(text, file);
     expect(error).to.equal(null);
-    expect(runsIn(trace, 0, 100).map(({ begin, path }) => `${begin} ${path.join('.')}`)).to.deep.equal([
-      '2 part',
-      '3 face',
-      '4 face',
-    ]);
+    expect(
+      fieldsWithin(trace, []).fields.map(({ path: [name], count }) => `${name}: ${count}`),
+    ).to.deep.equal(['part: 1']);
+    expect(
+      runsIn({ root: trace.lines }, 0, 100).map(({ begin, path }) => `${begin} ${path.join('.')}`),
+    ).to.deep.equal(['2 part', '3 face', '4 face']);
   });
 
   it('are not kept without end', async () => {

@@ -95,7 +95,9 @@ export class Workshop {
   }
 
   runs(begin: number, end: number): Run[] {
-    return this.open ? runsIn(this.trace, begin, end) : [];
+    if (!this.open) return [];
+    const { root, lines } = this.trace;
+    return runsIn({ root: this.open.sheet.text ? lines : root }, begin, end);
   }
 
   private async tryVersion(open: OpenSheet, version: string): Promise<Trial> {

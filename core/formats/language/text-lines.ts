@@ -45,6 +45,7 @@ export function compileText(sheet: FormatSheet, version: string, budget: { field
   const split = wordSplitter(text);
   return (reading, root) => {
     reading.root = root;
+    reading.trace?.holds(root);
     readLines(reading, root, rules, text, split);
     return root;
   };

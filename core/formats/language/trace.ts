@@ -14,7 +14,7 @@ export interface Mark {
   /** Undefined where its reading failed. */
   value: Value | undefined;
   parent: Mark | null;
-  fields: Mark[];
+  fields: readonly Mark[];
 }
 
 /** More are not kept: nobody looks at them, and they take memory. */
@@ -23,6 +23,8 @@ const mostMarks = 200_000;
 /** Notes where each field of a file was read, for people who look at its bytes. */
 export class Trace {
   root: Mark = markOf('', null, 0, true);
+  /** Of a text: its lines, as fields of one that is all of it. */
+  lines: Mark = { ...this.root, fields: [] };
   private current = this.root;
   private count = 0;
   /** Fields within the current one that are not kept. */
@@ -33,6 +35,7 @@ export class Trace {
   /** Before a file is read, and read again. */
   reset(): void {
     this.root = markOf('', null, 0, true);
+    this.lines = { ...this.root, fields: [] };
     this.current = this.root;
     [this.count, this.left, this.isCut] = [0, 0, false];
   }
@@ -45,7 +48,9 @@ export class Trace {
     }
     this.count++;
     const mark = markOf(name, this.current, at, isFile);
-    this.current.fields.push(mark);
+    const { current } = this;
+    if (current.fields === none) current.fields = [mark];
+    else (current.fields as Mark[]).push(mark);
     this.current = mark;
   }
 
@@ -70,16 +75,31 @@ export class Trace {
     this.current = current.parent ?? this.root;
   }
 
-  /** A line of a text, which a rule took. */
+  /** A line of a text, which a rule took: these are beside the fields, which gather many of them. */
   line(name: string, number: number): void {
-    this.enter(name, number, true);
-    this.leave(number + 1, null);
+    if (this.count++ >= mostMarks) this.isCut = true;
+    else
+      (this.lines.fields as Mark[]).push({
+        ...markOf(name, null, number, true),
+        end: number + 1,
+        value: null,
+      });
   }
 }
 
+/** Most fields have none within them. */
+const none: readonly Mark[] = [];
+
+/** Written out, since millions are made: each part that is spread takes as long as all of it. */
 function markOf(name: string | number, parent: Mark | null, at: number, isFile: boolean): Mark {
   return {
-    ...{ name, begin: at, end: at, isFile, isPlaced: false },
-    ...{ value: undefined, parent, fields: [] },
+    name,
+    begin: at,
+    end: at,
+    isFile,
+    isPlaced: false,
+    value: undefined,
+    parent,
+    fields: none,
   };
 }

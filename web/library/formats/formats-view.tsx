@@ -144,9 +144,9 @@ function Bench({
 }): ReactNode {
   const [parameters, set] = useAddress();
   const { patterns } = sheetHead(text);
-  const paused = usePaused(JSON.stringify(patterns), 300);
+  const paused = JSON.parse(usePaused(JSON.stringify(patterns), 300)) as string[];
   const { currentData: files } = useSheetFilesQuery(
-    patterns.length > 0 ? { ...where, patterns: JSON.parse(paused) as string[] } : skipToken,
+    paused.length > 0 ? { ...where, patterns: paused } : skipToken,
   );
   const path = parameters.get('file') || (files?.paths[0] ?? '');
   const { currentData: asset, error } = useAssetQuery({ ...where, path }, { skip: path === '' });

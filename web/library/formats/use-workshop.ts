@@ -17,7 +17,7 @@ export interface Tried {
 }
 
 /** No key is waited for longer than this. */
-const pauseMs = 60;
+const pauseMs = 30;
 /** A trial has a limit of its own; a thread that says nothing for so long is given up. */
 const patienceMs = 8000;
 
