@@ -40,6 +40,7 @@ interface Rows {
 
 const shownRows = 200;
 const shownGaps = 200;
+const mostLines = 200_000;
 const limits: Limits = { steps: 30_000_000, bytes: 384 * 1024 * 1024, depth: 64, milliseconds: 2000 };
 
 /** Tries a sheet on a file again and again while somebody writes it, and tells what lies where. */
@@ -97,7 +98,8 @@ export class Workshop {
   runs(begin: number, end: number): Run[] {
     if (!this.open) return [];
     const { root, lines } = this.trace;
-    return runsIn({ root: this.open.sheet.text ? lines : root }, begin, end);
+    const { text } = this.open.sheet;
+    return runsIn({ root: text ? lines : root }, begin, end, text ? mostLines : undefined);
   }
 
   private async tryVersion(open: OpenSheet, version: string): Promise<Trial> {

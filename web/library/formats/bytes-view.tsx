@@ -1,5 +1,7 @@
 import { Box, TextField, Typography, useMediaQuery, useTheme } from '@mui/material';
-import { useEffect, useRef, useState, type KeyboardEvent, type ReactNode } from 'react';
+import type { SystemStyleObject } from '@mui/system';
+import type { Theme } from '@mui/material/styles';
+import { memo, useEffect, useRef, useState, type KeyboardEvent, type ReactNode } from 'react';
 import { fieldPathText, type Run } from '../../../core/formats/field-tree.ts';
 import { offsetText } from '../../../core/formats/language/sheet-error.ts';
 import { sidesOf, valuesAt } from './byte-values.ts';
@@ -87,6 +89,11 @@ export function BytesView({ thread, round, size, at, chosen, fault, onAt }: Prop
   };
   const byteAt = (place: number): number | undefined =>
     place < end ? seen.bytes[place - seen.begin] : undefined;
+  const markOf = (place: number): ByteProps['mark'] => {
+    if (place === fault) return 'fault';
+    if (place === at) return 'current';
+    return chosen !== null && chosen.begin <= place && place < chosen.end ? 'chosen' : null;
+  };
   const current = runAt(at);
   const isKnown = seen.begin <= at && at < seen.begin + seen.bytes.length;
   return (
@@ -102,10 +109,17 @@ export function BytesView({ thread, round, size, at, chosen, fault, onAt }: Prop
         aria-label="Bytes of the file: arrows go from byte to byte"
         aria-describedby="byte-looked-at"
         onKeyDown={onKeyDown}
+        onClick={({ target }) => {
+          const place = (target as HTMLElement).closest<HTMLElement>('[data-place]')?.dataset.place;
+          if (place !== undefined) look(Number(place));
+        }}
         onWheel={({ deltaY }) =>
           setTop(Math.max(0, Math.min(lastTop, begin + Math.sign(deltaY) * 3 * perRow)))
         }
-        sx={{ flex: 1, minHeight: 200, overflow: 'hidden', px: 1, py: 0.5, bgcolor: 'background.paper' }}
+        sx={[
+          { flex: 1, minHeight: 200, overflow: 'hidden', px: 1, py: 0.5, bgcolor: 'background.paper' },
+          byteLook,
+        ]}
       >
         {Array.from({ length: rows }, (_, row) => begin + row * perRow)
           .filter((start) => start < size)
@@ -127,16 +141,11 @@ export function BytesView({ thread, round, size, at, chosen, fault, onAt }: Prop
               {Array.from({ length: perRow }, (_, column) => start + column).map((place) => (
                 <Byte
                   key={place}
+                  place={place}
                   value={byteAt(place)}
                   tint={ofRun(place)}
-                  isCurrent={place === at}
-                  isChosen={chosen !== null && chosen.begin <= place && place < chosen.end}
-                  isFault={place === fault}
+                  mark={markOf(place)}
                   hasGap={place % 4 === 3}
-                  onLook={() => {
-                    look(place);
-                    holder.current?.focus();
-                  }}
                 />
               ))}
             </Box>
@@ -188,51 +197,41 @@ export function BytesView({ thread, round, size, at, chosen, fault, onAt }: Prop
   );
 }
 
-function Byte({
-  value,
-  tint,
-  isCurrent,
-  isChosen,
-  isFault,
-  hasGap,
-  onLook,
-}: {
+interface ByteProps {
+  place: number;
   value: number | undefined;
   tint: string;
-  isCurrent: boolean;
-  isChosen: boolean;
-  isFault: boolean;
+  mark: 'fault' | 'current' | 'chosen' | null;
   hasGap: boolean;
-  onLook: () => void;
-}): ReactNode {
+}
+
+/** Hundreds of them are drawn at each key: those that stay the same are left alone, and their look is a class. */
+const Byte = memo(function Byte({ place, value, tint, mark, hasGap }: ByteProps): ReactNode {
   const isLetter = value !== undefined && value > 32 && value < 127;
-  const frame = isFault
-    ? 'error.main'
-    : isCurrent
-      ? 'primary.main'
-      : isChosen
-        ? 'text.primary'
-        : 'transparent';
   return (
-    <Box
-      component="span"
-      onClick={onLook}
-      className="path"
-      data-fault={isFault || undefined}
-      sx={{
-        ...{ width: 25, height: 31, textAlign: 'center', cursor: 'default', lineHeight: '14px' },
-        ...{ bgcolor: tint, border: 1, borderColor: frame, mr: hasGap ? '5px' : 0, flexShrink: 0 },
-        ...{ fontSize: '0.78rem !important', fontWeight: isCurrent || isChosen ? 700 : 400 },
-        color: tint === 'transparent' ? 'text.secondary' : 'text.primary',
-      }}
+    <span
+      data-place={place}
+      className={`path byte ${mark ?? ''} ${tint === 'transparent' ? 'unknown' : ''} ${hasGap ? 'gap' : ''}`}
+      style={{ backgroundColor: tint }}
     >
       {value === undefined ? ' ' : value.toString(16).toUpperCase().padStart(2, '0')}
-      <Box component="span" sx={{ display: 'block', fontSize: '0.7rem', lineHeight: '13px', opacity: 0.85 }}>
-        {isLetter ? String.fromCharCode(value) : '·'}
-      </Box>
-    </Box>
+      <span className="letter">{isLetter ? String.fromCharCode(value) : '·'}</span>
+    </span>
   );
-}
+});
+
+const byteLook: SystemStyleObject<Theme> = {
+  '& .byte': {
+    ...{ width: 25, height: 31, textAlign: 'center', cursor: 'default', lineHeight: '14px', flexShrink: 0 },
+    ...{ border: 1, borderColor: 'transparent', fontSize: '0.78rem', color: 'text.primary' },
+  },
+  '& .byte.gap': { mr: '5px' },
+  '& .byte.unknown': { color: 'text.secondary' },
+  '& .byte.chosen': { borderColor: 'text.primary', fontWeight: 700 },
+  '& .byte.current': { borderColor: 'primary.main', fontWeight: 700 },
+  '& .byte.fault': { borderColor: 'error.main', borderWidth: 2, lineHeight: '13px' },
+  '& .letter': { display: 'block', fontSize: '0.7rem', lineHeight: '13px', opacity: 0.85 },
+};
 
 function GoTo({ size, at, onGo }: { size: number; at: number; onGo: (at: number) => void }): ReactNode {
   const [text, setText] = useState('');
