@@ -87,7 +87,7 @@ export const assetListSchema = z.object({
 export const historyStepSchema = z.object({
   build: z.string(),
   sequence: z.number(),
-  what: z.enum(['appeared', 'changed', 'vanished', 'came back']),
+  what: z.enum(['appeared', 'changed', 'repacked', 'vanished', 'came back']),
   hash: hashSchema.nullable(),
   size: z.number().nullable(),
   format: z.string(),

@@ -52,6 +52,11 @@ const shots: Shot[] = [
   { name: 'families', address: `${place}/families?${span}`, mode: 'dark', prepare: wait },
   { name: 'names', address: `${place}/names?${span}&section=proposals`, prepare: wait },
   { name: 'recipes', address: `${place}/recipes?${span}`, prepare: wait },
+  {
+    name: 'formats',
+    address: `${place}/formats?from=0.4&to=0.5&sheet=Marsh%20model&pane=result&at=44`,
+    prepare: wait,
+  },
   { name: 'catalogue', address: `${place}/catalogue?${span}` },
   {
     name: 'entry',

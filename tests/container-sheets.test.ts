@@ -147,9 +147,7 @@ describe('Containers that a sheet describes', () => {
 
   it('come with new builds, also where nothing in them changed', async () => {
     for (const of of [late, early]) await house.index(put(3), of, '4');
-    expect(await search('data.lpk!', late, '4')).to.deep.equal(
-      await search('data.lpk!', late, '3'),
-    );
+    expect(await search('data.lpk!', late, '4')).to.deep.equal(await search('data.lpk!', late, '3'));
     const heron = (await spansOf(early)).filter(({ path }) => path === 'data.lpk!/lamps/pier.txt');
     expect(heron.map(({ first, last }) => [first, last > 4])).to.deep.equal([[1, true]]);
   });

@@ -1,3 +1,4 @@
+import { plural } from '../figures.ts';
 import type { Struct } from './language/values.ts';
 import type { OpenSheet } from './open-sheet.ts';
 
@@ -21,7 +22,7 @@ export function outcomeOf({ result }: OpenSheet, root: Struct): string {
     const { parts: made, bones, clips } = model(root);
     const triangles = made.reduce((sum, { indices }) => sum + (indices?.length ?? 0) / 3, 0);
     parts.push(
-      `a model of ${count(triangles)} triangles in ${count(made.length)} parts, ${count(bones?.length ?? 0)} bones, ${count(clips.length)} clips`,
+      `a model of ${plural(triangles, 'triangle')} in ${plural(made.length, 'part')}, ${plural(bones?.length ?? 0, 'bone')}, ${plural(clips.length, 'clip')}`,
     );
   }
   if (entries) {

@@ -8,6 +8,8 @@ export interface KnownFacts {
   previewHash: string | null;
   /** Files that the content names, relative to itself. */
   references: string[];
+  /** Of the decoded content, as hex; null where nothing was decoded. */
+  fingerprint: string | null;
 }
 
 interface FactsRow {
@@ -15,16 +17,18 @@ interface FactsRow {
   reason: string | null;
   previewHash: Buffer | null;
   resources: unknown;
+  fingerprint: Buffer | null;
 }
 
-const factsColumns = 'facts, reason, preview_hash AS previewHash, resources';
+const factsColumns = 'facts, reason, preview_hash AS previewHash, resources, fingerprint';
 
-function factsOf({ facts, reason, previewHash, resources }: FactsRow): KnownFacts {
+function factsOf({ facts, reason, previewHash, resources, fingerprint }: FactsRow): KnownFacts {
   const said = parseColumn(facts);
   return {
     facts: said === null ? null : factsSchema.parse(said),
     reason,
     previewHash: previewHash?.toString('hex') ?? null,
+    fingerprint: fingerprint?.toString('hex') ?? null,
     references: resourcesSchema.parse(parseColumn(resources) ?? []).map(([reference]) => reference),
   };
 }

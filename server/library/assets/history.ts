@@ -60,6 +60,10 @@ async function withEvidence(
     const before = steps[at - 1];
     if (step.what !== 'changed' || !before) return { ...shown, evidence: '' };
     const { hash, format } = step;
+    const earlier = facts.get(factsKey(before.hash, before.format));
+    const isRepacked = known?.fingerprint != null && known.fingerprint === earlier?.fingerprint;
+    if (isRepacked && formatOf(format).kind === formatOf(before.format).kind)
+      return { ...shown, what: 'repacked', evidence: 'Other bytes, same decoded content.' };
     const pair =
       hash && before.hash ? { hash, format, oldHash: before.hash, oldFormat: before.format } : null;
     const finding = {
@@ -73,7 +77,7 @@ async function withEvidence(
       hash,
       oldHash: before.hash,
     };
-    const old = facts.get(factsKey(before.hash, before.format))?.facts ?? null;
+    const old = earlier?.facts ?? null;
     const sentence = (pair && judged.get(pairKey(pair))?.sentence) || evidenceOf(finding, shown.facts, old);
     return { ...shown, evidence: sentence };
   });

@@ -78,7 +78,7 @@ function Step({
         {step.size !== null && <Box sx={{ color: 'text.secondary' }}>{bytesText(step.size)}</Box>}
         {step.sameAs !== null && <Box>{`the same as in ${step.sameAs}`}</Box>}
         {step.evidence !== '' && <Box>{step.evidence}</Box>}
-        {step.what === 'changed' && before?.hash && step.hash && (
+        {['changed', 'repacked'].includes(step.what) && before?.hash && step.hash && (
           <MuiLink
             component={Link}
             to={comparePath(

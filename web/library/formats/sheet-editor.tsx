@@ -81,9 +81,8 @@ export default function SheetEditor({ text, remarks, onChange }: Props): ReactNo
       sx={{
         flex: 1,
         minHeight: 0,
-        overflow: 'auto',
-        '& .cm-editor': { minHeight: '100%' },
-        '& > div': { minHeight: '100%' },
+        overflow: 'hidden',
+        height: { xs: 320, md: 'auto' },
       }}
     >
       <CodeMirror
@@ -91,6 +90,8 @@ export default function SheetEditor({ text, remarks, onChange }: Props): ReactNo
         value={text}
         onChange={onChange}
         theme={look}
+        height="100%"
+        style={{ height: '100%' }}
         extensions={extensions}
         basicSetup={{ foldGutter: false, autocompletion: false }}
       />
