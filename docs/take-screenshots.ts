@@ -45,7 +45,6 @@ const shots: Shot[] = [
     prepare: wait,
   },
   { name: 'asset-model', address: asset('data/models.zip!/birds/gru_white.glb'), prepare: wait },
-  { name: 'asset-sound', address: asset('music/lamplight.wav'), prepare: wait },
   { name: 'asset-map', address: asset('maps/isle_first.json') },
   { name: 'asset-graph', address: `${asset('maps/isle_fog.json')}&show=graph`, prepare: wait },
   { name: 'library', address: `${place}/library?${span}&text=heron` },

@@ -166,6 +166,12 @@ describe('The workshop for formats', () => {
     await pane('Result');
     await page.getByRole('cell', { name: 'mast' }).waitFor();
     await expectAccessible(page, 'a text and its table');
+    // Once it is kept, the asset itself shows the table, and not its bytes.
+    await page.getByRole('button', { name: 'Save for this title' }).click();
+    await page.getByText('The sheet is saved.').waitFor();
+    await page.goto(`${url}/${encodeURIComponent(title)}/main/asset?to=1&path=lamps.lprop`);
+    await page.getByRole('region', { name: 'Text' }).getByText('mast,4').waitFor();
+    await page.getByText('sheet “Lamps”').waitFor();
   });
 
   it('has a place for all of it on a narrow screen', async () => {

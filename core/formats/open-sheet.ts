@@ -61,7 +61,10 @@ function lookThrough(text: string): Opened {
   const twice = repeatedKeys(document);
   if (twice.length > 0)
     return { problems: twice.map(({ name, offset }) => at(offset, `“${name}” stands there twice`)) };
-  // Names that stand for other parts could make a small text very large.
+  // They could make a small text very large.
+  const alias = firstAlias(document);
+  if (alias !== null)
+    return { problems: [at(alias, 'names that stand for other parts, with & and *, are not read')] };
   const plain: unknown = document.toJS({ maxAliasCount: 0 });
   const parsed = formatSheetSchema.safeParse(plain);
   if (!parsed.success)
@@ -129,6 +132,18 @@ function repeatedKeys(document: Document): { name: string; offset: number }[] {
     },
   });
   return twice;
+}
+
+/** Where a name stands for another part; null where none does. */
+function firstAlias(document: Document): number | null {
+  let found: number | null = null;
+  visit(document, {
+    Alias(_key, { range }) {
+      found = range?.[0] ?? 0;
+      return visit.BREAK;
+    },
+  });
+  return found;
 }
 
 /** Where a part of a document begins; the nearest that is there. */

@@ -51,6 +51,10 @@ export async function show(
       if (!raster) throw new ReadError('only orthogonal tile maps are drawn');
       return { mediaType: 'image/png', bytes: await request.platform.encodePicture(raster) };
     }
+    case 'text':
+      // Only what a sheet makes a table of is another text than its bytes.
+      if (format !== 'sheet-table') throw new ReadError('a text is shown as it is');
+      return { mediaType: 'text/csv; charset=utf-8', bytes: request.bytes };
     default:
       throw new ReadError(`a ${kind} is not shown in another form`);
   }

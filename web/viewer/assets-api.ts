@@ -17,6 +17,9 @@ interface Where {
   path: string;
 }
 
+/** Longer tables are cut. */
+const mostShownLetters = 4 * 1024 * 1024;
+
 interface Page {
   offset: number;
   limit: number;
@@ -31,6 +34,7 @@ export const {
   useLazyAssetListQuery,
   useSceneQuery,
   useTextQuery,
+  useShownTextQuery,
 } = api.injectEndpoints({
   endpoints: (build) => ({
     asset: build.query<Asset, Where>({
@@ -59,6 +63,17 @@ export const {
     envelope: build.query<number[], { hash: string; format: string }>({
       query: ({ hash, format }) => address(`/envelope/${hash}`, { format }),
       transformResponse: through(z.array(z.number())),
+    }),
+    /** A table that a sheet reads, as CSV. */
+    shownText: build.query<z.infer<typeof textPageSchema>, Where>({
+      query: ({ channel, build: label, path }) => ({
+        url: shownAddress(channel, label, path).replace('/api', ''),
+        responseHandler: async (response) =>
+          response.ok
+            ? { text: (await response.text()).slice(0, mostShownLetters), truncated: false }
+            : ((await response.json()) as unknown),
+      }),
+      transformResponse: through(textPageSchema),
     }),
     text: build.query<z.infer<typeof textPageSchema>, string>({
       query: (hash) => `/text/${hash}`,

@@ -1,22 +1,32 @@
 import { Box, Typography } from '@mui/material';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useMemo, useRef, type ReactNode } from 'react';
-import { useTextQuery } from './assets-api.ts';
+import { useShownTextQuery, useTextQuery } from './assets-api.ts';
 import { failureText } from '../ui/api.ts';
 import { Failure, Loading } from '../ui/states.tsx';
 
 export function TextViewer({ hash }: { hash: string }): ReactNode {
   const { data, error } = useTextQuery(hash);
+  if (error) return <Failure text={failureText(error)} />;
+  return data ? <Lines data={data} /> : <Loading what="the text" />;
+}
+
+/** A table that a sheet reads. */
+export function TableViewer(where: { channel: number; build: string; path: string }): ReactNode {
+  const { data, error } = useShownTextQuery(where);
+  if (error) return <Failure text={failureText(error)} />;
+  return data ? <Lines data={data} /> : <Loading what="the table" />;
+}
+
+function Lines({ data }: { data: { text: string; truncated: boolean } }): ReactNode {
   const scroller = useRef<HTMLDivElement>(null);
-  const lines = useMemo(() => data?.text.replace(/\r?\n$/, '').split(/\r\n|\r|\n/) ?? [], [data]);
+  const lines = useMemo(() => data.text.replace(/\r?\n$/, '').split(/\r\n|\r|\n/), [data]);
   const virtual = useVirtualizer({
     count: lines.length,
     getScrollElement: () => scroller.current,
     estimateSize: () => 20,
     overscan: 20,
   });
-  if (error) return <Failure text={failureText(error)} />;
-  if (!data) return <Loading what="the text" />;
   return (
     <Box
       ref={scroller}

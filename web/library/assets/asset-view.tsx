@@ -17,7 +17,7 @@ import { Toggle } from '../../ui/toggle.tsx';
 import { useAddress } from '../../ui/use-address.ts';
 import { assetPath, usePlace, useSpan, viewPath } from '../../ui/use-span.ts';
 import { PictureViewer } from '../../viewer/picture-viewer.tsx';
-import { TextViewer } from '../../viewer/text-viewer.tsx';
+import { TableViewer, TextViewer } from '../../viewer/text-viewer.tsx';
 import { Preview } from './preview.tsx';
 import { contentAddress, shownAddress, useAssetQuery } from '../../viewer/assets-api.ts';
 import { isShownPlain, sourceOf } from './source-of.ts';
@@ -247,7 +247,11 @@ function Exhibit({ asset }: { asset: Asset }): ReactNode {
         <MapViewer asset={asset} />
       );
     case 'text':
-      return <TextViewer hash={asset.hash} />;
+      return asset.format === 'sheet-table' ? (
+        <TableViewer channel={channel.id} build={asset.build} path={asset.path} />
+      ) : (
+        <TextViewer hash={asset.hash} />
+      );
     default:
       return (
         <Empty title={`No viewer for ${asset.format}`}>It was hashed and kept; Save writes its bytes.</Empty>
