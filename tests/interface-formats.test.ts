@@ -174,6 +174,23 @@ describe('The workshop for formats', () => {
     await page.getByText('sheet “Lamps”').waitFor();
   });
 
+  it('takes a sheet back in the history, and what it read with it', async () => {
+    const changes = (await (await fetch(`${url}/api/changes`)).json()) as {
+      changes: { id: number; subject: string; what: string }[];
+    };
+    const last = changes.changes.find(({ subject }) => subject === 'format sheets');
+    expect(last?.what).to.include('Lamps');
+    const undone = await fetch(`${url}/api/changes/${last?.id ?? 0}/undo`, { method: 'POST' });
+    expect(undone.status).to.equal(200);
+    const formatOf = async (): Promise<string> => {
+      const asset = await fetch(`${url}/api/asset?channel=1&build=1&path=lamps.lprop`);
+      return ((await asset.json()) as { format: string }).format;
+    };
+    for (let round = 0; round < 80 && (await formatOf()) === 'sheet-table'; round++)
+      await page.waitForTimeout(250);
+    expect(await formatOf()).to.not.equal('sheet-table');
+  });
+
   it('has a place for all of it on a narrow screen', async () => {
     await page.setViewportSize({ width: 390, height: 800 });
     await go('file=spider.lmod&sheet=Marsh%20mesh');

@@ -1,24 +1,45 @@
 import type { Hono } from 'hono';
+import { nameOfTitle } from '../acquire/builds/builds.ts';
 import { keptSetting } from '../acquire/builds/title-settings.ts';
 import { undoBatch } from '../changes/pass/change-states.ts';
 import { keptFamilies } from '../library/families/corrections.ts';
 import { keptLexicon } from '../library/names/lexicons.ts';
 import { keptLinks } from '../library/references/accepted-links.ts';
 import type { ChannelTables } from '../library/search/channel-tables.ts';
-import { undoChange, type KeptItems } from '../people/history/kept-items.ts';
+import { addRecipesJob } from '../library/recipes/recipes-job.ts';
+import type { JobQueue } from '../jobs/queue.ts';
+import { scopeOf, undoChange, type KeptItems } from '../people/history/kept-items.ts';
 import { peopleRoutes, type Undo } from '../people/routes.ts';
 import type { Pool } from '../platform/database/pool.ts';
 import { keptEntries } from '../publishing/entries.ts';
 import { keptNotes } from '../publishing/notes.ts';
 
 /** The history of all that people say, and the way back of each thing in it. */
-export function historyRoutes({ pool, tables }: { pool: Pool; tables: ChannelTables }): Hono {
+export function historyRoutes({
+  pool,
+  tables,
+  queue,
+}: {
+  pool: Pool;
+  tables: ChannelTables;
+  queue: JobQueue;
+}): Hono {
   const undoOf =
     (kept: KeptItems): Undo =>
     async (changeId, by) => {
       const outcome = await undoChange(pool, kept, changeId, by);
       // What was made of names, links and families is made again.
       tables.forget();
+      return outcome;
+    };
+  /** Builds are read again by what describes them now, as when somebody saves it. */
+  const undoDescribed =
+    (kept: KeptItems): Undo =>
+    async (changeId, by) => {
+      const outcome = await undoOf(kept)(changeId, by);
+      const { titleId } = await scopeOf(pool, changeId);
+      if (outcome.changed > 0) await addRecipesJob(pool, titleId, await nameOfTitle(pool, titleId));
+      queue.look();
       return outcome;
     };
   const undoMarks: Undo = async (changeId, by) => {
@@ -33,8 +54,8 @@ export function historyRoutes({ pool, tables }: { pool: Pool; tables: ChannelTab
       links: undoOf(keptLinks),
       families: undoOf(keptFamilies),
       'noise rules': undoOf(keptSetting('noise_rules')),
-      recipes: undoOf(keptSetting('recipes')),
-      'format sheets': undoOf(keptSetting('format_sheets')),
+      recipes: undoDescribed(keptSetting('recipes')),
+      'format sheets': undoDescribed(keptSetting('format_sheets')),
       notes: undoOf(keptNotes),
       entries: undoOf(keptEntries),
     },
