@@ -29,6 +29,8 @@ describe('Words that fit into a sheet', () => {
     const words = wordsAt('root:\n  size: u16\n  a: { type: u8, count: |');
     expect(words).to.include.members(['size', 'sum']);
     expect(words).to.not.include('u16');
+    expect(wordsAt('sheet: mesh|')).to.deep.equal([]);
+    expect(wordsAt('root:\n  mark: { is: |')).to.deep.equal([]);
     expect(wordsAt('result:\n  picture:\n    rows: |')).to.include.members(['down', 'up']);
   });
 });

@@ -98,6 +98,8 @@ export function sheetWords({ path, isValue }: WritingPlace, text: string): Sheet
     return [...keys].map((word) => ({ word, kind: 'key' }));
   }
   const last = path.at(-1) ?? '';
+  // Names, remarks and constants are anybody’s own words.
+  if (ownWords.has(last)) return [];
   const chosen = schemas
     .flatMap((schema) => schema.enum ?? [])
     .map((word): SheetWord => ({ word: String(word), kind: 'key' }));
@@ -137,6 +139,19 @@ const expressions = new Set([
   'switch',
   'value',
   'endian',
+]);
+
+const ownWords = new Set([
+  'sheet',
+  'language',
+  'author',
+  'remarks',
+  'remark',
+  'files',
+  'is',
+  'keyword',
+  'begins',
+  'comment',
 ]);
 
 function isExpression(key: string): boolean {

@@ -1,7 +1,8 @@
-import { Box, Chip, LinearProgress, NativeSelect } from '@mui/material';
+import { Box, Chip, NativeSelect } from '@mui/material';
 import type { ReactNode } from 'react';
 import type { FindingsPage, FindingsQuery } from '../../../contract/findings.ts';
 import { kindSchema, statusSchema } from '../../../contract/kinds.ts';
+import { ProgressLine } from '../../ui/progress-line.tsx';
 import { TextFilter } from '../../ui/text-filter.tsx';
 import { Toggle } from '../../ui/toggle.tsx';
 import { PassProgress, SpanLine } from './span-line.tsx';
@@ -182,9 +183,9 @@ export function Filterbar({
         </Box>
       </Box>
       {isFetching && (
-        <LinearProgress
-          aria-label="Loading findings"
-          sx={{ position: 'absolute', left: 0, right: 0, bottom: 0, height: 2 }}
+        <ProgressLine
+          label="Loading findings"
+          sx={{ position: 'absolute', left: 0, bottom: 0, width: '100%', height: 2 }}
         />
       )}
     </Box>

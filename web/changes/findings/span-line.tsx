@@ -1,6 +1,7 @@
-import { Box, Button, LinearProgress } from '@mui/material';
+import { Box, Button } from '@mui/material';
 import { lazy, Suspense, useState, type ReactNode } from 'react';
 import type { FindingsPage, FindingsQuery } from '../../../contract/findings.ts';
+import { ProgressLine } from '../../ui/progress-line.tsx';
 import { useAppSelector } from '../../ui/store.ts';
 import { useStartEvidenceMutation } from './api.ts';
 
@@ -55,12 +56,7 @@ export function PassProgress({ page }: { page: FindingsPage }): ReactNode {
   const gone = total - open;
   return (
     <Box sx={{ display: 'flex', gap: 1, alignItems: 'center', mr: 1 }}>
-      <LinearProgress
-        variant="determinate"
-        value={total === 0 ? 0 : (100 * gone) / total}
-        aria-label="Progress of the pass"
-        sx={{ width: 60, height: 5 }}
-      />
+      <ProgressLine label="Progress of the pass" share={total === 0 ? 0 : gone / total} sx={{ width: 60 }} />
       <span
         style={{ whiteSpace: 'nowrap', fontSize: '0.85rem' }}
       >{`${gone.toLocaleString('en')} of ${total.toLocaleString('en')} marked`}</span>

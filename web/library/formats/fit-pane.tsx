@@ -1,8 +1,9 @@
-import { Box, Button, LinearProgress, Typography } from '@mui/material';
+import { Box, Button, Typography } from '@mui/material';
 import { useEffect, useRef, useState, type ReactNode } from 'react';
 import type { SheetFit } from '../../../contract/kept-sheets.ts';
 import { fitCounts, joinFits } from '../../../core/formats/fit.ts';
 import { plural } from '../../../core/figures.ts';
+import { ProgressLine } from '../../ui/progress-line.tsx';
 import { failureText } from '../../ui/api.ts';
 import { useFitSheetMutation } from './api.ts';
 
@@ -88,11 +89,7 @@ function Outcome({
   return (
     <>
       {isRunning && (
-        <LinearProgress
-          variant="determinate"
-          value={(100 * tried) / Math.max(1, fit.files)}
-          aria-label="Files tried"
-        />
+        <ProgressLine label="Files tried" share={tried / Math.max(1, fit.files)} sx={{ width: '100%' }} />
       )}
       <Typography role="status">
         {fit.files === 0

@@ -1,6 +1,6 @@
-import { Autocomplete, Box, Button, Tab, Tabs, TextField, Typography } from '@mui/material';
+import { Box, Button, TextField, Typography } from '@mui/material';
 import { useSnackbar } from 'notistack';
-import { lazy, Suspense, useMemo, useState, type ReactNode } from 'react';
+import { lazy, Suspense, useEffect, useMemo, useState, type ReactNode } from 'react';
 import { skipToken } from '@reduxjs/toolkit/query/react';
 import type { FieldPath, Run } from '../../../core/formats/field-tree.ts';
 import { offsetText } from '../../../core/formats/language/sheet-error.ts';
@@ -17,6 +17,7 @@ import { BytesView } from './bytes-view.tsx';
 import { FitPane } from './fit-pane.tsx';
 import { LinesView } from './lines-view.tsx';
 import { newSheet, sheetHead } from './new-sheet.ts';
+import { PaneTabs } from './pane-tabs.tsx';
 import { ProposalsPane } from './proposals-pane.tsx';
 import { ResultPane } from './result-pane.tsx';
 import type { SheetRemark } from './sheet-editor.tsx';
@@ -215,6 +216,7 @@ function Bench({
           files={files ?? { count: 0, paths: [] }}
           size={opened?.size ?? null}
           onPath={(next) => {
+            if (next === path) return;
             setChosen(null);
             setField(null);
             set({ file: next, at: '' });
@@ -237,21 +239,12 @@ function Bench({
         aria-label="What comes of it"
         sx={{ flex: 1, minWidth: 0, minHeight: { xs: 420, md: 0 }, display: 'flex', flexDirection: 'column' }}
       >
-        <Tabs
-          value={pane}
-          onChange={(_, next: Pane) => set({ pane: next })}
-          aria-label="What comes of it"
-          sx={{
-            minHeight: 34,
-            borderBottom: 1,
-            borderColor: 'divider',
-            '& .MuiTab-root': { minHeight: 34, py: 0, textTransform: 'none', minWidth: 60 },
-          }}
-        >
-          {Object.entries(panes).map(([name, label]) => (
-            <Tab key={name} value={name} label={label} id={`pane-${name}`} />
-          ))}
-        </Tabs>
+        <PaneTabs
+          label="What comes of it"
+          panes={panes}
+          shown={pane}
+          onShow={(next) => set({ pane: next })}
+        />
         <Box sx={{ flex: 1, minHeight: 0, overflow: 'auto', display: 'flex', flexDirection: 'column' }}>
           {pane === 'fields' && thread && outcome && (
             <>
@@ -400,24 +393,35 @@ function FileChoice({
   size: number | null;
   onPath: (path: string) => void;
 }): ReactNode {
+  const [typed, setTyped] = useState(path);
+  useEffect(() => setTyped(path), [path]);
   return (
     <Box sx={{ px: 1, pt: 1, pb: 0.5, borderBottom: 1, borderColor: 'divider' }}>
-      <Autocomplete
-        freeSolo
-        size="small"
-        options={files.paths}
-        value={path}
-        onChange={(_, next) => onPath(next ?? '')}
-        renderInput={(input) => (
-          <TextField
-            {...input}
-            variant="standard"
-            label={`File${size === null ? '' : `, ${bytesText(size)}`}; the sheet is for ${files.count.toLocaleString('en')}`}
-          />
-        )}
-        slotProps={{ listbox: { className: 'path' } }}
-        sx={{ '& input': { fontFamily: 'IBM Plex Mono, monospace', fontSize: '0.8rem' } }}
-      />
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          onPath(typed);
+        }}
+      >
+        <TextField
+          fullWidth
+          variant="standard"
+          label={`File${size === null ? '' : `, ${bytesText(size)}`}; the sheet is for ${files.count.toLocaleString('en')}`}
+          value={typed}
+          onChange={({ target }) => {
+            setTyped(target.value);
+            // One that is chosen from the list is there whole.
+            if (files.paths.includes(target.value)) onPath(target.value);
+          }}
+          onBlur={() => onPath(typed)}
+          slotProps={{ htmlInput: { className: 'path', list: 'files-of-sheet', spellCheck: false } }}
+        />
+        <datalist id="files-of-sheet">
+          {files.paths.map((one) => (
+            <option key={one} value={one} />
+          ))}
+        </datalist>
+      </form>
     </Box>
   );
 }

@@ -71,7 +71,12 @@ export default function SheetEditor({ text, remarks, onChange }: Props): ReactNo
   }, [palette]);
   const extensions = useMemo(
     () => [
-      ...[yaml(), lintGutter(), autocompletion({ override: [completions] }), EditorView.lineWrapping],
+      ...[
+        yaml(),
+        lintGutter(),
+        autocompletion({ override: [completions], selectOnOpen: false }),
+        EditorView.lineWrapping,
+      ],
       EditorView.contentAttributes.of({ 'aria-label': 'Format sheet' }),
     ],
     [],
