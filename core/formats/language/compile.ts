@@ -88,10 +88,14 @@ function structure(fields: Record<string, SheetField>, ready: Ready, what: strin
           current = name;
           begin = reading.at;
           budget.step();
-          trace?.enter(name, begin, reading.source.isFile);
+          if (trace === null) {
+            struct.values[name] = read(reading, struct);
+            continue;
+          }
+          trace.enter(name, begin, reading.source.isFile);
           const value = read(reading, struct);
           struct.values[name] = value;
-          trace?.leave(reading.at, value);
+          trace.leave(reading.at, value);
         }
       } catch (error) {
         throw placed(error, current, reading.source.isFile ? begin : null);

@@ -99,16 +99,16 @@ function untilTrue(one: ReadyType, until: Compute, keepLast: boolean): ReadOne {
 }
 
 function item(reading: Reading, scope: Struct, one: ReadyType, at: number): Value {
-  const { budget } = reading;
+  const { budget, trace } = reading;
   const outer = reading.index;
   reading.index = at;
   budget.step();
   budget.allocate(16);
   const begin = reading.at;
   try {
-    reading.trace?.enter(at, begin, reading.source.isFile);
+    if (trace !== null) trace.enter(at, begin, reading.source.isFile);
     const value = one.read(reading, scope);
-    reading.trace?.leave(reading.at, value);
+    if (trace !== null) trace.leave(reading.at, value);
     reading.index = outer;
     return value;
   } catch (error) {
