@@ -22,6 +22,7 @@ import { ProposalsPane } from './proposals-pane.tsx';
 import { ResultPane } from './result-pane.tsx';
 import type { SheetRemark } from './sheet-editor.tsx';
 import { useWorkshop } from './use-workshop.ts';
+import { mono } from '../../ui/theme.ts';
 import { usePaused } from '../../ui/use-paused.ts';
 
 const SheetEditor = lazy(() => import('./sheet-editor.tsx'));
@@ -414,7 +415,8 @@ function FileChoice({
             if (files.paths.includes(target.value)) onPath(target.value);
           }}
           onBlur={() => onPath(typed)}
-          slotProps={{ htmlInput: { className: 'path', list: 'files-of-sheet', spellCheck: false } }}
+          slotProps={{ htmlInput: { list: 'files-of-sheet', spellCheck: false } }}
+          sx={{ '& input': { fontFamily: mono, fontSize: '0.82rem' } }}
         />
         <datalist id="files-of-sheet">
           {files.paths.map((one) => (
