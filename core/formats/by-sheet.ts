@@ -75,6 +75,7 @@ export function bySheet(open: OpenSheet, meant: string | null, file: FileToRead)
     table: () => made('table', result.table),
     entries: () => made('entries', result.entries),
     async entryBytes(entry) {
+      entry.budget.renew();
       for (;;)
         try {
           return entry.bytes();

@@ -3,6 +3,7 @@ import type { Placement } from '../../contract/facts.ts';
 import { fieldsWithin, gapsOf, runsIn, type FieldPath, type Run, type ShownField } from './field-tree.ts';
 import type { Limits } from './language/budget.ts';
 import { SheetError } from './language/sheet-error.ts';
+import { decoderOf } from './language/texts.ts';
 import { Trace } from './language/trace.ts';
 import { openSheet, type OpenSheet, type SheetProblem } from './open-sheet.ts';
 import { outcomeOf } from './outcome.ts';
@@ -41,6 +42,7 @@ interface Rows {
 const shownRows = 200;
 const shownGaps = 200;
 const mostLines = 200_000;
+const mostTextBytes = 4 * 1024 * 1024;
 const limits: Limits = { steps: 30_000_000, bytes: 384 * 1024 * 1024, depth: 64, milliseconds: 2000 };
 
 /** Tries a sheet on a file again and again while somebody writes it, and tells what lies where. */
@@ -100,6 +102,13 @@ export class Workshop {
     const { root, lines } = this.trace;
     const { text } = this.open.sheet;
     return runsIn({ root: text ? lines : root }, begin, end, text ? mostLines : undefined);
+  }
+
+  /** Of a text its beginning, and which rule took each line. */
+  lines(): { text: string; runs: Run[] } {
+    const encoding = this.open?.sheet.text?.encoding ?? 'utf-8';
+    const text = decoderOf(encoding).decode(this.file.bytes.subarray(0, mostTextBytes));
+    return { text: text.replace(/^\ufeff/, ''), runs: this.runs(0, Number.MAX_SAFE_INTEGER) };
   }
 
   private async tryVersion(open: OpenSheet, version: string): Promise<Trial> {

@@ -8,7 +8,8 @@ export function constantsOf(samples: readonly Sample[]): Proposal[] {
     samples.every(({ bytes }) => at < bytes.length && bytes[at] === first.bytes[at]);
   let length = 0;
   while (length < 64 && isSame(length)) length++;
-  if (length < 2) return [];
+  // Zeros are the upper half of a small number, and no mark.
+  if (length < 2 || first.bytes.subarray(0, Math.min(length, 4)).every((byte) => byte === 0)) return [];
   // Equal files say nothing.
   if (samples.every(({ bytes, size }) => size === first.size && length === Math.min(64, bytes.length)))
     return [];

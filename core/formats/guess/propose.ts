@@ -17,7 +17,7 @@ export function proposalsFor(given: readonly Sample[]): Proposal[] {
   if (!first || isOneFile(samples)) return [];
   const begins = constantsOf(samples);
   const constants = [...begins, ...wordsOf(samples, Math.max(0, ...begins.map(endOf)))];
-  const relations = samples.length >= 2 ? relationsOf(samples) : [];
+  const relations = samples.length >= 2 ? relationsOf(samples, Math.max(0, ...begins.map(endOf))) : [];
   const order = orderOf(relations);
   const agreeing = relations.filter(
     ({ isLittle }) => order[0]?.isLittle === undefined || isLittle === order[0].isLittle,

@@ -8,6 +8,7 @@ import type { Placement } from '../../../contract/facts.ts';
 import { ofEuler, unit, yUp, type Quaternion } from '../../kinds/map/rotation.ts';
 import { compileExpression, wholeNumber } from '../language/expression.ts';
 import { bytesOf, numberOf, textOf } from '../language/conversions.ts';
+import type { Budget } from '../language/budget.ts';
 import { SheetError } from '../language/sheet-error.ts';
 import { isNumbers, List, type Struct, type Value } from '../language/values.ts';
 import { compilePackings } from '../packings/packings.ts';
@@ -21,6 +22,8 @@ export interface SheetEntry {
   packedSize: number;
   /** Unpacked. @throws SheetError */
   bytes: () => Uint8Array;
+  /** What reading the container may take: whoever unpacks entries one by one renews it for each. */
+  budget: Budget;
 }
 
 /** More are no container any more. */
@@ -58,11 +61,8 @@ export function compileEntries(result: EntriesResult): (root: Struct) => SheetEn
         name: called,
         offset: isInFile ? packed.byteOffset - file.byteOffset : null,
         packedSize: packed.length,
-        bytes() {
-          if (!unpack) return packed;
-          scope.reading.budget.renew();
-          return unpack(packed, scope);
-        },
+        bytes: () => (unpack ? unpack(packed, scope) : packed),
+        budget: scope.reading.budget,
       });
     }
     return entries;

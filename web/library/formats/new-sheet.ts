@@ -1,3 +1,5 @@
+import { isMap, isScalar, isSeq, parseDocument } from 'yaml';
+
 /** What a sheet begins as: it fits every file, and reads its first bytes. @param path of a file that it is for */
 export function newSheet(path: string, names: readonly string[]): string {
   const extension = /\.([\w-]+)$/.exec(path)?.[1];
@@ -12,18 +14,18 @@ root:
 `;
 }
 
-/** What a sheet calls itself, and the patterns of its files, also while it cannot be used. */
+/** What a sheet calls itself, and the patterns of its files, also while the rest of it cannot be used. */
 export function sheetHead(text: string): { name: string; patterns: string[] } {
-  const name = /^sheet:\s*(.+)$/m.exec(text)?.[1] ?? '';
-  const files = /^files:\s*(.+(?:\n\s+- .+)*|(?:\n\s*- .+)+)/m.exec(text)?.[1] ?? '';
-  const patterns = files
-    .replaceAll(/^\s*\[|\]\s*$/g, '')
-    .split(/\n|,/)
-    .map((part) => bare(part.replace(/^\s*- /, '')))
-    .filter((part) => part !== '');
-  return { name: bare(name), patterns };
+  const document = parseDocument(text, { uniqueKeys: false, logLevel: 'silent' });
+  if (!isMap(document.contents)) return { name: '', patterns: [] };
+  const files = document.contents.get('files', true);
+  const patterns = isSeq(files) ? files.items : [files];
+  return {
+    name: textOf(document.contents.get('sheet', true)),
+    patterns: patterns.map(textOf).filter((pattern) => pattern !== ''),
+  };
 }
 
-function bare(text: string): string {
-  return text.trim().replace(/^(['"])(.*)\1$/, '$2');
+function textOf(node: unknown): string {
+  return isScalar(node) && node.value !== null ? String(node.value).trim() : '';
 }

@@ -22,13 +22,13 @@ interface Props {
 /** What the bytes of the files say of their format, to be taken over into the sheet. */
 export function ProposalsPane({ thread, addresses, text, at, onText, onLook }: Props): ReactNode {
   const [proposals, setProposals] = useState<Proposal[] | null>(null);
-  const [unticked, setUnticked] = useState<ReadonlySet<number>>(new Set());
-  const [ticked, setTicked] = useState<ReadonlySet<number>>(new Set());
+  /** Those that are ticked, or not, otherwise than their score says. */
+  const [toggled, setToggled] = useState<ReadonlySet<number>>(new Set());
   const key = addresses.join(' ');
   useEffect(() => {
     let isCurrent = true;
     setProposals(null);
-    [setTicked, setUnticked].forEach((set) => set(new Set()));
+    setToggled(new Set());
     void thread.proposals(key.split(' ')).then(
       (found) => isCurrent && setProposals(found),
       () => undefined,
@@ -39,14 +39,9 @@ export function ProposalsPane({ thread, addresses, text, at, onText, onLook }: P
   }, [thread, key]);
   if (!proposals) return <Loading what="what the bytes say" />;
   const isTicked = (place: number): boolean =>
-    !unticked.has(place) && (ticked.has(place) || (proposals[place]?.score ?? 0) >= tickedScore);
-  const toggle = (place: number): void => {
-    const isOn = isTicked(place);
-    const changed = (set: ReadonlySet<number>, isIn: boolean): ReadonlySet<number> =>
-      new Set(isIn ? [...set, place] : [...set].filter((one) => one !== place));
-    setUnticked((set) => changed(set, isOn));
-    setTicked((set) => changed(set, !isOn));
-  };
+    toggled.has(place) !== (proposals[place]?.score ?? 0) >= tickedScore;
+  const toggle = (place: number): void =>
+    setToggled((set) => new Set(set.has(place) ? [...set].filter((one) => one !== place) : [...set, place]));
   const taken = proposals.filter(
     ({ field, kind }, place) => isTicked(place) && (field !== null || kind === 'order'),
   );

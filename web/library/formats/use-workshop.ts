@@ -21,7 +21,7 @@ const pauseMs = 30;
 /** A trial has a limit of its own; a thread that says nothing for so long is given up. */
 const patienceMs = 8000;
 
-/** Tries a sheet on a file in a thread of its own, whenever either changes. */
+/** Tries a sheet on a file in a thread of its own, whenever either changes. @param file the same object as long as it is the same file */
 export function useWorkshop(file: OpenedFile | null, text: string, version: string | null): Tried {
   const [thread, setThread] = useState<Thread | null>(null);
   const [tried, setTried] = useState<Omit<Tried, 'thread'>>({
@@ -29,7 +29,6 @@ export function useWorkshop(file: OpenedFile | null, text: string, version: stri
   });
   const [restarts, setRestarts] = useState(0);
   const last = useRef(0);
-  const key = file ? `${file.content} ${file.address}` : '';
   useEffect(() => {
     setThread(null);
     if (!file) return;
@@ -45,9 +44,7 @@ export function useWorkshop(file: OpenedFile | null, text: string, version: stri
       isCurrent = false;
       worker.terminate();
     };
-    // A file is the same by its address.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [key, restarts]);
+  }, [file, restarts]);
   useEffect(() => {
     if (!thread) return;
     const number = ++last.current;

@@ -94,8 +94,7 @@ export class WorkshopThread {
 
   /** Of a text: its lines, as far as it was fetched, and the rules that took them. */
   lines(): { text: string; runs: Run[] } {
-    const text = new TextDecoder().decode(this.bytes.subarray(0, 4 * 1024 * 1024));
-    return { text, runs: this.workshop?.runs(0, Number.MAX_SAFE_INTEGER) ?? [] };
+    return this.workshop?.lines() ?? { text: '', runs: [] };
   }
 }
 
