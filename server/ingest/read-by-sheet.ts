@@ -12,7 +12,7 @@ import type { OpenContainer, UnitContext } from './unit-context.ts';
 
 /** A sheet sees all of a file at once. */
 const mostContainerBytes = 1024 ** 3;
-const mostSisterBytes = 256 * 1024 ** 2;
+export const mostSisterBytes = 256 * 1024 ** 2;
 
 /** Those that can be used: whoever kept one was told what is wrong with it. */
 export function openSheets(texts: readonly string[]): OpenSheet[] {

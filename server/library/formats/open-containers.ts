@@ -1,67 +1,39 @@
 import type { KeptSheet } from '../../../contract/kept-sheets.ts';
-import { intakeResultSchema } from '../../../contract/builds.ts';
 import type { PlacementRecipe } from '../../../contract/recipes.ts';
 import { Choice } from '../../../core/containers/choice.ts';
 import { containerMark } from '../../../core/containers/entry-name.ts';
 import type { OpenSheet } from '../../../core/formats/open-sheet.ts';
-import { startReading } from '../../acquire/builds/reading-state.ts';
 import { role } from '../../acquire/builds/spans.ts';
 import { findBase } from '../../ingest/base-build.ts';
-import { FileSource, MemorySource, type ByteSource } from '../../ingest/containers/byte-source.ts';
+import { FileSource, PartSource } from '../../ingest/containers/byte-source.ts';
 import { KnownBuild } from '../../ingest/known-build.ts';
 import { noCounts } from '../../ingest/messages.ts';
-import { openSheets } from '../../ingest/read-by-sheet.ts';
+import { mostSisterBytes, openSheets } from '../../ingest/read-by-sheet.ts';
 import { readStored } from '../../ingest/read-unit.ts';
 import { Recorder, type FoundAsset } from '../../ingest/recorder.ts';
 import { clearStaging } from '../../ingest/staging.ts';
 import type { UnitContext } from '../../ingest/unit-context.ts';
-import { countBuild } from '../../ingest/write-build.ts';
 import type { JobContext } from '../../jobs/define-job.ts';
-import { bulkLoad, type BulkTable } from '../../platform/database/bulk-load.ts';
-import { inTransaction, type Connection, type Pool } from '../../platform/database/pool.ts';
-import { change, parseColumn, select, selectOne, type Value } from '../../platform/database/rows.ts';
-import type { ContentStore, ContentWriter } from '../../store/content-store.ts';
+import type { Connection, Pool } from '../../platform/database/pool.ts';
+import { select, selectOne } from '../../platform/database/rows.ts';
+import type { ContentWriter } from '../../store/content-store.ts';
 import { pathDigest } from '../../store/hash.ts';
-import { LocalReader, readLocal } from '../../store/local-content.ts';
+import { LocalReader } from '../../store/local-content.ts';
 import { labelStaged } from '../recipes/label-staged.ts';
 import { pathBeside } from '../references/find-file.ts';
 import { containerSheetsOf, sheetFormats } from './sheets.ts';
+import {
+  refreshBuilds,
+  writeEntries,
+  type ContainerSpan,
+  type EntrySpan,
+  type FoundProblem,
+  type Opened,
+} from './write-entries.ts';
 
 interface Described {
   recipes: readonly PlacementRecipe[];
   sheets: readonly KeptSheet[];
-}
-
-/** A container as it was through some builds of its channel. */
-interface ContainerSpan {
-  path: string;
-  unit: string;
-  unitDigest: Buffer;
-  first: number;
-  last: number;
-  hash: Buffer;
-  format: string;
-}
-
-/** What came out of a container, and through which builds it is the same. */
-interface EntrySpan {
-  digest: Buffer;
-  first: number;
-  last: number;
-  role: number;
-  format: string;
-  byExtension: number;
-  size: number | null;
-  hash: Buffer | null;
-  targetDigest: Buffer | null;
-}
-
-interface FoundProblem {
-  digest: Buffer;
-  path: string;
-  reason: string;
-  first: number;
-  last: number;
 }
 
 type Context = Pick<
@@ -96,6 +68,9 @@ export async function openContainers(
       const before = await entriesWithin(pool, channelId, paths);
       const reading: Reading = {
         ...{ context, connection: connection, writer, sheets, described, channelId },
+        known: await KnownBuild.load(pool, {
+          ...{ channelId, base: null, isBase: false, isSameSource: false, isSameChoice: false },
+        }),
         choice: new Choice(base?.settings.choice ?? { only: [], without: [] }),
       };
       const touched = new Set<number>();
@@ -177,11 +152,8 @@ interface Reading {
   described: Described;
   channelId: number;
   choice: Choice;
-}
-
-interface Opened {
-  entries: EntrySpan[];
-  problems: FoundProblem[];
+  /** Of nothing: all that comes out is written down. */
+  known: KnownBuild;
 }
 
 async function openSpans(reading: Reading, spans: readonly ContainerSpan[]): Promise<Opened> {
@@ -226,10 +198,7 @@ async function stage(
   const { context, connection, writer, described, channelId } = reading;
   const { pool, jobId } = context;
   await clearStaging(pool, jobId);
-  const known = await KnownBuild.load(pool, {
-    ...{ channelId, base: null, isBase: false, isSameSource: false, isSameChoice: false },
-  });
-  const recorder = new Recorder(connection, writer, jobId, known);
+  const recorder = new Recorder(connection, writer, jobId, reading.known);
   const unit: UnitContext = {
     ...{ recorder, source: '', temporary: context.folder.temporary, counts: { ...noCounts } },
     ...{ choice: reading.choice, keys: [], contentRoot: '', holeMark: null, unlocking: null },
@@ -251,12 +220,14 @@ async function stage(
       size: null,
     },
   };
-  const bytes = await sourceOf(context.store, span.hash);
+  const content = await context.store.getLocal(span.hash.toString('hex'));
+  // Read in place: what is too large is refused before it is in memory.
+  const file = new FileSource(content.file);
   try {
-    await readStored(unit, found, bytes);
+    await readStored(unit, found, new PartSource(file, content.offset, content.size));
     await recorder.flush();
   } finally {
-    if (bytes instanceof FileSource) bytes.close();
+    file.close();
   }
   await labelStaged(pool, jobId, described.recipes, described.sheets);
   const rows = await select<StagedRow>(
@@ -274,11 +245,6 @@ async function stage(
   return { rows, problems };
 }
 
-async function sourceOf(store: ContentStore, hash: Buffer): Promise<ByteSource> {
-  const content = await store.getLocal(hash.toString('hex'));
-  return new MemorySource(await readLocal(content));
-}
-
 /** A file beside a container, as it was in the first build of these. */
 async function sisterAt(
   { pool, store }: Context,
@@ -294,108 +260,11 @@ async function sisterAt(
   );
   const hash = row?.hash.toString('hex');
   const content = hash === undefined ? undefined : (await store.ensureLocal([hash])).get(hash);
-  if (!content) return null;
+  if (!content || content.size > mostSisterBytes) return null;
   const reader = new LocalReader();
   try {
     return reader.read(content);
   } finally {
     reader.close();
-  }
-}
-
-const spansTable: BulkTable = {
-  table: 'asset_spans',
-  columns: [
-    ...[{ name: 'channel_id' }, { name: 'path_digest', binary: true }, { name: 'first_sequence' }],
-    ...[{ name: 'last_sequence' }, { name: 'role' }, { name: 'format' }, { name: 'by_extension' }],
-    ...[{ name: 'size' }, { name: 'hash', binary: true }, { name: 'target_digest', binary: true }],
-    { name: 'unit_digest', binary: true },
-  ],
-  onDuplicate: 'replace',
-};
-
-/** Puts what is in a container in the place of what was in it before. @returns sequences of the builds that it is in */
-async function writeEntries(
-  pool: Pool,
-  channelId: number,
-  spans: readonly ContainerSpan[],
-  { entries, problems }: Opened,
-  old: readonly Buffer[],
-): Promise<number[]> {
-  const [container] = spans;
-  if (!container) return [];
-  const { unitDigest, path } = container;
-  return inTransaction(pool, async (connection) => {
-    await selectOne(connection, 'SELECT id FROM channels WHERE id = ? FOR UPDATE', [channelId]);
-    const all = await select<{ id: number; sequence: number }>(
-      connection,
-      'SELECT id, sequence FROM builds WHERE channel_id = ? AND sequence IS NOT NULL',
-      [channelId],
-    );
-    const builds = all.filter(({ sequence }) =>
-      spans.some(({ first, last }) => first <= sequence && sequence <= last),
-    );
-    const ids = builds.map(({ id }) => id);
-    for (let from = 0; from < old.length; from += 1000) {
-      const digests = old.slice(from, from + 1000);
-      // In other builds it may have been an archive that everybody knows: what came out of that stays.
-      for (const { first, last } of spans)
-        await change(
-          connection,
-          `DELETE FROM asset_spans WHERE channel_id = ? AND path_digest IN (?) AND first_sequence BETWEEN ? AND ?`,
-          [channelId, digests, first, last],
-        );
-      if (ids.length > 0)
-        await change(connection, 'DELETE FROM problems WHERE build_id IN (?) AND path_digest IN (?)', [
-          ids,
-          digests,
-        ]);
-    }
-    if (ids.length > 0)
-      await change(connection, 'DELETE FROM problems WHERE build_id IN (?) AND path_digest = ?', [
-        ...[ids, pathDigest(path)],
-      ]);
-    await bulkLoad(
-      connection,
-      spansTable,
-      entries.map(({ digest, first, last, ...row }): Value[] => [
-        ...[channelId, digest, first, last, row.role, row.format, row.byExtension],
-        ...[row.size, row.hash, row.targetDigest, unitDigest],
-      ]),
-    );
-    for (const { id, sequence } of builds)
-      for (const { digest, reason, first, last } of problems)
-        if (first <= sequence && sequence <= last)
-          await change(
-            connection,
-            'REPLACE INTO problems (build_id, path_digest, unit_digest, reason, locked) VALUES (?, ?, ?, ?, 0)',
-            [id, digest, unitDigest, reason],
-          );
-    return builds.map(({ sequence }) => sequence);
-  });
-}
-
-/** Builds that hold something else now: their sums are made anew, and what came in is read. */
-async function refreshBuilds(pool: Pool, channelId: number, sequences: ReadonlySet<number>): Promise<void> {
-  for (const sequence of [...sequences].sort((a, b) => b - a)) {
-    const id = await inTransaction(pool, async (connection) => {
-      const build = await selectOne<{ id: number; result: unknown }>(
-        connection,
-        'SELECT id, result FROM builds WHERE channel_id = ? AND sequence = ? FOR UPDATE',
-        [channelId, sequence],
-      );
-      if (!build) return null;
-      const result = {
-        ...intakeResultSchema.parse(parseColumn(build.result)),
-        ...(await countBuild(connection, channelId, sequence, build.id)),
-      };
-      await change(
-        connection,
-        'UPDATE builds SET indexed_at = NOW(3), facts_version = NULL, result = ? WHERE id = ?',
-        [JSON.stringify(result), build.id],
-      );
-      return build.id;
-    });
-    if (id !== null) await startReading(pool, id);
   }
 }

@@ -27,5 +27,7 @@ export function sheetHead(text: string): { name: string; patterns: string[] } {
 }
 
 function textOf(node: unknown): string {
-  return isScalar(node) && node.value !== null ? String(node.value).trim() : '';
+  if (!isScalar(node)) return '';
+  const { value } = node;
+  return typeof value === 'string' || typeof value === 'number' ? String(value).trim() : '';
 }
