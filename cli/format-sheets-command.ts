@@ -1,3 +1,4 @@
+import * as z from 'zod';
 import {
   sheetFitSchema,
   sheetsStateSchema,
@@ -103,6 +104,45 @@ export async function fitSheetCommand(
     if (fit.left > 0) print(`${count(fit.left)} were not tried.`);
   }
   if (fitting < fit.files) process.exitCode = 1;
+}
+
+export interface VersionOptions extends FitOptions {
+  use?: string;
+  newest?: boolean;
+}
+
+/** Says which version of a sheet a build's files are tried with first, and has them read again; without one it tells which. */
+export async function sheetVersionCommand(
+  name: string,
+  { title, build, channel, data, json = false, use, newest = false }: VersionOptions,
+): Promise<void> {
+  if (use !== undefined && newest) throw new PlainError('Say either --use or --newest.');
+  await withApplication(dataPath(data), async (application) => {
+    const { id } = await findTitle(application, title);
+    found(await sheetsOf(application, id), name, title);
+    const { builds } = findChannel(await findTitle(application, title), channel);
+    const placed = builds.find(({ label }) => label === build);
+    if (!placed) throw new PlainError(`There is no build labelled ${build} in this channel.`);
+    if (use === undefined && !newest) {
+      const version = placed.settings.formatVersions[name] ?? null;
+      process.stdout.write(
+        json
+          ? `${JSON.stringify({ version })}\n`
+          : `${version === null ? 'the newest that fits' : version}\n`,
+      );
+      return;
+    }
+    const body = { sheet: name, version: use ?? null };
+    const { job } = z
+      .object({ job: jobSchema.shape.id })
+      .parse(await getJson(application, `builds/${placed.id}/format-version`, { method: 'PUT', body }));
+    const { report } = await application.follow(
+      jobSchema.parse(await getJson(application, `work/${job}`)),
+      showProgress,
+    );
+    clearProgress();
+    printReport(report, json);
+  });
 }
 
 function found({ sheets }: SheetsState, name: string, title: string): SheetsState['sheets'][number] {

@@ -8,7 +8,7 @@ import type { DiffOptions } from './diff-command.ts';
 import type { IndexOptions } from './index-command.ts';
 import type { AddKeyOptions, KeyOptions } from './key-command.ts';
 import type { TryFormatOptions } from './format-command.ts';
-import type { FitOptions, SheetOptions } from './format-sheets-command.ts';
+import type { FitOptions, SheetOptions, VersionOptions } from './format-sheets-command.ts';
 import type { ExportLexiconOptions, LexiconOptions } from './lexicon-command.ts';
 import type { PublishOptions } from './publish-command.ts';
 import type { RemoveOptions } from './remove-command.ts';
@@ -255,6 +255,21 @@ export function createProgram(): Command {
     .addOption(channelOption())
     .action(async (file: string, options: FitOptions) =>
       (await import('./format-sheets-command.ts')).fitSheetCommand(file, options),
+    );
+  addFormatVerb(
+    'version <name>',
+    'Tell or say which version of a sheet the files of a build are tried with first.',
+    [
+      'format version "Reed model" --title "Mossline Ferry" --build 0.4 --use 3',
+      'format version "Reed model" --title "Mossline Ferry" --build 0.4 --newest',
+    ],
+  )
+    .addOption(needed('--build <label>', 'the build'))
+    .addOption(channelOption())
+    .option('--use <version>', 'the version')
+    .option('--newest', 'the newest one first, as where nobody says')
+    .action(async (name: string, options: VersionOptions) =>
+      (await import('./format-sheets-command.ts')).sheetVersionCommand(name, options),
     );
 
   add('publish', 'Publish the catalogue as a folder of static pages.', [

@@ -118,7 +118,7 @@ export interface LineRule {
 }
 
 const lineRule: z.ZodType<LineRule> = z.strictObject({
-  /** The first word of such lines; without one any line that no other rule fits. */
+  /** The first word of such lines, or the first words; without one any line that no other rule fits. */
   keyword: z.string().min(1).max(80).optional(),
   /** The words after the keyword, in their order: `number`, `integer`, `word`, `rest`, `number[]`, `number(3)`. */
   words: wordsSchema.optional(),

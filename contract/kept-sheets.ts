@@ -20,6 +20,12 @@ export const sheetsChangeSchema = z.object({
   revision: z.string(),
 });
 
+/** Which version of a sheet files of a build are tried with first; null for the newest. */
+export const formatVersionSchema = z.object({
+  sheet: z.string().max(200),
+  version: z.string().max(40).nullable(),
+});
+
 /** A sheet, tried on all files of a build that its patterns find. */
 export const sheetFitSchema = z.object({
   files: z.number().int(),

@@ -8,6 +8,9 @@ export const choiceSchema = z.object({
   without: z.array(glob).max(1000).default([]),
 });
 
+export const formatVersionsSchema = z.record(z.string().max(200), z.string().max(40));
+export type FormatVersions = z.infer<typeof formatVersionsSchema>;
+
 /** How a build is read. Copied from the build before. */
 export const readingSettingsSchema = z.object({
   platform: z.string().trim().max(60).default(''),
@@ -18,6 +21,8 @@ export const readingSettingsSchema = z.object({
   choice: choiceSchema.default({ only: [], without: [] }),
   /** Keys of the title's keyring, by number; null for all of them. */
   keys: z.array(z.number().int()).max(1000).nullable().default(null),
+  /** Versions of format sheets that are tried first, by the sheet's name; the newest where nobody says. */
+  formatVersions: formatVersionsSchema.default({}),
 });
 export type ReadingSettings = z.infer<typeof readingSettingsSchema>;
 
@@ -27,6 +32,7 @@ export const settingsChangeSchema = z.object({
   contentRoot: readingSettingsSchema.shape.contentRoot.unwrap().optional(),
   choice: choiceSchema.optional(),
   keys: readingSettingsSchema.shape.keys.unwrap().optional(),
+  formatVersions: formatVersionsSchema.optional(),
 });
 export type SettingsChange = z.infer<typeof settingsChangeSchema>;
 

@@ -145,6 +145,18 @@ describe('Containers that a sheet describes', () => {
     expect(withoutDeep(await spansOf(early))).to.deep.equal(withoutDeep(await spansOf(late)));
   });
 
+  it('find their sister file in the archive that they lie in', async () => {
+    const inner = pack({ 'nested.txt': 'a heron in an archive' });
+    const folder = house.path('nested');
+    mkdirSync(folder);
+    writeFileSync(`${folder}/all.zip`, zipSync({ 'data/n.lpk': inner.pack, 'data/n.names': inner.names }));
+    const of = `${title}, nested`;
+    await house.index(put(1), of, '1');
+    await format('import', sheetFile, '--title', of);
+    await house.index(folder, of, '2');
+    expect(await search('nested.txt', of, '2')).to.deep.equal(['all.zip!/data/n.lpk!/nested.txt']);
+  });
+
   it('come with new builds, also where nothing in them changed', async () => {
     for (const of of [late, early]) await house.index(put(3), of, '4');
     expect(await search('data.lpk!', late, '4')).to.deep.equal(await search('data.lpk!', late, '3'));

@@ -4,6 +4,7 @@ import { compileNameGlob, type Matches } from '../globs.ts';
 import { compileBinary } from './language/compile.ts';
 import { SheetError } from './language/sheet-error.ts';
 import { compileText } from './language/text-lines.ts';
+import { keyringWord } from './packings/packings.ts';
 import { offsetOfNames } from './place-in-sheet.ts';
 import type { ReadOne } from './language/plain-types.ts';
 import { compileResult, type CompiledResult } from './results/compile-result.ts';
@@ -24,6 +25,8 @@ export interface OpenSheet {
   /** Fields in a version. */
   fields: (version: string) => ReadOne;
   result: CompiledResult;
+  /** Whether it unpacks with keys of the keyring. */
+  usesKeyring: boolean;
   /** Whether it is for a path. */
   isFor: Matches;
 }
@@ -88,7 +91,8 @@ function lookThrough(text: string): Opened {
       if (!found) throw new SheetError(`there is no version ${version} in the sheet`);
       return found;
     };
-    return { sheet: { sheet, versions, fields, result, isFor } };
+    const usesKeyring = JSON.stringify(sheet).includes(`"key":"${keyringWord}"`);
+    return { sheet: { sheet, versions, fields, result, usesKeyring, isFor } };
   } catch (error) {
     if (!(error instanceof SheetError)) throw error;
     const place = error.where.split('.').filter((part) => part !== '');

@@ -115,9 +115,17 @@ export function sheetWords({ path, isValue }: WritingPlace, text: string): Sheet
   const fields = [...new Set(own)].map((word): SheetWord => ({ word, kind: 'field' }));
   if (['root', 'types'].includes(path[0] ?? '') && !isExpression(last))
     return [
-      ...[...Object.keys(scalars), 'string', 'bytes', 'skip', 'varint', 'zigzag', 'fixed', 'ufixed'].map(
-        (word): SheetWord => ({ word, kind: 'type' }),
-      ),
+      ...[
+        ...Object.keys(scalars),
+        'string',
+        'bytes',
+        'skip',
+        'varint',
+        'zigzag',
+        'vlq',
+        'fixed',
+        'ufixed',
+      ].map((word): SheetWord => ({ word, kind: 'type' })),
       ...fields.filter(({ word }) => /^[A-Z]/.test(word)),
     ];
   return [

@@ -10,8 +10,8 @@ import type { LocalContent } from '../store/local-content.ts';
 export interface Described {
   /** How a placement table is written, where it is one by a recipe. */
   recipe?: PlacementRecipe | undefined;
-  /** The sheet that describes its format, and the version of that to be tried first; null for the newest. */
-  sheet?: { text: string; version: string | null } | undefined;
+  /** The sheet that describes its format, and the version of that to be tried first; null for the newest. Keys are those that it may unpack with. */
+  sheet?: { text: string; version: string | null; keys?: readonly Uint8Array[] } | undefined;
 }
 export type DescribeFile = (path: string, format: string) => Described;
 

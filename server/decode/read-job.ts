@@ -10,6 +10,7 @@ import {
 import { bumpFacts, finishReading, isRead } from '../acquire/builds/reading-state.ts';
 import { defineJob, type JobContext } from '../jobs/define-job.ts';
 import type { DescribeFile } from './operations.ts';
+import type { DataFolder } from '../platform/data-folder.ts';
 import type { Pool } from '../platform/database/pool.ts';
 import { forgetProblems, listReaderProblems } from './build-problems.ts';
 import { keepFacts, readFactsOf, type FactsSource, type FindFile, type ReadContent } from './read-facts.ts';
@@ -21,8 +22,8 @@ import { countUnread, findStale, findUnread, groupsOf, type Unread } from './unr
 export interface ReadServices extends DecodeServices {
   /** Finds what files of a build name. */
   findFileIn(pool: Pool, build: PlacedBuild): FindFile;
-  /** What the team of a channel's title says of how files are built. */
-  descriptionsOf(pool: Pool, channelId: number): Promise<DescribeFile>;
+  /** What the team of a build's title says of how files are built. */
+  descriptionsOf(where: { pool: Pool; folder: DataFolder }, build: PlacedBuild): Promise<DescribeFile>;
 }
 
 type Context = JobContext<null, ReadServices>;
@@ -52,7 +53,7 @@ export const readJob = defineJob<null, ReadServices>({
       store,
       readers,
       findFile: services.findFileIn(pool, build),
-      describe: await services.descriptionsOf(pool, build.channelId),
+      describe: await services.descriptionsOf(context, build),
     };
     try {
       await store.mend();

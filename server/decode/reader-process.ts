@@ -93,7 +93,8 @@ function requestOf(id: number, { content, format, path, recipe, sheet }: Content
     platform: nodePlatform,
     recipe,
     resolve,
-    bySheet: sheet && bySheet(openedSheet(sheet.text), sheet.version, { bytes, path, resolve }),
+    bySheet:
+      sheet && bySheet(openedSheet(sheet.text), sheet.version, { bytes, path, resolve, keys: sheet.keys }),
   };
 }
 

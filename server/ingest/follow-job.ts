@@ -2,6 +2,7 @@ import { join } from 'node:path';
 import * as z from 'zod';
 import { intakeRequestSchema } from '../../contract/builds.ts';
 import { bytesText, plural } from '../../core/figures.ts';
+import type { IngestServices } from './index-job.ts';
 import { addUnlocking } from './keys/add-key.ts';
 import { loadMasterKey } from '../acquire/keyring/master-key.ts';
 import { messageOf } from '../platform/plain-error.ts';
@@ -19,7 +20,7 @@ type FollowerRow = Awaited<ReturnType<typeof findFollower>>;
 /** Working copies of the newest builds are kept: a key may come, or somebody may want to index them again. */
 const keptCopies = 3;
 
-type Context = JobContext<{ followerId: number }, unknown>;
+type Context = JobContext<{ followerId: number }, Pick<IngestServices, 'onKey'>>;
 
 interface Look {
   context: Context;
@@ -133,6 +134,7 @@ async function fetchKeys({ context, follower }: Look): Promise<string[]> {
     const { title, channel, keyPostUrl: url } = follower;
     const master = loadMasterKey(folder.root);
     if (!(await fetchKey(pool, master, { url, title, build: label }, signal))) continue;
+    await context.services.onKey(pool, title);
     const jobId = await addUnlocking(pool, id, `${title}, ${channel}, build ${label}`, owner);
     const { report } = await context.runWithin(jobId);
     lines.push(`The key of build ${label} came. ${report?.summary ?? ''}`);

@@ -13,6 +13,7 @@ import { findBase } from './base-build.ts';
 import { IntakePool } from './intake-pool.ts';
 import type { IntakeThreads } from './intake-threads.ts';
 import { intakeJob, planReading, type BuildToRead, type ReadingPlan } from './reading-plan.ts';
+import type { OnKey } from './keys/routes.ts';
 import { KnownBuild, type KnownRequest } from './known-build.ts';
 import type { SourceFile } from './messages.ts';
 import { clearStaging, countStaged, prepareResume, recallMet, settleBase, stageGone } from './staging.ts';
@@ -26,6 +27,7 @@ export interface IngestServices {
   labelGathered(pool: Pool, jobId: number): Promise<void>;
   /** Texts of the sheets of a job’s title that describe containers. */
   containerSheets(pool: Pool, jobId: number): Promise<string[]>;
+  onKey: OnKey;
 }
 
 const lookMs = 250;

@@ -76,6 +76,7 @@ async function begin({ known, job: told }: Extract<ToIntakeWorker, { type: 'begi
       holeMark: told.holeMark === null ? null : Buffer.from(told.holeMark),
       unlocking: unlocking === null ? null : new LockedPaths(unlocking),
       containerSheets: openSheets(told.containerSheets),
+      formatVersions: told.formatVersions,
       sister: sisterIn(source),
     },
   };

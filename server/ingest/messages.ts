@@ -1,3 +1,4 @@
+import type { FormatVersions } from '../../contract/reading.ts';
 import type { ChoiceGlobs } from '../../core/containers/choice.ts';
 import type { ArchiveKey } from '../acquire/keyring/archive-key.ts';
 import type { DatabaseAddress } from '../platform/database/pool.ts';
@@ -71,6 +72,7 @@ export interface IntakeJob {
   keys: readonly ArchiveKey[];
   /** Texts of the title’s format sheets that describe containers. */
   containerSheets: readonly string[];
+  formatVersions: FormatVersions;
   contentRoot: string;
   holeMark: Uint8Array | null;
   /** Paths that are locked, where nothing else is to be read. */

@@ -1,5 +1,5 @@
 import { lstatSync, readFileSync, realpathSync } from 'node:fs';
-import { dirname, join, sep } from 'node:path';
+import { dirname, join, posix, sep } from 'node:path';
 import { ContainerError } from '../../core/containers/container-error.ts';
 import { containerMark } from '../../core/containers/entry-name.ts';
 import { bySheet } from '../../core/formats/by-sheet.ts';
@@ -26,15 +26,20 @@ export function sheetFor({ containerSheets }: UnitContext, path: string): OpenSh
   return containerSheets.find(({ isFor }) => isFor(path));
 }
 
-/** Reads what a sheet finds in a container. @throws ContainerError where it does not fit, or is too large */
-export async function readBySheet(container: OpenContainer, sheet: OpenSheet): Promise<void> {
+/** Reads what a sheet finds in a container. @param outer the archive that it lies in, where it does @throws ContainerError where it does not fit, or is too large */
+export async function readBySheet(
+  container: OpenContainer,
+  sheet: OpenSheet,
+  outer: OpenContainer | null,
+): Promise<void> {
   const { context, found, source, budget } = container;
   if (source.size > mostContainerBytes)
     throw new ContainerError('it is larger than 1 GiB, and a sheet sees all of a file at once');
   const finder = new EntryFinder(container);
-  const file = bySheet(sheet, null, {
+  const file = bySheet(sheet, context.formatVersions[sheet.sheet.sheet] ?? null, {
     ...{ bytes: source.read(0, source.size), path: found.path },
-    resolve: (name) => context.sister(found.path, name),
+    resolve: async (name) => anotherIn(outer, found.path, name) ?? (await context.sister(found.path, name)),
+    keys: context.keys.map((key) => key.bytes),
   });
   const entries = await unlessMisfit(() => file.entries());
   for (const entry of entries) {
@@ -53,6 +58,17 @@ export async function readBySheet(container: OpenContainer, sheet: OpenSheet): P
       await finder.listUnreadable(named.found, error);
     }
   }
+}
+
+/** A file beside one that lies in an archive, out of the archive itself. */
+function anotherIn(outer: OpenContainer | null, path: string, name: string): Uint8Array | null {
+  if (!outer?.another) return null;
+  const { found, context } = outer;
+  // What lies in a source that is itself an archive has no container in its path.
+  const isSource = found.path === '';
+  const inner = isSource ? path : path.slice(found.path.length + containerMark.length);
+  const beside = posix.join(posix.dirname(inner), name.replaceAll('\\', '/'));
+  return outer.another(isSource && context.contentRoot !== '' ? `${context.contentRoot}/${beside}` : beside);
 }
 
 async function unlessMisfit<Made>(make: () => Promise<Made>): Promise<Made> {

@@ -6,6 +6,7 @@ import type { PlacedEntry } from './containers/placed-entry.ts';
 import { listTar } from './containers/tar.ts';
 import { startHash } from '../store/hash.ts';
 import { EntryFinder, endEarly } from './entry-finding.ts';
+import { mostSisterBytes } from './read-by-sheet.ts';
 import type { FoundAsset } from './recorder.ts';
 import { addLink } from './read-zip.ts';
 import type { OpenContainer } from './unit-context.ts';
@@ -17,6 +18,11 @@ export async function readPlaced(container: OpenContainer, format: PlacedFormat)
   const finder = new EntryFinder(container);
   const digest = startHash();
   const files = new HardLinkTargets(source);
+  if (format === 'tar')
+    container.another = (inner) => {
+      const place = files.find(inner);
+      return place && place.size <= mostSisterBytes ? source.read(place.offset, place.size) : null;
+    };
   let count = 0;
   try {
     for (const entry of list(source)) {

@@ -68,6 +68,7 @@ describe('readUnit', () => {
     choice: new Choice({ only: [], without: [] }),
     keys: [],
     containerSheets: [],
+    formatVersions: {},
     sister: () => Promise.resolve(null),
     contentRoot: '',
     holeMark: null,

@@ -121,7 +121,13 @@ class Reading {
     this.share = share;
   }
 
-  async readAsset(found: FoundAsset, unpacked: Unpacked, depth: number): Promise<void> {
+  /** @param outer what it came out of */
+  async readAsset(
+    found: FoundAsset,
+    unpacked: Unpacked,
+    depth: number,
+    outer: OpenContainer | null = null,
+  ): Promise<void> {
     const { context } = this;
     const { bytes } = unpacked;
     // Threads share what lies outermost; it is read by bytes and not by depth what comes out of it.
@@ -136,11 +142,16 @@ class Reading {
     }
     countLeaf(context, found);
     await this.keep(found, unpacked);
-    await this.openBySheet(found, bytes, depth);
+    await this.openBySheet(found, bytes, depth, outer);
   }
 
   /** A container of the game’s own is kept as a file, so that another sheet can open it, and what is in it besides. */
-  async openBySheet(found: FoundAsset, bytes: ByteSource, depth: number): Promise<void> {
+  async openBySheet(
+    found: FoundAsset,
+    bytes: ByteSource,
+    depth: number,
+    outer: OpenContainer | null = null,
+  ): Promise<void> {
     const { context, budget } = this;
     const sheet = sheetFor(context, found.path);
     if (!sheet || !context.choice.isOpened(found.path)) return;
@@ -148,11 +159,13 @@ class Reading {
       if (depth > maximumDepth) throw new ContainerError(`it lies more than ${maximumDepth} archives deep`);
       const readInner: OpenContainer['readInner'] = (inner, unpacked) =>
         this.readAsset(inner, unpacked, depth + 1);
-      await readBySheet({ context, found, source: bytes, budget, depth, share: whole, readInner }, sheet);
+      const opened = { context, found, source: bytes, budget, depth, share: whole, readInner };
+      await readBySheet(opened, sheet, outer);
     } catch (error) {
       if (!(error instanceof ContainerError)) throw error;
       const reason = `the archive was not opened: ${error.message}`;
-      context.recorder.addProblem({ path: found.path, unit: found.unit, reason, locked: false });
+      // A key may be what is missing: whoever has it is asked for it.
+      context.recorder.addProblem({ path: found.path, unit: found.unit, reason, locked: sheet.usesKeyring });
     }
   }
 
@@ -176,15 +189,16 @@ class Reading {
       const packedHash = isPlaced || depth > 1 ? null : hashSource(bytes);
       if (packedHash && context.unlocking === null && context.recorder.skipSame(found, packedHash))
         return true;
-      const container: Omit<OpenContainer, 'source'> = {
+      const container: OpenContainer = {
         context,
         found,
+        source: bytes,
         budget,
         depth,
         share: isPlaced ? share : whole,
-        readInner: (inner, unpacked) => this.readAsset(inner, unpacked, depth + 1),
+        readInner: (inner, unpacked) => this.readAsset(inner, unpacked, depth + 1, container),
       };
-      const digest = await this.readEntries({ ...container, source: bytes }, format);
+      const digest = await this.readEntries(container, format);
       if (share.index > 0) return true;
       const row = { ...found, role: role.container, format, byExtension: false };
       await context.recorder.addLarge(packedHash ? { ...row, packedHash } : row, digest, null);

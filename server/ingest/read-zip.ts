@@ -20,7 +20,7 @@ import { hashSource } from './containers/byte-source.ts';
 import { hashOf, startHash } from '../store/hash.ts';
 import { largeContentBytes } from '../store/large-content.ts';
 import { EntryFinder } from './entry-finding.ts';
-import { sheetFor } from './read-by-sheet.ts';
+import { mostSisterBytes, sheetFor } from './read-by-sheet.ts';
 import type { FoundAsset } from './recorder.ts';
 import { nestedInMemoryBytes, spill } from './spill.ts';
 import { countLeaf, type OpenContainer } from './unit-context.ts';
@@ -31,6 +31,13 @@ export async function readZip(container: OpenContainer): Promise<Buffer> {
   const entries = await listZip(source);
   const finder = new EntryFinder(container);
   const locked = new LockedZip(source, context.keys);
+  container.another = (inner) => {
+    const entry = entries.find(({ name }) => name === inner);
+    const isWanted = entry && !entry.isFolder && !entry.isLink && !entry.isEncrypted;
+    return isWanted && isPossibleSize(entry) && entry.unpackedBytes <= mostSisterBytes
+      ? unpackEntry(source, entry, container.budget)
+      : null;
+  };
   try {
     for (const entry of entries) {
       if (entry.isFolder) continue;

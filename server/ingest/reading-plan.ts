@@ -73,6 +73,7 @@ export function intakeJob(
     source: plan.place,
     choice: plan.settings.choice,
     keys: plan.keys,
+    formatVersions: plan.settings.formatVersions,
     contentRoot: plan.rootInArchive,
     holeMark: plan.holeMark,
   };

@@ -1,3 +1,4 @@
+import type { FormatVersions } from '../../contract/reading.ts';
 import type { Choice } from '../../core/containers/choice.ts';
 import type { OpenSheet } from '../../core/formats/open-sheet.ts';
 import type { UnpackingBudget } from '../../core/containers/unpacking-budget.ts';
@@ -17,6 +18,8 @@ export interface UnitContext {
   keys: readonly ArchiveKey[];
   /** Sheets that describe containers of the game’s own. */
   containerSheets: readonly OpenSheet[];
+  /** Versions of them that are tried first. */
+  formatVersions: FormatVersions;
   /** Bytes of a file of the source by its name from another one; null where it has none there. */
   sister: (path: string, name: string) => Promise<Uint8Array | null>;
   /** Folder within an archive that is itself the source: what lies in it is the build. Empty for all of it. */
@@ -50,6 +53,8 @@ export interface OpenContainer {
   budget: UnpackingBudget;
   depth: number;
   share: Share;
+  /** Unpacks another of its files by its name within it; null where it has none. Set by formats that can be looked into anywhere. */
+  another?: ((inner: string) => Uint8Array | null) | undefined;
   /** Reads what came out of it: a leaf, or a container again. */
   readInner(found: FoundAsset, unpacked: Unpacked): Promise<void>;
 }

@@ -9,9 +9,7 @@ import { resolve } from '../../core/references/resolve.ts';
 import { formatWithId } from '../../core/kinds/formats.ts';
 import { messageOf, NotFoundError, PlainError } from '../platform/plain-error.ts';
 import { bySheet } from '../../core/formats/by-sheet.ts';
-import { readDescriptions } from './formats/descriptions.ts';
 import { openedSheet } from '../decode/opened-sheets.ts';
-import { readRecipes, recipeFinder } from './recipes/recipes.ts';
 import { hashAt } from './search/text-tables.ts';
 import { readLocal } from '../store/local-content.ts';
 import type { ContentStore } from '../store/content-store.ts';
@@ -28,7 +26,7 @@ export async function answerScene(
   library: BuildLibrary,
   lexicon: Lexicon,
   store: ContentStore,
-  { path }: Questions['scene']['parameters'],
+  { path, described }: Questions['scene']['parameters'],
 ): Promise<MapScene> {
   const number = library.numberOf(path);
   if (number < 0) throw new NotFoundError(`There is no map at ${path}.`);
@@ -37,14 +35,19 @@ export async function answerScene(
   const bytes = await bytesOf(library, store, number);
   let placements: Placement[] = [];
   if (format === 'recipe') {
-    const recipe = recipeFinder((await readRecipes(library.pool, library.builds.titleId)).recipes)(path);
+    const { recipe } = described;
     if (!recipe) throw new PlainError(`There is no recipe for ${path} any more.`);
     ({ placements } = placementsByRecipe(bytes, recipe));
   } else if (format === 'sheet-map') {
-    const { sheet } = (await readDescriptions(library.pool, library.builds.titleId))(path, format);
+    const { sheet } = described;
     if (!sheet) throw new PlainError(`There is no format sheet for ${path} any more.`);
     const resolve = (): Promise<null> => Promise.resolve(null);
-    placements = await bySheet(openedSheet(sheet.text), sheet.version, { bytes, path, resolve }).placements();
+    placements = await bySheet(openedSheet(sheet.text), sheet.version, {
+      bytes,
+      path,
+      resolve,
+      keys: sheet.keys,
+    }).placements();
   } else if (format === 'placements') placements = placementsOf(JSON.parse(new TextDecoder().decode(bytes)));
   else throw new PlainError(`${path} is not a map of placements.`);
   const names = [...new Set(placements.map(({ model }) => model))];

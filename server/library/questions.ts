@@ -6,7 +6,9 @@ import type { FreshPart, Proposal, ReadName } from '../../contract/names.ts';
 import type { missingLinksSchema, References, unnamedSchema } from '../../contract/references.ts';
 import type { FileNews } from '../../core/findings/rank-news.ts';
 import type { Query } from '../../core/search/query.ts';
+import type { Described } from '../decode/operations.ts';
 import type * as z from 'zod';
+import type { SheetSurroundings } from './formats/descriptions.ts';
 import type { FoundAssets, Order, SearchRequest } from './search/find-assets.ts';
 
 /** What a library thread is asked about a build, and what it answers. */
@@ -35,10 +37,11 @@ export interface Questions {
     answer: z.infer<typeof unnamedSchema>;
   };
   resolve: { parameters: { from: string; texts: readonly string[] }; answer: (string | null)[] };
-  scene: { parameters: { path: string }; answer: MapScene };
+  /** `described`: what a team says of how the map is built. */
+  scene: { parameters: { path: string; described: Described }; answer: MapScene };
   tryRecipe: { parameters: { recipe: PlacementRecipe; path: string }; answer: Trial };
   sheetFiles: { parameters: { patterns: readonly string[] }; answer: SheetFiles };
-  fitSheet: { parameters: { text: string; from: number }; answer: SheetFit };
+  fitSheet: { parameters: { text: string; from: number } & SheetSurroundings; answer: SheetFit };
   family: { parameters: { path: string; most: number }; answer: Family | null };
   /** What a list of files is beside what differs in them; in their order, null for what is not in the build. */
   fileNews: { parameters: { paths: string[]; fromSequence: number }; answer: (FileNews | null)[] };

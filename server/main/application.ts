@@ -9,6 +9,7 @@ import { openStore } from '../store/content-store.ts';
 import { Runner } from '../jobs/runner.ts';
 import { createApp } from './app.ts';
 import type { ServerContext } from './server-context.ts';
+import { onKey } from './on-key.ts';
 
 /** All features put together, whoever asks: a port that listens, or a command in the same process. */
 export interface Application extends ServerContext {
@@ -37,7 +38,7 @@ export function openApplication(
   const spans = new SpanClient(address, library);
   const runner = new Runner(pool, { address, folder }, { report, onEnd: () => tables.forget() });
   const queue = isForOneCommand ? { look: () => undefined } : runner;
-  const context: ServerContext = { pool, folder, store, spans, queue, readers, tables, library };
+  const context: ServerContext = { pool, folder, store, spans, queue, readers, tables, library, onKey };
   return {
     ...context,
     runner,

@@ -1,5 +1,4 @@
 import type { JobKind } from '../../contract/work.ts';
-import { findTitleOf } from '../acquire/builds/builds.ts';
 import { readJob, type ReadServices } from '../decode/read-job.ts';
 import type { ReaderProcesses } from '../decode/reader-processes.ts';
 import { lookAgain } from '../changes/evidence/span-evidence.ts';
@@ -17,6 +16,7 @@ import { recipesJob, type DescribedServices } from '../library/recipes/recipes-j
 import { recipesOfJob } from '../library/recipes/recipes.ts';
 import { checkJob } from '../maintenance/check-job.ts';
 import { removeJob } from '../maintenance/remove-job.ts';
+import { onKey } from './on-key.ts';
 
 /** What a process keeps between jobs. */
 export interface JobServices extends IngestServices, ReadServices, DescribedServices {
@@ -50,6 +50,7 @@ export function jobServices(intakeThreads: IntakeThreads, processes: ReaderProce
     containerSheets: async (pool, jobId) => containerSheetsOf(await sheetsOfJob(pool, jobId)),
     lookAgain,
     findFileIn: (pool, build) => fileFinder(pool, build),
-    descriptionsOf: async (pool, channelId) => readDescriptions(pool, await findTitleOf(pool, channelId)),
+    descriptionsOf: readDescriptions,
+    onKey,
   };
 }

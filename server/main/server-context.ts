@@ -1,6 +1,7 @@
 import type { SpanClient } from '../changes/findings/span-client.ts';
 import type { OnDemandReaders } from '../decode/on-demand.ts';
 import type { JobQueue } from '../jobs/queue.ts';
+import type { OnKey } from '../ingest/keys/routes.ts';
 import type { Library } from '../library/library.ts';
 import type { ChannelTables } from '../library/search/channel-tables.ts';
 import type { DataFolder } from '../platform/data-folder.ts';
@@ -17,4 +18,5 @@ export interface ServerContext {
   readers: OnDemandReaders;
   tables: ChannelTables;
   library: Library;
+  onKey: OnKey;
 }

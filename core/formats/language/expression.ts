@@ -14,6 +14,7 @@ export const reservedWords: Readonly<Record<string, Compute>> = {
   start: ({ start }) => start,
   index: ({ index }) => index,
   item: (scope) => itemOfScope(scope),
+  previous: ({ reading }) => reading.previous,
   parent: ({ parent }) => parent,
   root: ({ reading }) => reading.root,
   file: ({ reading }) => reading.file.bytes,

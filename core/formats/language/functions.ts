@@ -71,6 +71,9 @@ export const functions: Readonly<Record<string, Called>> = {
   sqrt: ofNumbers('its square root', Math.sqrt),
   sin: ofNumbers('sine of radians', Math.sin),
   cos: ofNumbers('cosine of radians', Math.cos),
+  linear: ofNumbers('light of an sRGB colour, both from 0 to 1 (IEC 61966-2-1)', (value) =>
+    value <= 0.04045 ? value / 12.92 : ((value + 0.055) / 1.055) ** 2.4,
+  ),
   log2: ofNumbers('its logarithm to base 2', Math.log2),
   /** As numbers with a sign: of so many bits. */
   signed: {

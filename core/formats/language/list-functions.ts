@@ -17,6 +17,17 @@ export const listFunctions: Readonly<Record<string, Called>> = {
       return Float64Array.from({ length: count }, (_, at) => at);
     },
   },
+  total: {
+    arguments: [1, 1],
+    says: 'numbers of a list added up',
+    run: ([value = null], { reading: { budget } }) => {
+      const numbers = numbersOf(value);
+      budget.step(numbers.length);
+      let all = 0;
+      for (let at = 0; at < numbers.length; at++) all += numbers[at] as number;
+      return all;
+    },
+  },
   cumulative: {
     arguments: [1, 1],
     says: 'for each number of a list the sum of those before it',
@@ -110,6 +121,19 @@ export const listFunctions: Readonly<Record<string, Called>> = {
         if (item instanceof Struct && item.values[name] === wanted) return item;
       }
       return null;
+    },
+  },
+  indexOf: {
+    arguments: [2, 2],
+    says: 'the place of a number or text in a list, from 0; -1 where it is not there',
+    run: ([list = null, wanted = null], { reading: { budget } }) => {
+      const count = countOf(list);
+      if (count === null) throw new SheetError('indexOf is of lists');
+      for (let at = 0; at < count; at++) {
+        budget.step();
+        if (itemOf(list, at) === wanted) return at;
+      }
+      return -1;
     },
   },
   zip: {

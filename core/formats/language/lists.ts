@@ -75,7 +75,7 @@ function oneByOne(reading: Reading, scope: Struct, one: ReadyType, count: Comput
   const items: Value[] = [];
   for (let at = 0; at < number && !(number === Infinity && reading.at >= reading.end); at++) {
     const before = reading.at;
-    items.push(item(reading, scope, one, at));
+    items.push(item(reading, scope, one, at, items[at - 1] ?? null));
     if (number === Infinity && reading.at === before)
       throw new SheetError('what is repeated to the end takes no bytes');
   }
@@ -86,7 +86,7 @@ function untilTrue(one: ReadyType, until: Compute, keepLast: boolean): ReadOne {
   return (reading, scope) => {
     const items: Value[] = [];
     for (let at = 0; ; at++) {
-      const value = item(reading, scope, one, at);
+      const value = item(reading, scope, one, at, items[at - 1] ?? null);
       const seen = value instanceof Struct ? value : new Struct(reading, scope, reading.at, at);
       if (!(value instanceof Struct)) seen.item = value;
       if (isTrue(until(seen))) {
@@ -98,10 +98,11 @@ function untilTrue(one: ReadyType, until: Compute, keepLast: boolean): ReadOne {
   };
 }
 
-function item(reading: Reading, scope: Struct, one: ReadyType, at: number): Value {
+function item(reading: Reading, scope: Struct, one: ReadyType, at: number, previous: Value): Value {
   const { budget, trace } = reading;
-  const outer = reading.index;
+  const [outer, before] = [reading.index, reading.previous];
   reading.index = at;
+  reading.previous = previous;
   budget.step();
   budget.allocate(16);
   const begin = reading.at;
@@ -110,6 +111,7 @@ function item(reading: Reading, scope: Struct, one: ReadyType, at: number): Valu
     const value = one.read(reading, scope);
     if (trace !== null) trace.leave(reading.at, value);
     reading.index = outer;
+    reading.previous = before;
     return value;
   } catch (error) {
     if (!(error instanceof SheetError)) throw error;

@@ -62,6 +62,9 @@ export function plainType(
     case 'zigzag':
       without(argument, name);
       return { read: variable(name === 'zigzag'), fixed: null };
+    case 'vlq':
+      without(argument, name);
+      return { read: variableFromAbove, fixed: null };
     default:
       return null;
   }
@@ -87,7 +90,7 @@ function scalarType(scalar: ScalarName, isLittle: boolean | null): PlainType {
   };
 }
 
-/** Up to a 0; of so many bytes, up to a 0 among them; or with its length, in bytes, before it. */
+/** Up to a 0, or to the end of the line; of so many bytes, up to a 0 among them; or with its length, in bytes, before it. */
 function stringType(
   argument: string | null,
   encoding: string,
@@ -109,6 +112,7 @@ function stringType(
         return text;
       },
     };
+  if (argument.trim() === 'line') return { fixed: null, read: lineText(encoding) };
   const words = /^\s*(u8|u16|u32|varint)(le|be)?\s*$/.exec(argument);
   if (words) {
     const length = plainType({ name: argument.trim(), argument: null, count: null }, encoding, compile);
@@ -126,6 +130,21 @@ function stringType(
             of: ({ bytes }, at) => decodeBytes(bytes.subarray(at, at + literal), encoding),
           },
     read: sizedText(encoding, (_, scope) => size(scope)),
+  };
+}
+
+/** A line of text among bytes: up to a line feed, which is passed, without a carriage return before it. */
+function lineText(encoding: string): ReadOne {
+  return (reading) => {
+    const { bytes } = reading.source;
+    const end = bytes.indexOf(10, reading.at);
+    if (end < 0 || end >= reading.end)
+      throw new SheetError(`the text at ${offsetText(reading.at)} has no line feed at its end`, reading.at);
+    reading.budget.step((end - reading.at) >> 4);
+    reading.budget.allocate((end - reading.at) * 2);
+    const text = decodeBytes(bytes.subarray(reading.at, end), encoding);
+    reading.at = end + 1;
+    return text.endsWith('\r') ? text.slice(0, -1) : text;
   };
 }
 
@@ -211,3 +230,17 @@ function variable(isZigzag: boolean): ReadOne {
     return value % 2 === 0 ? value / 2 : -(value + 1) / 2;
   };
 }
+
+/** Seven bits a byte, the highest first, the highest bit set where more come (Standard MIDI Files 1.0: variable-length quantity). */
+const variableFromAbove: ReadOne = (reading) => {
+  const begin = reading.at;
+  let value = 0;
+  for (let count = 0; ; count++) {
+    // Eight bytes could be beyond 2^53.
+    if (count === 7) throw new SheetError(`the number at ${offsetText(begin)} has more than 7 bytes`, begin);
+    need(reading, 1);
+    const byte = reading.source.bytes[reading.at++] as number;
+    value = value * 128 + (byte & 127);
+    if (byte < 128) return value;
+  }
+};

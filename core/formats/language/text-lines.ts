@@ -11,7 +11,8 @@ import { wordReader, type ReadWords } from './words.ts';
 /** A rule for lines, ready. */
 interface Rule {
   name: string;
-  keyword: string | null;
+  /** Words that such lines begin with; none where any line may be one. */
+  keyword: readonly string[];
   isSingle: boolean;
   read: ReadWords;
   block: Block | null;
@@ -70,7 +71,7 @@ function compileRules(
         count: rule.count === undefined ? null : compileExpression(rule.count),
       };
       const read = wordReader(rule.words ?? {}, rule.split ?? null);
-      const keyword = rule.keyword ?? null;
+      const keyword = rule.keyword?.split(' ').filter((part) => part !== '') ?? [];
       return [{ name, keyword, isSingle: rule.single ?? false, read, block: block ?? null }];
     } catch (error) {
       if (!(error instanceof SheetError)) throw error;
@@ -158,7 +159,7 @@ function readLines(
     const left = open.pop() as Open;
     if (left.rule?.block && left.rule.block.end !== 'next' && (left.left > 0 || left.rule.block.end !== ''))
       throw new SheetError(
-        `the file ends within “${left.rule.keyword ?? left.rule.name}”${left.left < Infinity ? `: ${left.left} lines are missing` : ''}`,
+        `the file ends within “${left.rule.keyword.join(' ') || left.rule.name}”${left.left < Infinity ? `: ${left.left} lines are missing` : ''}`,
         number,
       );
     close(left);
@@ -204,7 +205,10 @@ function countDown(open: Open[], inner: Open): void {
 }
 
 function ruleFor(rules: readonly Rule[], words: readonly string[]): Rule | undefined {
-  return rules.find(({ keyword }) => keyword === words[0]) ?? rules.find(({ keyword }) => keyword === null);
+  return (
+    rules.find(({ keyword }) => keyword.length > 0 && keyword.every((word, at) => word === words[at])) ??
+    rules.find(({ keyword }) => keyword.length === 0)
+  );
 }
 
 function take(
@@ -215,7 +219,7 @@ function take(
   words: readonly string[],
   number: number,
 ): void {
-  const rest = rule.keyword === null ? words : words.slice(1);
+  const rest = words.slice(rule.keyword.length);
   reading.trace?.line(rule.name, number);
   if (!rule.block && !rule.isSingle) {
     let columns = holder.columns.get(rule);
@@ -233,6 +237,8 @@ function take(
   });
   known.push(struct);
   holder.structs.set(rule, known);
+  // Lines that come later may count by it.
+  if (rule.isSingle) holder.struct.values[rule.name] = struct;
   const { block } = rule;
   if (!block) return;
   const left = block.count ? wholeNumber(block.count(struct), 'a count of') : Infinity;

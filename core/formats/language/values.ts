@@ -34,6 +34,10 @@ export interface Reading {
   isLittle: boolean;
   /** Place in the list that is read. */
   index: number;
+  /** The item before that one; null where it is the first. */
+  previous: Value;
+  /** The key of the keyring that is tried; null where there is none. Packings alone see it. */
+  key: Uint8Array | null;
   /** Bytes of a sister file; null where there is none. @throws NeedsSister where it has to be fetched first */
   sister: (name: string) => Uint8Array | null;
 }

@@ -95,7 +95,10 @@ function compileStep(step: SheetStep): Unpack {
   for (const [parameter, value] of Object.entries(given)) {
     if (!packing.parameters.includes(parameter))
       throw new SheetError(`${name} has no ${parameter}: it has ${packing.parameters.join(', ')}`);
-    values.set(parameter, parameterValue(value));
+    values.set(
+      parameter,
+      value === keyringWord && parameter === 'key' ? keyOfKeyring : parameterValue(value),
+    );
   }
   return (bytes, scope) => {
     const { budget } = scope.reading;
@@ -108,6 +111,14 @@ function compileStep(step: SheetStep): Unpack {
     }
   };
 }
+
+/** What stands in a sheet for a key that nobody writes there. */
+export const keyringWord = 'keyring';
+
+const keyOfKeyring: Compute = ({ reading: { key } }) => {
+  if (!key) throw new SheetError('it needs a key of the keyring, and there is none here');
+  return key;
+};
 
 function parameterValue(value: SheetExpression | number[]): Compute {
   if (!Array.isArray(value)) return compileExpression(value);

@@ -8,7 +8,10 @@ function copyOf(bytes: Uint8Array, { budget }: Parameters): Uint8Array<ArrayBuff
   return Uint8Array.from(bytes);
 }
 
-/** With a key that goes on and on: a number of 8 bits, a list of bytes, or a text. `step` is added to it each time round. */
+/**
+ * With a key that goes on and on: a number of 8 bits, a list of bytes, a text, or `keyring`, one of the title's keys.
+ * `step` is added to it each time round.
+ */
 export function xor(bytes: Uint8Array, parameters: Parameters): Uint8Array {
   const key = keyOf(parameters);
   if (key.length === 0) throw new SheetError('the key is empty');

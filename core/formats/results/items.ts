@@ -4,7 +4,7 @@ import { numbersOf } from '../language/conversions.ts';
 import { numbersOfLists } from '../language/number-lists.ts';
 import type { NumberArray } from '../language/scalars.ts';
 import { SheetError } from '../language/sheet-error.ts';
-import { countOf, isNumbers, itemOf, Struct } from '../language/values.ts';
+import { countOf, isNumbers, itemOf, List, Rows, Struct, Table, type Value } from '../language/values.ts';
 
 /** For each thing of a list that a result is made of, what sees its fields. */
 export type Items = (scope: Struct) => Generator<Struct>;
@@ -29,6 +29,15 @@ export function compileItems(rule: {
     for (let at = 0; at < count; at++) {
       reading.budget.step(4);
       const item = itemOf(list, at) ?? null;
+      const inner = structuresIn(item);
+      if (inner !== null) {
+        for (let within = 0; within < inner; within++) {
+          reading.budget.step(4);
+          const struct = itemOf(item, within);
+          if (struct instanceof Struct && (!test || isTrue(test(struct)))) yield struct;
+        }
+        continue;
+      }
       let seen: Struct;
       if (item instanceof Struct) seen = item;
       else {
@@ -38,6 +47,14 @@ export function compileItems(rule: {
       if (!test || isTrue(test(seen))) yield seen;
     }
   };
+}
+
+/** How many structures a list of them has, where it is one: `tracks.events` are those of all tracks. */
+function structuresIn(item: Value): number | null {
+  if (!(item instanceof List || item instanceof Rows || item instanceof Table || isNumbers(item)))
+    return null;
+  const count = countOf(item) ?? 0;
+  return count === 0 || itemOf(item, 0) instanceof Struct ? count : null;
 }
 
 export function optional(expression: SheetExpression | undefined): Compute | null {

@@ -40,9 +40,10 @@ function rootOf(model: SheetModel, bones: readonly THREE.Bone[] | null): THREE.O
     const { material } = part;
     const worn =
       typeof material === 'string' ? materials.find(({ name }) => name === material) : materials[material];
-    holder.add(
-      meshOf(part, worn?.made ?? plainMaterial(typeof material === 'string' ? material : ''), skeleton),
-    );
+    const name = typeof material === 'string' ? material : '';
+    // Points that wear nothing have what readers of point clouds give them.
+    const plain = part.indices || name !== '' ? plainMaterial(name) : new THREE.PointsMaterial();
+    holder.add(meshOf(part, worn?.made ?? plain, skeleton));
   }
   const [only] = holder.children;
   // One part alone is the model itself, as readers of single meshes have it.
@@ -100,7 +101,7 @@ function bonesOf(bones: readonly SheetBone[], isInModelSpace: boolean): THREE.Bo
 
 function meshOf(
   { attributes, indices, name }: Part,
-  material: THREE.MeshStandardMaterial,
+  material: THREE.MeshStandardMaterial | THREE.PointsMaterial,
   skeleton: THREE.Skeleton | null,
 ): THREE.Object3D {
   const geometry = new THREE.BufferGeometry();

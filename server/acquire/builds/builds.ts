@@ -96,6 +96,20 @@ export async function findBuildOf(database: Queryable, id: number): Promise<Plac
   return { ...build, sequence: build.sequence };
 }
 
+/** The build at a place of its channel's line; null where there is none. */
+export async function buildAt(
+  database: Queryable,
+  channelId: number,
+  sequence: number,
+): Promise<PlacedBuild | null> {
+  const row = await selectOne<{ id: number }>(
+    database,
+    'SELECT id FROM builds WHERE channel_id = ? AND sequence = ?',
+    [channelId, sequence],
+  );
+  return row && findBuildOf(database, row.id);
+}
+
 /** Whether no build of its channel comes after it. */
 export async function isNewestBuild(
   database: Queryable,

@@ -5,6 +5,8 @@ import {
   type ReadingSettings,
   type SettingsChange,
 } from '../../../contract/reading.ts';
+import { inTransaction, type Pool } from '../../platform/database/pool.ts';
+import { NotFoundError } from '../../platform/plain-error.ts';
 import { change, parseColumn, selectOne, type Queryable } from '../../platform/database/rows.ts';
 
 /** Settings of a build that was read before builds had any: all of the source as it lies. */
@@ -40,6 +42,36 @@ export function joinSettings(before: ReadingSettings | null, said: SettingsChang
     // A root that somebody says is theirs, even where it is the one that was found.
     isRootFound: said.contentRoot === undefined && (before?.isRootFound ?? false),
     ...Object.fromEntries(Object.entries(said).filter(([, value]) => value !== undefined)),
+  });
+}
+
+/**
+ * Says which version of a format sheet files of a build are tried with first; null for the newest. The next build has it too
+ * where this is the newest one.
+ */
+export async function setFormatVersion(
+  pool: Pool,
+  { id, channelId }: { id: number; channelId: number },
+  sheet: string,
+  version: string | null,
+): Promise<void> {
+  await inTransaction(pool, async (connection) => {
+    const row = await selectOne<{ settings: unknown; source: string; isNewest: number }>(
+      connection,
+      `SELECT b.settings, b.source, b.sequence = (SELECT MAX(o.sequence) FROM builds o WHERE o.channel_id = b.channel_id) AS isNewest
+         FROM builds b WHERE b.id = ? FOR UPDATE`,
+      [id],
+    );
+    if (!row) throw new NotFoundError(`There is no build ${id}.`);
+    const before = settingsOf(row.settings);
+    const others = Object.entries(before.formatVersions).filter(([name]) => name !== sheet);
+    const settings = readingSettingsSchema.parse({
+      ...before,
+      formatVersions: Object.fromEntries([...others, ...(version === null ? [] : [[sheet, version]])]),
+    });
+    if (row.isNewest === 1) await keepSettings(connection, channelId, id, row.source, settings);
+    else
+      await change(connection, 'UPDATE builds SET settings = ? WHERE id = ?', [JSON.stringify(settings), id]);
   });
 }
 

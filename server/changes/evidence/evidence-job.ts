@@ -81,7 +81,7 @@ export const evidenceJob = defineJob({
     await keepProposals(pool, from, to, pairByLikeness(gone, fresh, rules));
     context.count(1, 0);
     const joined = joinPairs(findings, await listPairs(pool, from, to));
-    const lines = await compareAll(context, [from, to], titleId, comparablePairs(joined));
+    const lines = await compareAll(context, [from, to], comparablePairs(joined));
     const targets = folderTargets(findings);
     await finishSpan(pool, from, to, wholeMoves(targets, await keptFolders(pool, to, targets)));
     const pairs = joined.filter(({ likeness }) => likeness).length;
@@ -122,7 +122,6 @@ export function pairOf({
 async function compareAll(
   context: Context,
   builds: readonly [PlacedBuild, PlacedBuild],
-  titleId: number,
   pairs: readonly PlacedPair[],
 ): Promise<{ compared: number; failed: string[] }> {
   const { pool, store, threads, signal, services } = context;
@@ -135,7 +134,7 @@ async function compareAll(
     store,
     (old, content, resolve) => readers.run({ type: 'compare', old, content }, resolve),
     [fileFinder(pool, builds[0]), fileFinder(pool, builds[1])],
-    await readDescriptions(pool, titleId),
+    await readDescriptions(context, builds[1]),
   );
   try {
     let done = 0;

@@ -2,6 +2,7 @@ import type { Library } from '../../library/library.ts';
 import { compareOnDemand } from './comparer.ts';
 import type { ContentStore } from '../../store/content-store.ts';
 import type { OnDemandReaders } from '../../decode/on-demand.ts';
+import type { DataFolder } from '../../platform/data-folder.ts';
 import type { Pool } from '../../platform/database/pool.ts';
 import { Hono } from 'hono';
 import { statesQuerySchema } from '../../../contract/comparisons.ts';
@@ -13,11 +14,13 @@ import { descriptionsFor } from '../../library/formats/descriptions.ts';
 /** Two states beside each other: of one thing, or of any two. */
 export function comparisonRoutes({
   pool,
+  folder,
   store,
   readers,
   library,
 }: {
   pool: Pool;
+  folder: DataFolder;
   store: ContentStore;
   readers: OnDemandReaders;
   library: Library;
@@ -31,7 +34,7 @@ export function comparisonRoutes({
       await findAsset(pool, from, oldPath, finders[0]),
       await findAsset(pool, to, newPath, finders[1]),
     ];
-    const describe = await descriptionsFor(pool, channel, [old.format, now.format]);
+    const describe = await descriptionsFor({ pool, folder }, to, [old.format, now.format]);
     const compared =
       old.hash === null || now.hash === null
         ? {

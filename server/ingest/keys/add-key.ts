@@ -88,13 +88,17 @@ export async function addUnlocking(
   return addJob(pool, { kind: 'unlock', buildId, subject, params: null, priority: 1, owner, place });
 }
 
+/** What a format sheet unpacks is read again from the store, and is not among these. */
 async function findLocked(pool: Pool, titleId: number, builds: readonly string[]): Promise<LockedFile[]> {
   return select<LockedFile>(
     pool,
     `SELECT b.id AS buildId, b.label AS build, c.name AS channel, b.source, b.settings, MIN(u.path) AS unit, MIN(p.path) AS path
        FROM problems q JOIN builds b ON b.id = q.build_id JOIN channels c ON c.id = b.channel_id
        JOIN paths u ON u.digest = q.unit_digest JOIN paths p ON p.digest = q.path_digest
-      WHERE c.title_id = ? AND q.locked = 1 ${builds.length > 0 ? 'AND b.label IN (?)' : 'AND ? IS NOT NULL'}
+      WHERE c.title_id = ? AND q.locked = 1
+        AND NOT EXISTS (SELECT 1 FROM asset_spans s WHERE s.channel_id = b.channel_id AND s.path_digest = q.path_digest
+          AND s.first_sequence <= b.sequence AND s.last_sequence >= b.sequence AND s.format = 'sheet-container')
+        ${builds.length > 0 ? 'AND b.label IN (?)' : 'AND ? IS NOT NULL'}
       GROUP BY b.id, q.unit_digest ORDER BY b.id DESC LIMIT ?`,
     [titleId, builds.length > 0 ? builds : 0, triedFiles],
   );

@@ -11,23 +11,29 @@ import { addKey, addUnlocking } from './add-key.ts';
 import { listKeyring, removeKey } from '../../acquire/keyring/keys.ts';
 import { loadMasterKey } from '../../acquire/keyring/master-key.ts';
 
+/** What is to be done once a title has another key. @returns the job that does it; null where nothing is to be done */
+export type OnKey = (pool: Pool, title: string) => Promise<number | null>;
+
 /** Keys come in here, and none goes out. */
 export function keyringRoutes({
   pool,
   folder,
   queue,
+  onKey,
 }: {
   pool: Pool;
   folder: DataFolder;
   queue: JobQueue;
+  onKey: OnKey;
 }): Hono {
   const routes = new Hono();
   routes.get('/keyring', async (context) => context.json(await listKeyring(pool)));
   routes.post('/keyring', async (context) => {
     const request = await readBody(context, keyRequestSchema);
     const added = await addKey(pool, loadMasterKey(folder.root), request, tryKeyInThread);
+    const job = await onKey(pool, request.title);
     queue.look();
-    return context.json(added, 201);
+    return context.json({ ...added, jobs: [...added.jobs, ...(job === null ? [] : [job])] }, 201);
   });
   routes.delete('/keyring/:id', async (context) => {
     await removeKey(pool, readNumber(context, 'id'));

@@ -49,7 +49,7 @@ export const unlockJob = defineJob<null, IngestServices>({
       `SELECT p.path, u.path AS unit, s.packed_hash AS packedHash FROM problems q JOIN paths p ON p.digest = q.path_digest
          JOIN paths u ON u.digest = q.unit_digest
          LEFT JOIN asset_spans s ON s.path_digest = q.path_digest AND ${covers}
-        WHERE q.build_id = ? AND q.locked = 1`,
+        WHERE q.build_id = ? AND q.locked = 1 AND COALESCE(s.format, '') <> 'sheet-container'`,
       [build.channelId, build.sequence, build.sequence, build.buildId],
     );
     if (locked.length === 0) return { report: { summary: 'Nothing is locked in this build.', lines: [] } };

@@ -31,6 +31,7 @@ describe('What somebody looks at before it was read', () => {
       },
     } as typeof readers.facts;
     readNow = new ReadNow({
+      folder: { root: '' },
       pool: house.pool,
       store: openStore(house.pool, house.folder.store),
       readers: { facts: counting },

@@ -4,6 +4,7 @@ import { hasReader } from '../../../core/kinds/read.ts';
 import { listReaderProblems } from '../../decode/build-problems.ts';
 import type { OnDemandReaders } from '../../decode/on-demand.ts';
 import { keepFacts, readFactsOf, type FindFile } from '../../decode/read-facts.ts';
+import type { DataFolder } from '../../platform/data-folder.ts';
 import type { Pool } from '../../platform/database/pool.ts';
 import type { ContentStore } from '../../store/content-store.ts';
 import { descriptionsFor } from '../formats/descriptions.ts';
@@ -15,6 +16,7 @@ const patienceMs = 1500;
 
 export interface ReadNowServices {
   pool: Pool;
+  folder: Pick<DataFolder, 'root'>;
   store: ContentStore;
   readers: Pick<OnDemandReaders, 'facts'>;
 }
@@ -50,8 +52,8 @@ export class ReadNow {
     asset: { path: string; format: string; hash: string },
     findFile: FindFile,
   ): Promise<void> {
-    const { pool, store, readers } = this.services;
-    const describe = await descriptionsFor(pool, build.channelId, [asset.format]);
+    const { pool, folder, store, readers } = this.services;
+    const describe = await descriptionsFor({ pool, folder }, build, [asset.format]);
     const source = { pool, store, readers: readers.facts, findFile, describe };
     const content = (await store.ensureLocal([asset.hash])).get(asset.hash);
     const outcome = await readFactsOf(source, asset, content);

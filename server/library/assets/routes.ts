@@ -1,6 +1,7 @@
 import type { Library } from '../library.ts';
 import type { OnDemandReaders } from '../../decode/on-demand.ts';
 import type { ContentStore } from '../../store/content-store.ts';
+import type { DataFolder } from '../../platform/data-folder.ts';
 import type { Pool } from '../../platform/database/pool.ts';
 import { Hono, type Context } from 'hono';
 import { stream } from 'hono/streaming';
@@ -38,17 +39,19 @@ const imageQuery = z.object({
 
 export function assetRoutes({
   pool,
+  folder,
   store,
   readers,
   library,
 }: {
   pool: Pool;
+  folder: DataFolder;
   store: ContentStore;
   readers: OnDemandReaders;
   library: Library;
 }): Hono {
   const routes = new Hono();
-  const readNow = new ReadNow({ pool, store, readers });
+  const readNow = new ReadNow({ pool, folder, store, readers });
 
   routes.get('/asset', async (context) => {
     const { channel, build, path } = readQuery(context, whereAndPath);
@@ -60,7 +63,10 @@ export function assetRoutes({
 
   routes.get('/scene', async (context) => {
     const { channel, build, path } = readQuery(context, whereAndPath);
-    return context.json(await library.get('scene', channel, build, { path }));
+    const placed = await findBuild(pool, channel, build);
+    const format = (await findAt(pool, placed, path))?.format ?? '';
+    const described = (await descriptionsFor({ pool, folder }, placed, [format]))(path, format);
+    return context.json(await library.get('scene', channel, build, { path, described }));
   });
 
   routes.get('/text/:hash', async (context) => {
@@ -149,7 +155,7 @@ export function assetRoutes({
     const { mediaType, bytes } = await showAsset(
       {
         ...{ store, readers, findFile: library.fileFinder(build) },
-        describe: await descriptionsFor(pool, build.channelId, [asset.format]),
+        describe: await descriptionsFor({ pool, folder }, build, [asset.format]),
       },
       { path, format: asset.format, hash: asset.hash },
       image,

@@ -37,7 +37,9 @@ export async function showAsset(
 ): Promise<Shown> {
   const extension = path.slice(path.lastIndexOf('.') + 1).toLowerCase();
   const described = describe(path, format);
-  const sheet = described.sheet ? [digestOf(described.sheet.text).toString('hex')] : [];
+  const sheet = described.sheet
+    ? [digestOf(described.sheet.text).toString('hex'), described.sheet.version]
+    : [];
   const made = (operation: string, files: readonly (readonly [string, string | null])[]) => ({
     source: hash,
     operation,

@@ -64,7 +64,7 @@ export function answerSheetFiles(
 export async function answerFit(
   library: BuildLibrary,
   store: ContentStore,
-  { text, from }: Questions['fitSheet']['parameters'],
+  { text, from, version, keys }: Questions['fitSheet']['parameters'],
 ): Promise<SheetFit> {
   const open = openedSheet(text);
   const found = filesFor(library, [open.sheet.files].flat());
@@ -90,7 +90,8 @@ export async function answerFit(
           const there = sister === null ? undefined : (await store.ensureLocal([sister])).get(sister);
           return there && there.size <= mostBytes ? reader.read(there) : null;
         };
-        const trial = await trySheet(open, { bytes: reader.read(content), path, resolve }, null, limits);
+        const file = { bytes: reader.read(content), path, resolve, keys };
+        const trial = await trySheet(open, file, version, limits);
         addTrial(fit, open, trial);
       }
     }

@@ -3,6 +3,7 @@ import type { PlacementRecipe } from '../../../contract/recipes.ts';
 import { Choice } from '../../../core/containers/choice.ts';
 import { containerMark } from '../../../core/containers/entry-name.ts';
 import type { OpenSheet } from '../../../core/formats/open-sheet.ts';
+import { buildAt } from '../../acquire/builds/builds.ts';
 import { role } from '../../acquire/builds/spans.ts';
 import { findBase } from '../../ingest/base-build.ts';
 import { FileSource, PartSource } from '../../ingest/containers/byte-source.ts';
@@ -21,6 +22,7 @@ import { pathDigest } from '../../store/hash.ts';
 import { LocalReader } from '../../store/local-content.ts';
 import { labelStaged } from '../recipes/label-staged.ts';
 import { pathBeside } from '../references/find-file.ts';
+import { keysOf } from './descriptions.ts';
 import { containerSheetsOf, sheetFormats } from './sheets.ts';
 import {
   refreshBuilds,
@@ -72,6 +74,7 @@ export async function openContainers(
           ...{ channelId, base: null, isBase: false, isSameSource: false, isSameChoice: false },
         }),
         choice: new Choice(base?.settings.choice ?? { only: [], without: [] }),
+        surroundings: surroundingsIn(context, channelId, sheets),
       };
       const touched = new Set<number>();
       for (const path of paths) {
@@ -152,8 +155,32 @@ interface Reading {
   described: Described;
   channelId: number;
   choice: Choice;
+  surroundings: (sequence: number) => Promise<Surroundings>;
   /** Of nothing: all that comes out is written down. */
   known: KnownBuild;
+}
+
+type Surroundings = Pick<UnitContext, 'keys' | 'formatVersions'>;
+
+/** Keys and versions for what a build has. */
+function surroundingsIn(
+  context: Context,
+  channelId: number,
+  sheets: readonly OpenSheet[],
+): Reading['surroundings'] {
+  const needsKeys = sheets.some(({ usesKeyring }) => usesKeyring);
+  const made = new Map<number, Promise<Surroundings>>();
+  const make = async (sequence: number): Promise<Surroundings> => {
+    const build = await buildAt(context.pool, channelId, sequence);
+    if (!build) return { keys: [], formatVersions: {} };
+    const { formatVersions } = build.settings;
+    return { keys: needsKeys ? await keysOf(context, build) : [], formatVersions };
+  };
+  return (sequence) => {
+    let known = made.get(sequence);
+    if (!known) made.set(sequence, (known = make(sequence)));
+    return known;
+  };
 }
 
 async function openSpans(reading: Reading, spans: readonly ContainerSpan[]): Promise<Opened> {
@@ -201,8 +228,8 @@ async function stage(
   const recorder = new Recorder(connection, writer, jobId, reading.known);
   const unit: UnitContext = {
     ...{ recorder, source: '', temporary: context.folder.temporary, counts: { ...noCounts } },
-    ...{ choice: reading.choice, keys: [], contentRoot: '', holeMark: null, unlocking: null },
-    containerSheets: reading.sheets,
+    ...{ choice: reading.choice, contentRoot: '', holeMark: null, unlocking: null },
+    ...{ containerSheets: reading.sheets, ...(await reading.surroundings(span.first)) },
     sister: (path, name) => sisterAt(context, channelId, span.first, pathBeside(path, name)),
     // Stops between two entries, and lets the thread hear that it is to.
     async checkpoint() {
@@ -236,9 +263,9 @@ async function stage(
        FROM intake_assets WHERE job_id = ?`,
     [jobId],
   );
-  const problems = await select<{ digest: Buffer; path: string; reason: string }>(
+  const problems = await select<Omit<FoundProblem, 'first' | 'last'>>(
     pool,
-    `SELECT q.path_digest AS digest, p.path, q.reason FROM intake_problems q JOIN paths p ON p.digest = q.path_digest
+    `SELECT q.path_digest AS digest, p.path, q.reason, q.locked FROM intake_problems q JOIN paths p ON p.digest = q.path_digest
       WHERE q.job_id = ?`,
     [jobId],
   );

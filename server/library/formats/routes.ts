@@ -1,8 +1,14 @@
 import { Hono } from 'hono';
 import * as z from 'zod';
 import { formatSheetSchema } from '../../../contract/format-sheets.ts';
-import { keptSheetSchema, sheetsChangeSchema, type SheetLook } from '../../../contract/kept-sheets.ts';
-import { findBuild, nameOfTitle } from '../../acquire/builds/builds.ts';
+import {
+  formatVersionSchema,
+  keptSheetSchema,
+  sheetsChangeSchema,
+  type SheetLook,
+} from '../../../contract/kept-sheets.ts';
+import { findBuild, findBuildOf, findTitleOf, nameOfTitle } from '../../acquire/builds/builds.ts';
+import { setFormatVersion } from '../../acquire/builds/settings.ts';
 import type { OnDemandReaders } from '../../decode/on-demand.ts';
 import { openedSheet } from '../../decode/opened-sheets.ts';
 import type { ContentStore } from '../../store/content-store.ts';
@@ -11,10 +17,12 @@ import { NotFoundError, PlainError } from '../../platform/plain-error.ts';
 import { findAt } from '../assets/assets.ts';
 import type { JobQueue } from '../../jobs/queue.ts';
 import { personOf } from '../../people/person.ts';
+import type { DataFolder } from '../../platform/data-folder.ts';
 import type { Pool } from '../../platform/database/pool.ts';
 import { readBody, readNumber } from '../../platform/http/read-request.ts';
 import type { Library } from '../library.ts';
 import { addRecipesJob } from '../recipes/recipes-job.ts';
+import { surroundingsOf } from './descriptions.ts';
 import { formatBy, readSheets, saveSheets } from './sheets.ts';
 
 const where = z.object({ channel: z.number().int(), build: z.string() });
@@ -25,12 +33,14 @@ const firstImage = { level: 0, layer: 0, face: 0, slice: 0, frame: 0 };
 
 export function formatRoutes({
   pool,
+  folder,
   library,
   queue,
   store,
   readers,
 }: {
   pool: Pool;
+  folder: DataFolder;
   library: Library;
   queue: JobQueue;
   store: ContentStore;
@@ -55,12 +65,33 @@ export function formatRoutes({
     queue.look();
     return context.json({ ...state, job });
   });
+  // What the sheet reads is read again: in all builds, since contents are theirs together.
+  routes.put('/builds/:id/format-version', async (context) => {
+    const build = await findBuildOf(pool, readNumber(context, 'id'));
+    const { sheet, version } = await readBody(context, formatVersionSchema);
+    const titleId = await findTitleOf(pool, build.channelId);
+    const kept = (await readSheets(pool, titleId)).sheets.find(({ name }) => name === sheet);
+    if (!kept) throw new NotFoundError(`There is no format sheet named ${sheet}.`);
+    const { versions } = openedSheet(kept.text);
+    if (version !== null && !versions.includes(version))
+      throw new PlainError(
+        versions[0] === ''
+          ? `The sheet ${sheet} has no versions.`
+          : `The sheet ${sheet} has no version ${version}: it has ${versions.join(', ')}.`,
+      );
+    await setFormatVersion(pool, build, sheet, version);
+    const job = await addRecipesJob(pool, titleId, await nameOfTitle(pool, titleId), [sheet]);
+    queue.look();
+    return context.json({ job });
+  });
+
   routes.post('/format-sheets/fit', async (context) => {
     const { channel, build, text, from } = await readBody(
       context,
       where.extend({ text: sheetText, from: z.number().int().min(0).default(0) }),
     );
-    return context.json(await library.get('fitSheet', channel, build, { text, from }));
+    const around = await surroundingsOf({ pool, folder }, await findBuild(pool, channel, build), text);
+    return context.json(await library.get('fitSheet', channel, build, { text, from, ...around }));
   });
 
   routes.post('/format-sheets/files', async (context) => {
@@ -81,7 +112,8 @@ export function formatRoutes({
       const file = await findFile(path, reference);
       return file === null ? null : ((await store.ensureLocal([file])).get(file) ?? null);
     };
-    const sheet = { text, version: version ?? null };
+    const around = await surroundingsOf({ pool, folder }, placed, text);
+    const sheet = { ...around, text, version: version ?? around.version };
     return { content: { path, format, sheet, content: await store.getLocal(asset.hash) }, resolve };
   };
   routes.post('/format-sheets/look', async (context) => {

@@ -52,6 +52,11 @@ export function containerSheetsOf(sheets: readonly KeptSheet[]): string[] {
   return sheets.filter((sheet) => usable(sheet)?.result.entries).map(({ text }) => text);
 }
 
+/** Names of those that unpack with keys of the keyring. */
+export function sheetsWithKeys(sheets: readonly KeptSheet[]): string[] {
+  return sheets.filter((sheet) => usable(sheet)?.usesKeyring).map(({ name }) => name);
+}
+
 /** A sheet, and the format that its files have; files of which nothing comes that is looked at keep their own. */
 export interface SheetForFile {
   sheet: KeptSheet;

@@ -34,6 +34,7 @@ export interface FoundProblem {
   digest: Buffer;
   path: string;
   reason: string;
+  locked: number;
   first: number;
   last: number;
 }
@@ -104,12 +105,12 @@ export async function writeEntries(
       ]),
     );
     for (const { id, sequence } of builds)
-      for (const { digest, reason, first, last } of problems)
+      for (const { digest, reason, locked, first, last } of problems)
         if (first <= sequence && sequence <= last)
           await change(
             connection,
-            'REPLACE INTO problems (build_id, path_digest, unit_digest, reason, locked) VALUES (?, ?, ?, ?, 0)',
-            [id, digest, unitDigest, reason],
+            'REPLACE INTO problems (build_id, path_digest, unit_digest, reason, locked) VALUES (?, ?, ?, ?, ?)',
+            [id, digest, unitDigest, reason, locked],
           );
     return builds.map(({ sequence }) => sequence);
   });

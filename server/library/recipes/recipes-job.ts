@@ -3,15 +3,14 @@ import type { KeptSheet } from '../../../contract/kept-sheets.ts';
 import { plural } from '../../../core/figures.ts';
 import type { FormatName } from '../../../core/kinds/formats.ts';
 import { headLength, identify } from '../../../core/kinds/identify.ts';
-import { findBuildOf } from '../../acquire/builds/builds.ts';
+import { buildAt } from '../../acquire/builds/builds.ts';
 import { role } from '../../acquire/builds/spans.ts';
 import { digestRanges, rangeCount } from '../../platform/database/digest-ranges.ts';
 import { inTransaction, type Pool } from '../../platform/database/pool.ts';
 import { change, select, selectOne, type Queryable } from '../../platform/database/rows.ts';
 import { bumpNames } from '../names/lexicons.ts';
-import type { DescribeFile } from '../../decode/operations.ts';
 import { forgetComparisons } from '../../decode/comparisons.ts';
-import { keepFacts, readFactsOf, type FindFile, type ReadContent } from '../../decode/read-facts.ts';
+import { keepFacts, readFactsOf, type FactsSource, type ReadContent } from '../../decode/read-facts.ts';
 import type { ReadServices } from '../../decode/read-job.ts';
 import { ReaderPool } from '../../decode/reader-pool.ts';
 import type { DecodeServices } from '../../decode/reader-processes.ts';
@@ -74,7 +73,6 @@ export const recipesJob = defineJob({
     await store.mend();
     const { recipes } = await readRecipes(pool, titleId);
     const { sheets } = await readSheets(pool, titleId);
-    const describe = await readDescriptions(pool, titleId);
     const formatFor = describedFormat(recipes, sheets);
     const isChanged = changedFinder(sheets, params.changedSheets);
     // Recipes are for few formats; a sheet may be for any.
@@ -101,7 +99,7 @@ export const recipesJob = defineJob({
       [...found.values()].map(({ hash }) => hash),
     );
     const opened = await openContainers(context, containers, { recipes, sheets });
-    const lines = [...opened.lines, ...(await readAll(context, found, describe))];
+    const lines = [...opened.lines, ...(await readAll(context, found))];
     await bumpNames(pool, titleId);
     // Views of findings that were made of the facts of before are made again.
     const read = new Set([...found.values()].map(({ channelId }) => channelId));
@@ -238,12 +236,12 @@ async function setFormat(
 }
 
 /** @returns what is wrong with some of them, a line each */
-async function readAll(context: Context, found: Found, describe: DescribeFile): Promise<string[]> {
+async function readAll(context: Context, found: Found): Promise<string[]> {
   const { pool, store, threads, signal, services } = context;
   const readers = new ReaderPool(services.processes, { readers: threads, signal });
   const lines: string[] = [];
   const all = [...found.values()];
-  const finder = fileFinders(pool, services);
+  const surroundings = buildSurroundings(context);
   try {
     context.meter.begin('reading facts', all.length, null);
     let done = 0;
@@ -253,9 +251,8 @@ async function readAll(context: Context, found: Found, describe: DescribeFile): 
       const contents = await store.ensureLocal(batch.map(({ hash }) => hash));
       const read = await Promise.all(
         batch.map(async ({ hash, path, format, channelId, sequence }): Promise<ReadContent> => {
-          const findFile = await finder(channelId, sequence);
           const outcome = await readFactsOf(
-            { pool, store, readers, findFile, describe },
+            { pool, store, readers, ...(await surroundings(channelId, sequence)) },
             { hash, format, path },
             contents.get(hash),
           );
@@ -273,25 +270,25 @@ async function readAll(context: Context, found: Found, describe: DescribeFile): 
   }
 }
 
-/** Finds what files of builds name; one finder a build, since it keeps what it has looked up. */
-function fileFinders(
-  pool: Pool,
-  services: Pick<ReadServices, 'findFileIn'>,
-): (channelId: number, sequence: number) => Promise<FindFile> {
-  const finders = new Map<string, Promise<FindFile>>();
-  const make = async (channelId: number, sequence: number): Promise<FindFile> => {
-    const row = await selectOne<{ id: number }>(
-      pool,
-      'SELECT id FROM builds WHERE channel_id = ? AND sequence = ?',
-      [channelId, sequence],
-    );
-    // The build may just have been removed: then nothing that it names is there.
-    return row ? services.findFileIn(pool, await findBuildOf(pool, row.id)) : () => Promise.resolve(null);
+type Surroundings = Pick<FactsSource, 'findFile' | 'describe'>;
+
+/** What files of builds name, and how these are built; made once a build, since it keeps what it has looked up. */
+function buildSurroundings(context: Context): (channelId: number, sequence: number) => Promise<Surroundings> {
+  const { pool, services } = context;
+  const made = new Map<string, Promise<Surroundings>>();
+  const make = async (channelId: number, sequence: number): Promise<Surroundings> => {
+    const build = await buildAt(pool, channelId, sequence);
+    // It may just have been removed: then nothing that it names is there.
+    if (!build) return { findFile: () => Promise.resolve(null), describe: () => ({}) };
+    return {
+      findFile: services.findFileIn(pool, build),
+      describe: await readDescriptions(context, build),
+    };
   };
   return (channelId, sequence) => {
     const key = `${channelId} ${sequence}`;
-    let finder = finders.get(key);
-    if (!finder) finders.set(key, (finder = make(channelId, sequence)));
-    return finder;
+    let known = made.get(key);
+    if (!known) made.set(key, (known = make(channelId, sequence)));
+    return known;
   };
 }

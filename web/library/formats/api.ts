@@ -27,6 +27,7 @@ export const {
   useSaveSheetsMutation,
   useSheetFilesQuery,
   useLazySheetFilesQuery,
+  useSetFormatVersionMutation,
   useFitSheetMutation,
   useLookBySheetQuery,
   useShownBySheetQuery,
@@ -48,6 +49,14 @@ export const {
       }),
       transformResponse: through(sheetsStateSchema.extend({ job: z.number() })),
       invalidatesTags: ['format sheets', 'assets'],
+    }),
+    setFormatVersion: build.mutation<
+      { job: number },
+      { buildId: number; sheet: string; version: string | null }
+    >({
+      query: ({ buildId, ...body }) => ({ url: `/builds/${buildId}/format-version`, method: 'PUT', body }),
+      transformResponse: through(z.object({ job: z.number() })),
+      invalidatesTags: ['titles', 'assets'],
     }),
     sheetFiles: build.query<SheetFiles, Where & { patterns: string[] }>({
       query: (body) => ({ url: '/format-sheets/files', method: 'POST', body }),

@@ -29,10 +29,12 @@ type Pane = keyof typeof panes;
 export function Bench({
   where,
   text,
+  kept,
   onText,
 }: {
   where: { channel: number; build: string };
   text: string;
+  kept: { name: string; version: string | null } | null;
   onText: (text: string) => void;
 }): ReactNode {
   const [parameters, set] = useAddress();
@@ -45,7 +47,7 @@ export function Bench({
   const { currentData: asset, error } = useAssetQuery({ ...where, path }, { skip: path === '' });
   const [chosen, setChosen] = useState<{ begin: number; end: number } | null>(null);
   const [field, setField] = useState<FieldPath | null>(null);
-  const version = parameters.get('version');
+  const version = parameters.get('version') ?? kept?.version ?? null;
   const opened = useMemo(
     () =>
       asset?.hash && asset.size !== null
@@ -180,7 +182,7 @@ export function Bench({
           )}
           {pane === 'fit' && (
             <FitPane
-              {...{ where, text }}
+              {...{ where, text, kept }}
               isUsable={outcome !== null && outcome.problems.length === 0}
               onFile={(next) => set({ file: next, at: '', pane: 'fields' })}
             />

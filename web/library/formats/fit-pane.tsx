@@ -1,21 +1,25 @@
 import { Box, Button, Typography } from '@mui/material';
+import { useSnackbar } from 'notistack';
 import { useEffect, useRef, useState, type ReactNode } from 'react';
 import type { SheetFit } from '../../../contract/kept-sheets.ts';
 import { fitCounts, joinFits } from '../../../core/formats/fit.ts';
 import { plural } from '../../../core/figures.ts';
 import { ProgressLine } from '../../ui/progress-line.tsx';
 import { failureText } from '../../ui/api.ts';
-import { useFitSheetMutation } from './api.ts';
+import { usePlace } from '../../ui/use-span.ts';
+import { useFitSheetMutation, useSetFormatVersionMutation } from './api.ts';
 
 interface Props {
   where: { channel: number; build: string };
   text: string;
   isUsable: boolean;
+  /** Of a sheet that the title has as it stands here: which of its versions the build’s files are read by first. */
+  kept: { name: string; version: string | null } | null;
   onFile: (path: string) => void;
 }
 
 /** Tries the sheet on all files of the build that it is for, while other work goes on. */
-export function FitPane({ where, text, isUsable, onFile }: Props): ReactNode {
+export function FitPane({ where, text, isUsable, kept, onFile }: Props): ReactNode {
   const [ask] = useFitSheetMutation();
   const [fit, setFit] = useState<{ text: string; fit: SheetFit | null; isRunning: boolean } | null>(null);
   const [failure, setFailure] = useState('');
@@ -70,20 +74,18 @@ export function FitPane({ where, text, isUsable, onFile }: Props): ReactNode {
           How many files of this build fit, which do not, and why.
         </Typography>
       )}
-      {fit?.fit && <Outcome fit={fit.fit} isRunning={isRunning} onFile={onFile} />}
+      {fit?.fit && <Outcome {...{ where, kept, isRunning, onFile }} fit={fit.fit} />}
     </Box>
   );
 }
 
 function Outcome({
   fit,
+  where,
+  kept,
   isRunning,
   onFile,
-}: {
-  fit: SheetFit;
-  isRunning: boolean;
-  onFile: (path: string) => void;
-}): ReactNode {
+}: Pick<Props, 'where' | 'kept' | 'onFile'> & { fit: SheetFit; isRunning: boolean }): ReactNode {
   const { tried, fitting } = fitCounts(fit);
   const count = (number: number): string => number.toLocaleString('en');
   return (
@@ -98,10 +100,7 @@ function Outcome({
       </Typography>
       {fit.versions.length > 1 || fit.versions[0]?.version
         ? fit.versions.map(({ version, files }) => (
-            <Typography
-              key={version}
-              variant="body2"
-            >{`Version ${version} fits ${count(files)}.`}</Typography>
+            <VersionLine key={version} {...{ where, kept, version, files }} />
           ))
         : null}
       {fit.failures.map(({ reason, files, paths }) => (
@@ -127,5 +126,41 @@ function Outcome({
         </Typography>
       )}
     </>
+  );
+}
+
+function VersionLine({
+  where,
+  kept,
+  version,
+  files,
+}: Pick<Props, 'where' | 'kept'> & { version: string; files: number }): ReactNode {
+  const { channel } = usePlace();
+  const [say, { isLoading }] = useSetFormatVersionMutation();
+  const { enqueueSnackbar } = useSnackbar();
+  const build = channel?.builds.find(({ label }) => label === where.build);
+  const isUsed = kept?.version === version;
+  const use = async (next: string | null): Promise<void> => {
+    if (!build || !kept) return;
+    const { error } = await say({ buildId: build.id, sheet: kept.name, version: next });
+    if (error) enqueueSnackbar(failureText(error), { variant: 'error' });
+    else
+      enqueueSnackbar(
+        next === null
+          ? `Build ${build.label} is read by the newest version that fits.`
+          : `Build ${build.label} is read by version ${next} first.`,
+      );
+  };
+  return (
+    <Box sx={{ display: 'flex', gap: 1, alignItems: 'baseline', flexWrap: 'wrap' }}>
+      <Typography variant="body2">
+        {`Version ${version} fits ${files.toLocaleString('en')}.${isUsed ? ' It is tried first in this build.' : ''}`}
+      </Typography>
+      {kept && build && (
+        <Button size="small" disabled={isLoading} onClick={() => void use(isUsed ? null : version)}>
+          {isUsed ? 'Try the newest first' : `Try ${version} first in build ${build.label}`}
+        </Button>
+      )}
+    </Box>
   );
 }

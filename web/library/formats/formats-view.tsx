@@ -41,6 +41,8 @@ function Formats({
   const isNew = asked === '(new)' || (asked === null && (texts.length === 0 || file !== ''));
   const at = isNew ? -1 : Math.max(0, names.indexOf(asked ?? ''));
   const kept = texts[at] ?? '';
+  const { to } = useSpan();
+  const versionIn = (name: string): string | null => to?.settings.formatVersions[name] ?? null;
   const [drafts, setDrafts] = useState<ReadonlyMap<string, string>>(new Map());
   const key = isNew ? '(new)' : (names[at] ?? '');
   const text = drafts.get(key) ?? (isNew ? newSheet(file, names) : kept);
@@ -107,6 +109,7 @@ function Formats({
         key={`${channel.id} ${build}`}
         where={{ channel: channel.id, build }}
         text={text}
+        kept={isChanged ? null : { name: names[at] ?? '', version: versionIn(names[at] ?? '') }}
         onText={edit}
       />
     </Box>

@@ -256,6 +256,7 @@ describe('Formats of models', () => {
       'STL/Spider_binary.stl',
       'STL/Spider_ascii.stl',
       'PLY/cube_binary.ply',
+      'PLY/pond.0.ply',
       'FBX/phong_cube.fbx',
     ]) {
       const bytes = readFileSync(join(models, path));

@@ -111,10 +111,18 @@ async function loadPly({ bytes }: ReadRequest): Promise<Loaded> {
       throw new ReadError(
         `this PLY model is cut short: its header promises ${count} of “${element}”, and it has ${bytes.length} bytes`,
       );
-  const geometry = new PLYLoader().parse(bufferOf(bytes));
+  let geometry: THREE.BufferGeometry;
+  try {
+    geometry = new PLYLoader().parse(bufferOf(bytes));
+  } catch (error) {
+    if (!(error instanceof RangeError)) throw error;
+    throw new ReadError(
+      `this PLY model is cut short: what its header promises goes on beyond its ${bytes.length} bytes`,
+    );
+  }
   const found = geometry.getAttribute('position')?.count ?? 0;
   const values = geometry.getAttribute('position')?.array ?? [];
-  if (found < promised && geometry.getIndex())
+  if (found < promised)
     throw new ReadError(
       `this PLY model is cut short: its header promises ${promised} vertices, and ${found} are there`,
     );
