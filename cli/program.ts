@@ -8,6 +8,7 @@ import type { DiffOptions } from './diff-command.ts';
 import type { IndexOptions } from './index-command.ts';
 import type { AddKeyOptions, KeyOptions } from './key-command.ts';
 import type { TryFormatOptions } from './format-command.ts';
+import type { GuessOptions } from './format-guess-command.ts';
 import type { FitOptions, SheetOptions, VersionOptions } from './format-sheets-command.ts';
 import type { ExportLexiconOptions, LexiconOptions } from './lexicon-command.ts';
 import type { PublishOptions } from './publish-command.ts';
@@ -207,9 +208,13 @@ export function createProgram(): Command {
     .description(
       'Say what the bytes of unknown files of one format tell of it, with the fields of a sheet to begin with.',
     )
+    .option('--before <files...>', 'the same files in an older build: how the format changed since')
     .option(...jsonFlag)
-    .addHelpText('after', examples(['format guess data/*.rmesh', 'format guess data/*.rmesh --json']))
-    .action(async (files: string[], options: { json?: boolean }) =>
+    .addHelpText(
+      'after',
+      examples(['format guess data/*.rmesh', 'format guess new/*.rmesh --before old/*.rmesh']),
+    )
+    .action(async (files: string[], options: GuessOptions) =>
       (await import('./format-guess-command.ts')).guessFormatCommand(files, options),
     );
   format

@@ -43,7 +43,20 @@ describe('The workshop for formats', () => {
       writeFileSync(join(build, `call_${file}.lsnd`), bytes);
     }
     writeFileSync(join(build, 'lamps.lprop'), '# lamps\nlamp pier 3\nlamp mast 4\n');
+    const next = house.path('2');
+    mkdirSync(next);
+    for (let file = 1; file <= 5; file++) {
+      const words = Uint32Array.from({ length: 60 + file }, (_, at) => (at * 2_654_435_761 * file) >>> 0);
+      const [head, body] = [Buffer.from('LROW'), Buffer.from(words.buffer)];
+      writeFileSync(join(build, `row_${file}.lrow`), Buffer.concat([head, body]));
+      const owner = Buffer.from([9, 8, 7, file]);
+      writeFileSync(
+        join(next, `row_${file}.lrow`),
+        Buffer.concat([head, body.subarray(0, 8), owner, body.subarray(8)]),
+      );
+    }
     await house.index(build, title, '1');
+    await house.index(next, title, '2');
     url = await house.serve(house.port);
     browser = await openBrowser();
     ({ page, errors } = await openPage(browser));
@@ -189,6 +202,65 @@ describe('The workshop for formats', () => {
     for (let round = 0; round < 80 && (await formatOf()) === 'sheet-table'; round++)
       await page.waitForTimeout(250);
     expect(await formatOf()).to.not.equal('sheet-table');
+  });
+
+  it('tells how a format changed since the build before', async () => {
+    const asset = `${url}/${encodeURIComponent(title)}/main/asset?from=1&to=2&path=row_3.lrow`;
+    await page.goto(asset);
+    await page.getByRole('link', { name: 'Format', exact: true }).click();
+    await pane('Proposals');
+    const since = page.getByRole('region', { name: 'Since build 1' });
+    await since.getByText('4 bytes came in at 0xC in all 5 files').waitFor();
+    await since.getByRole('button', { name: '0xC' }).click();
+    await page.waitForURL(/at=12/);
+  });
+
+  it('says which version of a sheet a build is read by first', async () => {
+    const { sheets, revision } = (await (await fetch(`${url}/api/titles/1/format-sheets`)).json()) as {
+      sheets: { text: string }[];
+      revision: string;
+    };
+    const rows = [
+      'sheet: Rows',
+      'language: 1',
+      "versions: ['1', '2']",
+      "files: '*.lrow'",
+      "root: { mark: { is: LROW }, two: 'u32[2]', owner: { type: 'u8[4]', since: '2' }, rest: 'u32[end]' }",
+      'result: { table: { columns: { rows: count(rest) } } }',
+    ].join('\n');
+    const answer = await fetch(`${url}/api/titles/1/format-sheets`, {
+      method: 'PUT',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ sheets: [...sheets, { text: rows }], revision }),
+    });
+    expect(answer.status).to.equal(200);
+    await page.goto(`${url}/${encodeURIComponent(title)}/main/formats?from=1&to=2&sheet=Rows&pane=fit`);
+    await said()
+      .getByText(/^Version 2/)
+      .waitFor();
+    await page.getByRole('button', { name: 'Try on all files' }).click();
+    await page.getByText('Version 2 fits 5.').waitFor();
+    // The other one fits as well: that it is meant only a person knows.
+    await page.goto(
+      `${url}/${encodeURIComponent(title)}/main/formats?from=1&to=2&sheet=Rows&version=1&pane=fit`,
+    );
+    await said()
+      .getByText(/^Version 1/)
+      .waitFor();
+    const builds = async (): Promise<Record<string, string>[]> => {
+      const [one] = (await (await fetch(`${url}/api/titles`)).json()) as {
+        channels: { builds: { settings: { formatVersions: Record<string, string> } }[] }[];
+      }[];
+      return one?.channels[0]?.builds.map(({ settings }) => settings.formatVersions) ?? [];
+    };
+    await page.getByRole('button', { name: 'Try on all files' }).click();
+    await page.getByRole('button', { name: 'Try 2 first in build 2' }).click();
+    await page.getByText('Build 2 is read by version 2 first.').waitFor();
+    await page.getByText('It is tried first in this build.').waitFor();
+    expect(await builds()).to.deep.equal([{}, { Rows: '2' }]);
+    await page.getByRole('button', { name: 'Try the newest first' }).click();
+    await page.getByText('Build 2 is read by the newest version that fits.').waitFor();
+    expect(await builds()).to.deep.equal([{}, {}]);
   });
 
   it('has a place for all of it on a narrow screen', async () => {

@@ -212,6 +212,47 @@ body: { endian: "mark == 'MM' ? big : little", fields: { n: u16, list: 'pair[1]'
     expect(() => sheetOf('sheet: [')).to.throw('line 1');
     expect(() => sheetOf(`sheet: &a x\nlanguage: 1\nfiles: *a\nroot: { a: u8 }`)).to.throw();
   });
+
+  it('know the item before, numbers with the highest bits first, and lines of text among bytes', async () => {
+    const sheet = sheetWith(
+      `head: { type: string(line), until: "item == 'end'" }
+events: { type: event, until: end }`,
+      `types:
+  event:
+    delta: vlq
+    status: { value: 'previous == null ? 1 : previous.status + delta' }
+`,
+    );
+    // 0x40, 0x2000 and 0x1FFFFF as Standard MIDI Files 1.0 has them in its table of examples.
+    const bytes = Buffer.concat([
+      Buffer.from('one\r\ntwo\nend\n'),
+      Buffer.from([0x40, 0xc0, 0x00, 0xff, 0xff, 0x7f]),
+    ]);
+    const { head, events } = await fieldsOf(sheet, bytes);
+    expect((head as List).items).to.deep.equal(['one', 'two', 'end']);
+    const values = (events as List).items.map((item) => (item as Struct).values);
+    expect(values.map(({ delta }) => delta)).to.deep.equal([0x40, 0x2000, 0x1fffff]);
+    expect(values.map(({ status }) => status)).to.deep.equal([1, 1 + 0x2000, 1 + 0x2000 + 0x1fffff]);
+    const cut = (what: Uint8Array) => failureOf(fieldsOf(sheet, what));
+    expect((await cut(Buffer.from('one'))).message).to.equal('the text at 0x0 has no line feed at its end');
+    expect((await cut(Buffer.concat([Buffer.from('end\n'), Buffer.alloc(9, 255)]))).message).to.equal(
+      'the number at 0x4 has more than 7 bytes',
+    );
+  });
+
+  it('are counted, added up and found in lists, and sRGB is turned to light', async () => {
+    const values = await fieldsOf(
+      sheetWith(`numbers: u8[4]
+sum: { value: total(numbers) }
+place: { value: 'indexOf(numbers, 30)' }
+none: { value: 'indexOf(numbers, 31)' }
+light: { value: 'linear(0.5)' }`),
+      Buffer.from([10, 20, 30, 40]),
+    );
+    expect(values).to.deep.include({ sum: 100, place: 2, none: -1 });
+    // IEC 61966-2-1: 0.5 of sRGB is 0.2140 of light.
+    expect(values.light).to.be.closeTo(0.21404, 1e-5);
+  });
 });
 
 describe('What a sheet may take', () => {

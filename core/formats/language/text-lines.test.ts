@@ -55,6 +55,25 @@ lines:
     expect(column(items('group')[1]?.f, 'a')).to.deep.equal([7]);
   });
 
+  it('have keywords of several words, and counts that an earlier line said', async () => {
+    const rules = `lines:
+  vertices: { keyword: element vertex, words: { number: integer }, single: true }
+  faces: { keyword: element face, words: { number: integer }, single: true }
+  body: { keyword: end, single: true, count: vertices.number, block: { vertex: { words: { at: 'number[]' } } } }
+  face: { words: { corners: 'integer[]' } }`;
+    const { faces, body, face } = await read(
+      rules,
+      'element vertex 2\nelement face 1\nend\n1 2\n3 4\n0 1 0\n',
+    );
+    expect((faces as Struct).values.number).to.equal(1);
+    const { vertex } = (body as Struct).values;
+    expect([...((vertex as Table).column('at') as Float64Array)]).to.deep.equal([1, 2, 3, 4]);
+    expect([...((face as Table).column('corners') as Float64Array)]).to.deep.equal([0, 1, 0]);
+    expect((await failureOf(read(rules, 'element vertex 2\nend\n1 2\n'))).message).to.equal(
+      'the file ends within “end”: 1 lines are missing',
+    );
+  });
+
   it('that do not fit are told with their number', async () => {
     const rules = `begins: prop
 lines:

@@ -77,6 +77,7 @@ function AssetPage({
     await navigator.clipboard.writeText(text);
     enqueueSnackbar(`Copied ${text}`);
   };
+  const sheet = asset.facts && 'sheet' in asset.facts ? (asset.facts.sheet?.name ?? null) : null;
   const folder = folderOf(asset.path).replace(/(!?)\/$/, '');
   return (
     <Box sx={paneRow}>
@@ -122,6 +123,14 @@ function AssetPage({
           <Button onClick={() => void copy(asset.path.replace(/\.[^./]+$/, ''))}>
             Copy without extension
           </Button>
+          {asset.hash !== null && (sheet !== null || asset.kind === 'other') && (
+            <Button
+              component={Link}
+              to={`${viewPath(place, 'formats')}?${new URLSearchParams({ ...(span.from && { from: span.from.label }), to: asset.build, file: asset.path, ...(sheet && { sheet }) })}`}
+            >
+              Format
+            </Button>
+          )}
           {asset.hash !== null && (
             <Button
               component="a"

@@ -32,7 +32,7 @@ export function Bench({
   kept,
   onText,
 }: {
-  where: { channel: number; build: string };
+  where: { channel: number; build: string; before: string | null };
   text: string;
   kept: { name: string; version: string | null } | null;
   onText: (text: string) => void;
@@ -68,6 +68,7 @@ export function Bench({
     setField(run?.path ?? null);
     set({ at: String(place) });
   };
+  const samples = files && files.paths.length > 0 ? files.paths.slice(0, 16) : [path];
   const fault = outcome?.misfit?.at ?? null;
   return (
     <Box
@@ -171,9 +172,15 @@ export function Bench({
           {pane === 'proposals' && thread && (
             <ProposalsPane
               {...{ thread, text, at, onText }}
-              addresses={(files && files.paths.length > 0 ? files.paths.slice(0, 16) : [path]).map((one) =>
-                fileAddress(where.channel, where.build, one),
-              )}
+              addresses={samples.map((one) => fileAddress(where.channel, where.build, one))}
+              before={
+                where.before === null
+                  ? null
+                  : {
+                      build: where.before,
+                      addresses: samples.map((one) => fileAddress(where.channel, where.before ?? '', one)),
+                    }
+              }
               onLook={(place) => {
                 look(place.begin, null);
                 setChosen(place);

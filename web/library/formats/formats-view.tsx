@@ -41,7 +41,7 @@ function Formats({
   const isNew = asked === '(new)' || (asked === null && (texts.length === 0 || file !== ''));
   const at = isNew ? -1 : Math.max(0, names.indexOf(asked ?? ''));
   const kept = texts[at] ?? '';
-  const { to } = useSpan();
+  const { from, to } = useSpan();
   const versionIn = (name: string): string | null => to?.settings.formatVersions[name] ?? null;
   const [drafts, setDrafts] = useState<ReadonlyMap<string, string>>(new Map());
   const key = isNew ? '(new)' : (names[at] ?? '');
@@ -107,7 +107,7 @@ function Formats({
       </Box>
       <Bench
         key={`${channel.id} ${build}`}
-        where={{ channel: channel.id, build }}
+        where={{ channel: channel.id, build, before: from?.label ?? null }}
         text={text}
         kept={isChanged ? null : { name: names[at] ?? '', version: versionIn(names[at] ?? '') }}
         onText={edit}

@@ -1,5 +1,6 @@
 import { Box, Button, Checkbox, Typography } from '@mui/material';
 import { useEffect, useRef, useState, type ReactNode } from 'react';
+import type { FormatChange } from '../../../core/formats/guess/format-changes.ts';
 import { tickedScore, type Proposal } from '../../../core/formats/guess/proposal.ts';
 import { takenOver } from '../../../core/formats/guess/take-over.ts';
 import { offsetText } from '../../../core/formats/language/sheet-error.ts';
@@ -12,6 +13,8 @@ interface Props {
   thread: Thread;
   /** Where the files lie that the sheet is for. */
   addresses: readonly string[];
+  /** The build before, and where the same files lie in it; null where there is none. */
+  before: { build: string; addresses: readonly string[] } | null;
   text: string;
   /** The byte that is looked at. */
   at: number;
@@ -20,7 +23,7 @@ interface Props {
 }
 
 /** What the bytes of the files say of their format, to be taken over into the sheet. */
-export function ProposalsPane({ thread, addresses, text, at, onText, onLook }: Props): ReactNode {
+export function ProposalsPane({ thread, addresses, before, text, at, onText, onLook }: Props): ReactNode {
   const [proposals, setProposals] = useState<Proposal[] | null>(null);
   /** Those that are ticked, or not, otherwise than their score says. */
   const [toggled, setToggled] = useState<ReadonlySet<number>>(new Set());
@@ -59,6 +62,7 @@ export function ProposalsPane({ thread, addresses, text, at, onText, onLook }: P
           {`From ${plural(addresses.length, 'file')}; the surest first.`}
         </Typography>
       </Box>
+      {before && <Changes {...{ thread, addresses, before, onLook }} />}
       {proposals.length === 0 && <Typography color="text.secondary">Nothing was found in them.</Typography>}
       {proposals.map((proposal, place) => (
         <Line
@@ -70,6 +74,46 @@ export function ProposalsPane({ thread, addresses, text, at, onText, onLook }: P
         />
       ))}
       <Guesses thread={thread} at={at} />
+    </Box>
+  );
+}
+
+/** How the format changed since the build before, as far as files that both have tell. */
+function Changes({
+  thread,
+  addresses,
+  before,
+  onLook,
+}: Pick<Props, 'thread' | 'addresses' | 'onLook'> & { before: NonNullable<Props['before']> }): ReactNode {
+  const [changes, setChanges] = useState<FormatChange[] | null>(null);
+  const key = JSON.stringify(addresses.map((address, place) => [before.addresses[place] ?? '', address]));
+  useEffect(() => {
+    let isCurrent = true;
+    setChanges(null);
+    void thread.changes(JSON.parse(key) as [string, string][]).then(
+      (found) => isCurrent && setChanges(found),
+      () => undefined,
+    );
+    return () => {
+      isCurrent = false;
+    };
+  }, [thread, key]);
+  if (!changes || changes.length === 0) return null;
+  return (
+    <Box component="section" aria-label={`Since build ${before.build}`}>
+      <Typography variant="h3">{`Since build ${before.build}`}</Typography>
+      {changes.map(({ kind, at, bytes, says }) => (
+        <Typography key={`${kind} ${at}`} variant="body2" sx={{ overflowWrap: 'anywhere' }}>
+          <Button
+            className="path"
+            sx={{ p: 0, minWidth: 0, mr: 1 }}
+            onClick={() => onLook({ begin: at, end: at + (kind === 'came' ? bytes : 1) })}
+          >
+            {offsetText(at)}
+          </Button>
+          {says}
+        </Typography>
+      ))}
     </Box>
   );
 }

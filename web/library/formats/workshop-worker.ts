@@ -1,6 +1,7 @@
 import { expose } from 'comlink';
 import type { FieldPath, Run, ShownField } from '../../../core/formats/field-tree.ts';
 import { drawGuess } from '../../../core/formats/guess/draw.ts';
+import { formatChanges, type FormatChange } from '../../../core/formats/guess/format-changes.ts';
 import {
   pixelGuesses,
   sampleGuesses,
@@ -81,6 +82,19 @@ export class WorkshopThread {
   async proposals(addresses: readonly string[]): Promise<Proposal[]> {
     const samples = await Promise.all(addresses.slice(0, mostSamples).map(sampleAt));
     return proposalsFor(samples.filter((sample) => sample !== null));
+  }
+
+  /**
+   * How the format changed since an older build, told from files that both have.
+   * @param addresses where each lies in the older build, and in this one
+   */
+  async changes(addresses: readonly (readonly [string, string])[]): Promise<FormatChange[]> {
+    const pairs = await Promise.all(
+      addresses
+        .slice(0, mostSamples)
+        .map(async ([old, now]) => ({ old: await sampleAt(old), now: await sampleAt(now) })),
+    );
+    return formatChanges(pairs.flatMap(({ old, now }) => (old && now ? [{ old, now }] : [])));
   }
 
   /** How the bytes from one on may look as pixels, and sound as samples. */
