@@ -83,8 +83,8 @@ export const listFunctions: Readonly<Record<string, Called>> = {
       budget.allocate(numbers.length * count * 8);
       const found = new Float64Array(numbers.length * count);
       for (let from = 0, to = 0; from < numbers.length; from += size)
-        for (let time = 0; time < count; time++, to += size)
-          found.set(numbers.subarray(from, from + size), to);
+        for (let time = 0; time < count; time++)
+          for (let part = 0; part < size; part++) found[to++] = numbers[from + part] as number;
       return found;
     },
   },

@@ -184,8 +184,15 @@ function trianglesOf(
     default:
       if (count % 3 !== 0)
         throw new SheetError(`${count.toLocaleString('en')} corners are no whole number of triangles`);
-      return indices ? Uint32Array.from(indices) : Uint32Array.from({ length: count }, (_, corner) => corner);
+      return indices ? Uint32Array.from(indices) : inOrder(count);
   }
+}
+
+/** Corners one after the other. A loop: `from` with a function takes ten times as long. */
+function inOrder(count: number): Uint32Array<ArrayBuffer> {
+  const indices = new Uint32Array(count);
+  for (let corner = 0; corner < count; corner++) indices[corner] = corner;
+  return indices;
 }
 
 function checkIndices(indices: Uint32Array, vertices: number): void {

@@ -64,11 +64,10 @@ export async function setFormatVersion(
     );
     if (!row) throw new NotFoundError(`There is no build ${id}.`);
     const before = settingsOf(row.settings);
-    const others = Object.entries(before.formatVersions).filter(([name]) => name !== sheet);
-    const settings = readingSettingsSchema.parse({
-      ...before,
-      formatVersions: Object.fromEntries([...others, ...(version === null ? [] : [[sheet, version]])]),
-    });
+    const formatVersions = { ...before.formatVersions };
+    if (version === null) delete formatVersions[sheet];
+    else formatVersions[sheet] = version;
+    const settings = readingSettingsSchema.parse({ ...before, formatVersions });
     if (row.isNewest === 1) await keepSettings(connection, channelId, id, row.source, settings);
     else
       await change(connection, 'UPDATE builds SET settings = ? WHERE id = ?', [JSON.stringify(settings), id]);
