@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { mkdirSync, writeFileSync } from 'node:fs';
+import { mkdirSync, readFileSync, utimesSync, writeFileSync } from 'node:fs';
 import { deflateSync } from 'node:zlib';
 import { zipSync } from 'fflate';
 import { select } from '../server/platform/database/rows.ts';
@@ -162,6 +162,22 @@ describe('Containers that a sheet describes', () => {
     expect(await search('data.lpk!', late, '4')).to.deep.equal(await search('data.lpk!', late, '3'));
     const heron = (await spansOf(early)).filter(({ path }) => path === 'data.lpk!/lamps/pier.txt');
     expect(heron.map(({ first, last }) => [first, last > 4])).to.deep.equal([[1, true]]);
+  });
+
+  it('are read anew where the file beside them changed alone', async () => {
+    const folder = put(3);
+    const of = `${title}, beside`;
+    await house.index(put(1), of, '1');
+    await format('import', sheetFile, '--title', of);
+    // Files are settled some time after they were written.
+    const long = new Date(Date.now() - 3_600_000);
+    for (const name of ['data.lpk', 'data.names']) utimesSync(`${folder}/${name}`, long, long);
+    await house.index(folder, of, '2');
+    const names = `${folder}/data.names`;
+    writeFileSync(names, readFileSync(names, 'latin1').replace('reeds.txt', 'rushes.txt'), 'latin1');
+    await house.index(folder, of, '3');
+    expect(await search('rushes', of, '3')).to.deep.equal(['data.lpk!/rushes.txt']);
+    expect(await search('reeds', of, '3')).to.deep.equal([]);
   });
 
   it('are closed again when nobody describes them any more', async () => {

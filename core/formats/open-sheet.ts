@@ -25,6 +25,8 @@ export interface OpenSheet {
   /** Fields in a version. */
   fields: (version: string) => ReadOne;
   result: CompiledResult;
+  /** Whether it reads other files with a file. */
+  usesSisters: boolean;
   /** Whether it unpacks with keys of the keyring. */
   usesKeyring: boolean;
   /** Whether it is for a path. */
@@ -91,8 +93,10 @@ function lookThrough(text: string): Opened {
       if (!found) throw new SheetError(`there is no version ${version} in the sheet`);
       return found;
     };
-    const usesKeyring = JSON.stringify(sheet).includes(`"key":"${keyringWord}"`);
-    return { sheet: { sheet, versions, fields, result, usesKeyring, isFor } };
+    const words = JSON.stringify(sheet);
+    const usesKeyring = words.includes(`"key":"${keyringWord}"`);
+    const usesSisters = words.includes('sister(');
+    return { sheet: { sheet, versions, fields, result, usesKeyring, usesSisters, isFor } };
   } catch (error) {
     if (!(error instanceof SheetError)) throw error;
     const place = error.where.split('.').filter((part) => part !== '');

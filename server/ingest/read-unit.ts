@@ -48,7 +48,9 @@ export async function readUnit(context: UnitContext, unit: SourceFile): Promise<
   const share = unit.share ?? whole;
   const isFirst = share.index === 0;
   const readBytes = Math.floor(unit.size / share.of);
-  if (context.unlocking === null && context.recorder.skipUnchanged(unit)) {
+  // What comes out of a container may be in a file beside it, which changes by itself.
+  const isAlone = !sheetFor(context, unit.path)?.usesSisters;
+  if (context.unlocking === null && isAlone && context.recorder.skipUnchanged(unit)) {
     if (isFirst) context.counts.files++;
     if (isFirst) context.counts.bytes += unit.size;
     context.counts.readBytes += readBytes;
