@@ -1,4 +1,4 @@
-import { ModelCanvas } from '../web/viewer/model-canvas.ts';
+import { ModelCanvas } from '../web/viewer/engine/model-canvas.ts';
 
 const turnRadians = 0.15;
 
@@ -15,12 +15,12 @@ export async function showModel(plate: HTMLElement): Promise<void> {
     const canvas = new ModelCanvas(stage);
     await canvas.load(plate.dataset.model ?? '');
     stage.addEventListener('keydown', ({ key }) => {
-      if (key === 'ArrowLeft') canvas.turn(-turnRadians, 0);
-      if (key === 'ArrowRight') canvas.turn(turnRadians, 0);
-      if (key === 'ArrowUp') canvas.turn(0, turnRadians);
-      if (key === 'ArrowDown') canvas.turn(0, -turnRadians);
-      if (key === '+') canvas.approach(0.85);
-      if (key === '-') canvas.approach(1.18);
+      if (key === 'ArrowLeft') canvas.steering.turn(-turnRadians, 0);
+      if (key === 'ArrowRight') canvas.steering.turn(turnRadians, 0);
+      if (key === 'ArrowUp') canvas.steering.turn(0, turnRadians);
+      if (key === 'ArrowDown') canvas.steering.turn(0, -turnRadians);
+      if (key === '+') canvas.steering.approach(0.85);
+      if (key === '-') canvas.steering.approach(1.18);
       if (key === '0') canvas.lookAtAll();
     });
     plate.querySelector('.plate, img')?.remove();

@@ -1,7 +1,7 @@
 import { Box } from '@mui/material';
 import type { ReactNode } from 'react';
 import { lengthText, type LengthUnit } from '../../core/kinds/comparing.ts';
-import type { ScaleBar } from './model-canvas.ts';
+import type { ScaleBar } from './engine/scale-bar.ts';
 import type { useModelCanvas } from './use-model-canvas.ts';
 
 /** The plate that a canvas stands on, with a scale bar. @param unit what lengths are told in */
@@ -18,7 +18,7 @@ export function Stage({
     <Box
       tabIndex={0}
       role="application"
-      aria-label={`${label}: arrows turn, + and - approach and leave, 0 shows all`}
+      aria-label={`${label}: arrows turn, with the shift key they shift the picture, w a s d q e go through it, + and - approach and leave, 0 shows all`}
       onKeyDown={onKeyDown}
       sx={{ flex: 1, minWidth: 0, minHeight: 0, position: 'relative', overflow: 'hidden' }}
     >

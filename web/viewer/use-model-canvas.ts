@@ -1,5 +1,7 @@
 import { useEffect, useRef, useState, type KeyboardEvent, type RefObject } from 'react';
-import { ModelCanvas, type ScaleBar } from './model-canvas.ts';
+import { ModelCanvas } from './engine/model-canvas.ts';
+import type { OverlayColours } from './engine/overlays.ts';
+import type { ScaleBar } from './engine/scale-bar.ts';
 
 interface UsedCanvas {
   holder: RefObject<HTMLDivElement | null>;
@@ -10,18 +12,23 @@ interface UsedCanvas {
 }
 
 const turnRadians = 0.15;
+/** Of the height of the picture. */
+const shiftShare = 0.05;
+/** Of the distance to what is looked at. */
+const flyShare = 0.06;
 
 /** A canvas that lives as long as the component, with keys that steer it. */
-export function useModelCanvas(): UsedCanvas {
+export function useModelCanvas(colours?: OverlayColours): UsedCanvas {
   const holder = useRef<HTMLDivElement>(null);
   const [canvas, setCanvas] = useState<ModelCanvas | null>(null);
   const [failure, setFailure] = useState('');
   const [scaleBar, setScaleBar] = useState<ScaleBar | null>(null);
+  const first = useRef(colours);
   useEffect(() => {
     if (!holder.current) return;
     let made: ModelCanvas | null = null;
     try {
-      made = new ModelCanvas(holder.current);
+      made = new ModelCanvas(holder.current, first.current);
       made.onScaleBar = (bar) =>
         setScaleBar((before) =>
           before?.metres === bar.metres && Math.abs(before.pixels - bar.pixels) < 0.5 ? before : bar,
@@ -34,19 +41,30 @@ export function useModelCanvas(): UsedCanvas {
   }, []);
   const onKeyDown = (event: KeyboardEvent): void => {
     if (!canvas || event.ctrlKey || event.metaKey || event.altKey) return;
-    const actions: Record<string, () => void> = {
-      ArrowLeft: () => canvas.turn(-turnRadians, 0),
-      ArrowRight: () => canvas.turn(turnRadians, 0),
-      ArrowUp: () => canvas.turn(0, turnRadians),
-      ArrowDown: () => canvas.turn(0, -turnRadians),
-      '+': () => canvas.approach(0.85),
-      '-': () => canvas.approach(1.18),
-      '0': () => canvas.lookAtAll(),
-    };
-    const action = actions[event.key];
+    const action = actionsOf(canvas, event.shiftKey)[
+      event.key.length === 1 ? event.key.toLowerCase() : event.key
+    ];
     if (!action) return;
     action();
     event.preventDefault();
   };
   return { holder, canvas, failure, scaleBar, onKeyDown };
+}
+
+/** What keys do: arrows turn, or shift the picture together with the shift key; w, a, s, d, q and e go through the scene. */
+function actionsOf(canvas: ModelCanvas, isShift: boolean): Partial<Record<string, () => void>> {
+  const eye = canvas.steering;
+  const arrow = (sideways: number, upwards: number) => () =>
+    isShift
+      ? eye.shift(sideways * shiftShare, upwards * shiftShare)
+      : eye.turn(sideways * turnRadians, upwards * turnRadians);
+  const step = isShift ? flyShare * 4 : flyShare;
+  return {
+    ...{ ArrowLeft: arrow(-1, 0), ArrowRight: arrow(1, 0), ArrowUp: arrow(0, 1), ArrowDown: arrow(0, -1) },
+    ...{ w: () => eye.fly(step, 0, 0), s: () => eye.fly(-step, 0, 0) },
+    ...{ a: () => eye.fly(0, -step, 0), d: () => eye.fly(0, step, 0) },
+    ...{ e: () => eye.fly(0, 0, step), q: () => eye.fly(0, 0, -step) },
+    ...{ '+': () => eye.approach(0.85), '=': () => eye.approach(0.85), '-': () => eye.approach(1.18) },
+    '0': () => canvas.lookAtAll(),
+  };
 }

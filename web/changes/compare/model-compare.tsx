@@ -8,9 +8,10 @@ import { colourOfDistance } from '../../../core/kinds/model/compare/distance-col
 import { sourceOf } from '../../library/assets/source-of.ts';
 import { Toggle } from '../../ui/toggle.tsx';
 import { usePlace } from '../../ui/use-span.ts';
-import type { CanvasReport, ModelCanvas } from '../../viewer/model-canvas.ts';
+import type { CanvasReport, ModelCanvas } from '../../viewer/engine/model-canvas.ts';
 import { unitOfFacts } from '../../viewer/length-unit.ts';
 import { Stage } from '../../viewer/stage.tsx';
+import { cssOf } from '../../viewer/model/density-legend.tsx';
 import { Toolbar } from '../../viewer/toolbar.tsx';
 import { useModelCanvas } from '../../viewer/use-model-canvas.ts';
 import type { DistanceAnswer, DistanceRequest } from './distance-worker.ts';
@@ -160,10 +161,7 @@ function Legend({ greatest, unit }: { greatest: number | null; unit: LengthUnit 
       </Typography>
     );
   const steps = Array.from({ length: 12 }, (_, at) => {
-    const light = colourOfDistance(at, 11);
-    const byte = (value: number): number =>
-      Math.round(255 * (value <= 0.0031308 ? value * 12.92 : 1.055 * value ** (1 / 2.4) - 0.055));
-    return `rgb(${light.map(byte).join(' ')})`;
+    return cssOf(colourOfDistance(at, 11));
   });
   return (
     <Box

@@ -26,7 +26,7 @@ import { unitOfFacts } from '../../viewer/length-unit.ts';
 import { History } from './history.tsx';
 
 // The 3D and sound libraries are large: they come when a model, a map or a sound is opened.
-const ModelViewer = lazy(() => import('../../viewer/model-viewer.tsx'));
+const ModelViewer = lazy(() => import('../../viewer/model/model-viewer.tsx'));
 const MapViewer = lazy(() => import('../../viewer/map-viewer.tsx'));
 const LinkGraph = lazy(() => import('../references/link-graph.tsx'));
 const SoundPlayer = lazy(() => import('../../viewer/sound-player.tsx'));
@@ -81,7 +81,7 @@ function AssetPage({
   const folder = folderOf(asset.path).replace(/(!?)\/$/, '');
   return (
     <Box sx={paneRow}>
-      <Box sx={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
+      <Box sx={{ flex: { xs: '0 0 auto', md: 1 }, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
         <Box
           sx={{
             px: 2,
@@ -147,7 +147,12 @@ function AssetPage({
             {`A problem was found: ${asset.problem}.`}
           </Typography>
         )}
-        <Box sx={{ flex: 1, minHeight: 0, bgcolor: 'plate', position: 'relative', display: 'flex' }}>
+        <Box
+          sx={{
+            ...{ flex: { xs: '0 0 auto', md: 1 }, minHeight: { xs: '50vh', md: 0 } },
+            ...{ bgcolor: 'plate', position: 'relative', display: 'flex' },
+          }}
+        >
           <Suspense fallback={<Loading what="the viewer" />}>
             {isGraph ? <LinkGraph asset={asset} /> : <Exhibit asset={asset} />}
           </Suspense>
@@ -207,6 +212,7 @@ function Exhibit({ asset }: { asset: Asset }): ReactNode {
           unpacked={shown}
           name={nameOf(asset.path)}
           unit={unitOfFacts(asset.facts)}
+          isInAddress
         />
       );
     case 'font':

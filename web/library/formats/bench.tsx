@@ -13,7 +13,7 @@ import { FileChoice } from './file-choice.tsx';
 import { FitPane } from './fit-pane.tsx';
 import { LinesView } from './lines-view.tsx';
 import { sheetHead } from './new-sheet.ts';
-import { PaneTabs } from './pane-tabs.tsx';
+import { PaneTabs } from '../../ui/pane-tabs.tsx';
 import { ProposalsPane } from './proposals-pane.tsx';
 import { ResultPane } from './result-pane.tsx';
 import { Gaps, remarksOf, Says } from './says.tsx';

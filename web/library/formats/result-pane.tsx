@@ -8,7 +8,7 @@ import { unitOfFacts } from '../../viewer/length-unit.ts';
 import { PictureViewer } from '../../viewer/picture-viewer.tsx';
 import { useLookBySheetQuery, useShownBySheetQuery, type LookedAt } from './api.ts';
 
-const ModelViewer = lazy(() => import('../../viewer/model-viewer.tsx'));
+const ModelViewer = lazy(() => import('../../viewer/model/model-viewer.tsx'));
 const SoundPlayer = lazy(() => import('../../viewer/sound-player.tsx'));
 
 /** What comes out of the file, as it will look once the sheet is saved. */

@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { roundLength } from './model-canvas.ts';
+import { roundLength } from './scale-bar.ts';
 
 describe('roundLength', () => {
   it('gives a length that a person can count with', () => {

@@ -1,0 +1,420 @@
+import {
+  AmbientLight,
+  Bone,
+  Box3,
+  DirectionalLight,
+  Group,
+  LinearToneMapping,
+  MathUtils,
+  Mesh,
+  NoToneMapping,
+  Object3D,
+  PerspectiveCamera,
+  Plane,
+  Raycaster,
+  Scene,
+  Sphere,
+  Texture,
+  Vector2,
+  Vector3,
+  WebGLRenderer,
+  type AnimationClip,
+  type BufferGeometry,
+} from 'three';
+import { atRest, ClipPlayer, type ClipEntry, type Playing } from './clip-player.ts';
+import { depthSlices, type Reach } from './depth-slices.ts';
+import { loadModel, type LoadingOptions } from './load-model.ts';
+import { plainLook, type Look } from './look.ts';
+import { partsOf, type ModelPart, type PartEntry } from './model-parts.ts';
+import { Overlays, type OverlayColours } from './overlays.ts';
+import { scaleBarOf, type ScaleBar } from './scale-bar.ts';
+import { StageCamera, type Side, type View } from './stage-camera.ts';
+import { possibleWays, WaysOfSeeing, type Legend, type WayOfSeeing } from './ways-of-seeing.ts';
+
+export interface BoneEntry {
+  name: string;
+  /** Place of the one that it hangs on; -1 for none. */
+  parent: number;
+}
+
+export interface CanvasReport {
+  parts: PartEntry[];
+  clips: readonly ClipEntry[];
+  bones: BoneEntry[];
+  ways: WayOfSeeing[];
+  hasSkeleton: boolean;
+}
+
+const plainColours: OverlayColours = { ink: '#12352f', accent: '#a83c16' };
+
+/**
+ * One canvas with a model on it. Draws when something changed, and in a loop only while a clip plays. Metres, Y up.
+ */
+export class ModelCanvas {
+  onScaleBar: (bar: ScaleBar) => void = () => undefined;
+  /** Called when the camera was moved here, and not from outside. */
+  onView: (view: View) => void = () => undefined;
+  /** Called with the part that somebody pointed at; null for none. */
+  onPart: (part: number | null) => void = () => undefined;
+  /** Called with how far two points are from each other that somebody pointed at; null while the second one is missing. */
+  onMeasure: (metres: number | null) => void = () => undefined;
+  /** Called with the moment of the clip that is drawn. */
+  onMoment: (seconds: number) => void = () => undefined;
+  /** Called where a clip that is not repeated has come to its end. */
+  onEnd: () => void = () => undefined;
+  isMeasuring = false;
+  private readonly holder: HTMLElement;
+  private readonly renderer: WebGLRenderer;
+  private readonly scene = new Scene();
+  private readonly eye: StageCamera;
+  private readonly lights = new Group();
+  private readonly observer: ResizeObserver;
+  private readonly ways = new WaysOfSeeing();
+  private readonly overlays: Overlays;
+  private content = new Group();
+  private parts: ModelPart[] = [];
+  private bones: Bone[] = [];
+  /** Around each part, and around all, at rest. */
+  private boxes: Box3[] = [];
+  private all = new Box3();
+  private reaches: Sphere[] = [];
+  private aroundGhost: Sphere | null = null;
+  private player: ClipPlayer | null = null;
+  private look: Look = plainLook;
+  private measured: Vector3[] = [];
+  private frame = 0;
+  private lastMs = 0;
+  private closed = false;
+  private ghost: Object3D | null = null;
+  private pressed = new Vector2();
+
+  /** @throws Error where the browser has no WebGL */
+  constructor(holder: HTMLElement, colours: OverlayColours = plainColours) {
+    this.holder = holder;
+    this.renderer = new WebGLRenderer({ antialias: true, alpha: true });
+    this.renderer.autoClear = false;
+    const element = this.renderer.domElement;
+    element.style.display = 'block';
+    holder.append(element);
+    const sun = new DirectionalLight(0xffffff, 2.2);
+    sun.position.set(-0.35, 0.9, 0.6);
+    this.lights.add(sun);
+    this.overlays = new Overlays(colours);
+    this.scene.add(new AmbientLight(0xffffff, 1.3), this.lights, this.content, this.overlays.group);
+    this.eye = new StageCamera(element);
+    this.eye.onChange = (isFromOutside) => {
+      this.draw();
+      if (!isFromOutside) this.onView(this.eye.view);
+    };
+    element.addEventListener('pointerdown', ({ offsetX, offsetY }) => this.pressed.set(offsetX, offsetY));
+    element.addEventListener('pointerup', (event) => this.point(event));
+    // A graphics context that was lost comes back by itself: the library makes all anew, and draws when it is asked.
+    element.addEventListener('webglcontextrestored', () => this.draw());
+    this.observer = new ResizeObserver(() => this.resize());
+    this.observer.observe(holder);
+    this.resize();
+  }
+
+  /** @throws Error that says why the file cannot be shown */
+  async load(address: string, options: LoadingOptions = {}): Promise<CanvasReport> {
+    const { scene, clips } = await loadModel(address, options);
+    if (this.closed) return { parts: [], clips: [], bones: [], ways: [], hasSkeleton: false };
+    return this.show(scene, clips);
+  }
+
+  show(model: Object3D, clips: AnimationClip[] = []): CanvasReport {
+    this.clear();
+    this.content.add(model);
+    this.parts = partsOf(model);
+    this.player = clips.length > 0 ? new ClipPlayer(model, clips) : null;
+    this.bones = bonesOf(model, this.meshes);
+    this.scene.updateMatrixWorld(true);
+    this.boxes = this.meshes.map(boundsOf);
+    this.all = this.boxes.reduce((all, box) => all.union(box), new Box3());
+    this.reaches = this.boxes.map((box) => box.getBoundingSphere(new Sphere()));
+    this.lookAtAll();
+    this.setLook(this.look);
+    return {
+      parts: this.parts.map(({ entry }) => entry),
+      clips: this.player?.entries ?? [],
+      bones: this.bones.map(({ name, parent }) => ({
+        name,
+        parent: this.bones.findIndex((bone) => bone === parent),
+      })),
+      ways: possibleWays(this.meshes),
+      hasSkeleton: this.bones.length > 0,
+    };
+  }
+
+  /** Shows the model so. @returns what its colours mean, where they mean numbers */
+  setLook(look: Look): Legend | null {
+    this.look = look;
+    for (const { entry, mesh } of this.parts) mesh.visible = !look.hidden.has(entry.id);
+    const legend = this.ways.show(this.meshes, look.way, look.bone);
+    this.overlays.setWires(this.meshes, look.hasWires);
+    const bone = this.bones.find(({ name }) => name === look.bone) ?? null;
+    this.overlays.setBones(look.hasBones ? this.content : null, look.hasBones ? bone : null);
+    this.overlays.setBox('all', look.hasBounds ? this.all : null);
+    this.overlays.setBox('part', look.part === null ? null : (this.boxes[look.part] ?? null));
+    this.lights.rotation.y = MathUtils.degToRad(look.lightDegrees);
+    this.renderer.toneMapping = look.exposure === 0 ? NoToneMapping : LinearToneMapping;
+    this.renderer.toneMappingExposure = 2 ** look.exposure;
+    this.renderer.clippingPlanes = look.section ? [this.planeOf(look.section)] : [];
+    this.draw();
+    return legend;
+  }
+
+  setWireframe(isOn: boolean): void {
+    this.setLook({ ...this.look, hasWires: isOn });
+  }
+
+  setSkeletonVisible(isOn: boolean): void {
+    this.setLook({ ...this.look, hasBones: isOn });
+  }
+
+  get view(): View {
+    return this.eye.view;
+  }
+
+  /** Looks from where another canvas looks. */
+  setView(view: View): void {
+    this.eye.setView(view);
+  }
+
+  setParallel(isParallel: boolean): void {
+    this.eye.setParallel(isParallel);
+  }
+
+  /** What stands on the canvas, for those who measure it. */
+  get model(): Object3D {
+    return this.content;
+  }
+
+  /** Lays another model over this one, so that both show; null takes it away. */
+  setGhost(model: Object3D | null): void {
+    if (this.ghost) this.scene.remove(this.ghost);
+    this.ghost = model;
+    this.aroundGhost = model && new Box3().setFromObject(model).getBoundingSphere(new Sphere());
+    if (model) this.scene.add(model);
+    this.draw();
+  }
+
+  /** Plays a clip, or stops. */
+  play(playing: Playing): void {
+    this.player?.play(playing);
+    this.lastMs = performance.now();
+    this.draw();
+  }
+
+  seek(seconds: number): void {
+    this.player?.seek(seconds);
+    this.draw();
+  }
+
+  /** Stops a clip at a moment; -1 is the pose at rest. */
+  stopAt(clip: number, seconds: number): void {
+    this.player?.play({ ...atRest, clip, isLoop: false });
+    this.seek(seconds);
+  }
+
+  /** Brings the whole model into view, from the front right and a little above, or from a side. */
+  lookAtAll(from: Side | 'three-quarters' | null = 'three-quarters'): void {
+    this.eye.fit(this.all, from);
+  }
+
+  /** Brings a part into view, from where it is looked at now. */
+  lookAtPart(id: number): void {
+    const box = this.boxes[id];
+    if (box) this.eye.fit(box, null);
+  }
+
+  /** For keys; see `StageCamera`. */
+  get steering(): Pick<StageCamera, 'turn' | 'shift' | 'fly' | 'approach'> {
+    return this.eye;
+  }
+
+  /** Forgets the points that were measured. */
+  clearMeasured(): void {
+    this.measured = [];
+    this.overlays.setMeasured([]);
+    this.draw();
+  }
+
+  /** A picture from the fixed camera that all stills have, on a clear ground. @param width in pixels */
+  async still(width: number, height: number): Promise<Blob | null> {
+    const view = this.eye.view;
+    const wasParallel = this.eye.isParallel;
+    this.overlays.group.visible = false;
+    this.renderer.setPixelRatio(1);
+    this.renderer.setSize(width, height, false);
+    this.eye.setAspect(width, height);
+    this.eye.setParallel(false);
+    this.eye.fit(this.all, 'three-quarters');
+    this.render();
+    const made = new Promise<Blob | null>((resolve) => this.renderer.domElement.toBlob(resolve, 'image/png'));
+    this.overlays.group.visible = true;
+    this.resize();
+    this.eye.setParallel(wasParallel);
+    this.eye.setView(view);
+    return made;
+  }
+
+  close(): void {
+    this.closed = true;
+    cancelAnimationFrame(this.frame);
+    this.observer.disconnect();
+    this.eye.close();
+    this.clear();
+    this.overlays.close();
+    this.renderer.dispose();
+    this.renderer.forceContextLoss();
+    this.renderer.domElement.remove();
+  }
+
+  draw(): void {
+    if (this.frame !== 0 || this.closed) return;
+    this.frame = requestAnimationFrame((ms) => {
+      this.frame = 0;
+      const seconds = Math.max(0, Math.min(0.1, (ms - this.lastMs) / 1000));
+      this.lastMs = ms;
+      const wasPlaying = this.player?.isRunning === true;
+      const isPlaying = wasPlaying && this.player?.advance(seconds) === true;
+      this.render();
+      this.onScaleBar(scaleBarOf(this.eye.height, this.holder.clientHeight));
+      if (this.player) this.onMoment(this.player.time);
+      if (isPlaying) this.draw();
+      else if (wasPlaying) this.onEnd();
+    });
+  }
+
+  private get meshes(): Mesh<BufferGeometry>[] {
+    return this.parts.map(({ mesh }) => mesh);
+  }
+
+  private render(): void {
+    const { camera } = this.eye;
+    camera.updateMatrixWorld();
+    this.overlays.beforeDrawing(this.eye.height * 0.012);
+    const reaches = this.reachesFrom(camera.position);
+    this.renderer.clear();
+    if (!(camera instanceof PerspectiveCamera)) {
+      // In parallel projection depth is even: one pass, and what lies behind the eye as well.
+      const far = Math.max(...reaches.map(({ distance, radius }) => distance + radius), 1e-6);
+      camera.near = Math.min(...reaches.map(({ distance, radius }) => distance - radius), 0) - far * 0.01;
+      camera.far = far * 1.01;
+      camera.updateProjectionMatrix();
+      this.renderer.render(this.scene, camera);
+      return;
+    }
+    for (const { near, far } of depthSlices(reaches)) {
+      camera.near = near;
+      camera.far = far;
+      camera.updateProjectionMatrix();
+      this.renderer.clearDepth();
+      this.renderer.render(this.scene, camera);
+    }
+  }
+
+  /** How far what stands here is from the eye, along the line of sight. */
+  private reachesFrom(position: Vector3): Reach[] {
+    const ahead = this.eye.camera.getWorldDirection(new Vector3());
+    const middle = new Vector3();
+    const reachOf = ({ center, radius }: Sphere, by = 1): Reach => ({
+      distance: middle.subVectors(center, position).dot(ahead),
+      radius: radius * by,
+    });
+    const found = this.reaches.map((sphere) => reachOf(sphere));
+    const around = this.all.getBoundingSphere(new Sphere());
+    // A clip takes parts away from where they rest; lights, bones and boxes lie around all.
+    found.push(reachOf(around, this.player ? 3 : 1.05));
+    if (this.aroundGhost) found.push(reachOf(this.aroundGhost));
+    return found;
+  }
+
+  private planeOf({ axis, share }: NonNullable<Look['section']>): Plane {
+    const { min, max } = this.all;
+    const normal = new Vector3();
+    normal[axis] = -1;
+    return new Plane(normal, min[axis] + (max[axis] - min[axis]) * share);
+  }
+
+  private point({ offsetX, offsetY, button }: PointerEvent): void {
+    if (button !== 0 || this.pressed.distanceTo(new Vector2(offsetX, offsetY)) > 4) return;
+    const { clientWidth, clientHeight } = this.renderer.domElement;
+    const place = new Vector2((offsetX / clientWidth) * 2 - 1, 1 - (offsetY / clientHeight) * 2);
+    const ray = new Raycaster();
+    ray.setFromCamera(place, this.eye.camera);
+    const [hit] = ray.intersectObjects(
+      this.meshes.filter(({ visible }) => visible),
+      false,
+    );
+    if (!this.isMeasuring) {
+      this.onPart(this.parts.find(({ mesh }) => mesh === hit?.object)?.entry.id ?? null);
+      return;
+    }
+    if (!hit) return;
+    this.measured = this.measured.length === 1 ? [...this.measured, hit.point] : [hit.point];
+    this.overlays.setMeasured(this.measured);
+    const [from, to] = this.measured;
+    this.onMeasure(from && to ? from.distanceTo(to) : null);
+    this.draw();
+  }
+
+  private resize(): void {
+    const { clientWidth, clientHeight } = this.holder;
+    this.eye.setAspect(clientWidth, clientHeight);
+    this.renderer.setPixelRatio(Math.min(2, window.devicePixelRatio));
+    this.renderer.setSize(clientWidth, clientHeight);
+    this.draw();
+  }
+
+  private clear(): void {
+    this.player?.stop();
+    this.player = null;
+    this.overlays.clear();
+    this.ways.restore();
+    this.measured = [];
+    for (const mesh of this.meshes) {
+      for (const material of [mesh.material].flat()) {
+        for (const value of Object.values(material)) if (value instanceof Texture) value.dispose();
+        material.dispose();
+      }
+      mesh.geometry.dispose();
+    }
+    this.content.clear();
+    this.parts = [];
+    this.bones = [];
+    this.boxes = [];
+    this.reaches = [];
+    this.all = new Box3();
+  }
+}
+
+/** Every vertex of small shapes is looked at, so that skinned ones are where they are; large ones go by their own box. */
+const mostExact = 200_000;
+
+function boundsOf(mesh: Mesh): Box3 {
+  mesh.updateWorldMatrix(true, false);
+  const { geometry } = mesh;
+  const isExact = 'isSkinnedMesh' in mesh && geometry.getAttribute('position').count <= mostExact;
+  if (!geometry.boundingBox) geometry.computeBoundingBox();
+  if (!isExact) return (geometry.boundingBox ?? new Box3()).clone().applyMatrix4(mesh.matrixWorld);
+  const found = new Box3();
+  const corner = new Vector3();
+  for (let at = 0; at < geometry.getAttribute('position').count; at++)
+    found.expandByPoint(mesh.getVertexPosition(at, corner).applyMatrix4(mesh.matrixWorld));
+  return found;
+}
+
+/** Bones that meshes follow, in the order of the tree; of a model that has none: all that are marked as such. */
+function bonesOf(model: Object3D, meshes: readonly Mesh[]): Bone[] {
+  const followed = new Set<Object3D>();
+  for (const mesh of meshes)
+    if ('skeleton' in mesh) for (const bone of (mesh.skeleton as { bones: Bone[] }).bones) followed.add(bone);
+  const bones: Bone[] = [];
+  model.traverse((object) => {
+    const isBone = object instanceof Bone && (followed.size === 0 || followed.has(object));
+    if (isBone) bones.push(object as Bone);
+  });
+  return bones;
+}
