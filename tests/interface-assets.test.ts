@@ -35,21 +35,23 @@ describe('The interface of an asset', () => {
   it('shows a model that can be turned, and plays its clip', async () => {
     await go(asset('data/models.zip!/birds/gru_white.glb'));
     const stage = page.getByRole('application', { name: /^Model gru_white/ });
-    await page.getByRole('button', { name: 'Play nod, 2.40 s' }).waitFor();
+    await page.getByRole('tab', { name: 'Clips' }).click();
+    await page.getByRole('treeitem', { name: /nod.*2\.40 s/ }).waitFor();
     const before = await pixels(page);
     expect(new Set(before).size).to.be.greaterThan(50);
     await stage.focus();
     for (let turn = 0; turn < 6; turn++) await page.keyboard.press('ArrowLeft');
     expect(await pixels(page)).not.to.deep.equal(before);
-    await page.getByRole('button', { name: 'Play nod' }).click();
-    await page.getByRole('button', { name: 'Stop nod' }).click();
+    await page.getByRole('treeitem', { name: /nod/ }).click();
+    await page.getByRole('button', { name: 'Pause' }).click();
+    await page.getByRole('button', { name: 'Play', exact: true }).waitFor();
     await page.getByText('0.95 × 2.12 × 0.64 m').waitFor();
     await expectAccessible(page, 'a model');
   });
 
   it('shows a model with its files beside it, and says what is missing in the older build', async () => {
     await go(asset('models/boathouse/boathouse_l0.gltf'));
-    await page.getByRole('group', { name: 'Parts' }).getByLabel('planks').waitFor();
+    await page.getByRole('tree', { name: 'Parts' }).getByText('planks').waitFor();
     await go(asset('models/boathouse/boathouse_l0.gltf').replace('from=0.1&to=0.2', 'to=0.1'));
     await page.getByText('Missing', { exact: true }).waitFor();
     await page.getByText('deck_board_col.png').first().waitFor();

@@ -26,6 +26,7 @@ import { depthSlices, type Reach } from './depth-slices.ts';
 import { loadModel, type LoadingOptions } from './load-model.ts';
 import { plainLook, type Look } from './look.ts';
 import { partsOf, type ModelPart, type PartEntry } from './model-parts.ts';
+import { nodeName } from './node-name.ts';
 import { Overlays, type OverlayColours } from './overlays.ts';
 import { scaleBarOf, type ScaleBar } from './scale-bar.ts';
 import { StageCamera, type Side, type View } from './stage-camera.ts';
@@ -134,12 +135,13 @@ export class ModelCanvas {
     this.reaches = this.boxes.map((box) => box.getBoundingSphere(new Sphere()));
     this.lookAtAll();
     this.setLook(this.look);
+    const places = new Map<Object3D, number>(this.bones.map((bone, at) => [bone, at]));
     return {
       parts: this.parts.map(({ entry }) => entry),
       clips: this.player?.entries ?? [],
-      bones: this.bones.map(({ name, parent }) => ({
-        name,
-        parent: this.bones.findIndex((bone) => bone === parent),
+      bones: this.bones.map((bone) => ({
+        name: nodeName(bone),
+        parent: bone.parent ? (places.get(bone.parent) ?? -1) : -1,
       })),
       ways: possibleWays(this.meshes),
       hasSkeleton: this.bones.length > 0,
@@ -152,7 +154,7 @@ export class ModelCanvas {
     for (const { entry, mesh } of this.parts) mesh.visible = !look.hidden.has(entry.id);
     const legend = this.ways.show(this.meshes, look.way, look.bone);
     this.overlays.setWires(this.meshes, look.hasWires);
-    const bone = this.bones.find(({ name }) => name === look.bone) ?? null;
+    const bone = this.bones.find((one) => nodeName(one) === look.bone) ?? null;
     this.overlays.setBones(look.hasBones ? this.content : null, look.hasBones ? bone : null);
     this.overlays.setBox('all', look.hasBounds ? this.all : null);
     this.overlays.setBox('part', look.part === null ? null : (this.boxes[look.part] ?? null));

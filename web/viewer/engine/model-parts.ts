@@ -1,5 +1,6 @@
 import { Mesh, type BufferGeometry, type MeshStandardMaterial, type Object3D } from 'three';
 import { isClosed } from '../../../core/kinds/model/parts/closed.ts';
+import { nodeName } from './node-name.ts';
 import { helperShapes, type Helper } from '../../../core/kinds/model/parts/helper-shapes.ts';
 
 /** A part of a model, as lists show it. */
@@ -36,7 +37,7 @@ export function partsOf(model: Object3D): ModelPart[] {
     const vertices = geometry.getAttribute('position').count;
     const triangles = Math.floor((geometry.getIndex()?.count ?? vertices) / 3);
     const above = namesAbove(mesh, model);
-    const name = mesh.name || above[above.length - 1] || `part ${id + 1}`;
+    const name = nodeName(mesh) || above[above.length - 1] || `part ${id + 1}`;
     return { id, mesh, name, above, material: material?.name ?? '', vertices, triangles };
   });
   const dressings = known.map(({ mesh: { geometry, material: worn } }) => {
@@ -67,6 +68,6 @@ export function partsOf(model: Object3D): ModelPart[] {
 function namesAbove(mesh: Object3D, root: Object3D): string[] {
   const names: string[] = [];
   for (let node = mesh.parent; node && node !== root.parent; node = node.parent)
-    if (node.name !== '' && node.name !== mesh.name) names.unshift(node.name);
+    if (nodeName(node) !== '' && nodeName(node) !== nodeName(mesh)) names.unshift(nodeName(node));
   return names;
 }

@@ -115,7 +115,8 @@ export class StageCamera {
       this.controls.target.copy(center);
       this.camera.position.copy(center).addScaledVector(direction, distance);
       this.frame((2 * size * 1.04) / narrow);
-      this.controls.minDistance = size / 1e4;
+      // A small thing may stand beside a large one.
+      this.controls.minDistance = size / 1e9;
       this.controls.maxDistance = distance * 40;
     }, false);
   }

@@ -16,6 +16,7 @@ import {
   type Texture,
 } from 'three';
 import { colourOfDistance } from '../../../core/kinds/model/compare/distance-colour.ts';
+import { nodeName } from './node-name.ts';
 import { texelDensity, triangleDensity, type ShapeWithUvs } from '../../../core/kinds/model/parts/density.ts';
 
 /** Ways of seeing a model, as the address names them. */
@@ -224,13 +225,13 @@ export class WaysOfSeeing {
   }
 }
 
-/** How much each vertex follows a bone, 0 to 1; of none where none is chosen: how much it follows the first four. */
+/** How much each vertex follows a bone, 0 to 1; nothing where none is chosen. */
 function weightsOf(mesh: Mesh, bone: string | null): Float32Array {
   const { geometry } = mesh;
   const shares = new Float32Array(geometry.getAttribute('position').count);
   const [joints, weights] = [geometry.getAttribute('skinIndex'), geometry.getAttribute('skinWeight')];
   if (!(mesh instanceof SkinnedMesh) || bone === null) return shares;
-  const wanted = mesh.skeleton.bones.findIndex(({ name }) => name === bone);
+  const wanted = mesh.skeleton.bones.findIndex((one) => nodeName(one) === bone);
   for (let vertex = 0; vertex < shares.length; vertex++)
     for (let at = 0; at < 4; at++)
       if (joints.getComponent(vertex, at) === wanted)

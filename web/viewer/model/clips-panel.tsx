@@ -1,5 +1,5 @@
 import { Box, Button, MenuItem, Slider, TextField, Typography } from '@mui/material';
-import { useMemo, useState, type ReactNode } from 'react';
+import { useEffect, useMemo, useState, type ReactNode } from 'react';
 import { plural, secondsText } from '../../../core/figures.ts';
 import { TreeList, type TreeRow } from '../../lists/tree-list.tsx';
 import { TextFilter } from '../../ui/text-filter.tsx';
@@ -17,14 +17,14 @@ const speeds = [0.1, 0.25, 0.5, 1, 2, 4];
 export function ClipsPanel({
   clips,
   playing,
-  seconds,
+  onMoments,
   onPlay,
   onSeek,
 }: {
   clips: readonly ClipEntry[];
   playing: Playing;
-  /** The moment that is shown. */
-  seconds: number;
+  /** Has somebody told of the moments that are drawn, until it calls what comes back. */
+  onMoments: (tell: (seconds: number) => void) => () => void;
   onPlay: (change: Partial<Playing>) => void;
   onSeek: (seconds: number) => void;
 }): ReactNode {
@@ -78,7 +78,7 @@ export function ClipsPanel({
           </>
         )}
       </TreeList>
-      {chosen && <Transport {...{ entry: chosen, playing, seconds, onPlay, onSeek }} />}
+      {chosen && <Transport key={playing.clip} {...{ entry: chosen, playing, onMoments, onPlay, onSeek }} />}
     </>
   );
 }
@@ -86,16 +86,17 @@ export function ClipsPanel({
 function Transport({
   entry: { name, seconds: length, rate },
   playing,
-  seconds,
+  onMoments,
   onPlay,
   onSeek,
 }: {
   entry: ClipEntry;
   playing: Playing;
-  seconds: number;
+  onMoments: (tell: (seconds: number) => void) => () => void;
   onPlay: (change: Partial<Playing>) => void;
   onSeek: (seconds: number) => void;
 }): ReactNode {
+  const seconds = useMoment(onMoments);
   const last = Math.round(length * rate);
   const frame = Math.min(last, Math.round(seconds * rate));
   const stepTo = (next: number): void => {
@@ -129,10 +130,10 @@ function Transport({
         <Button size="small" onClick={() => onPlay({ isRunning: !playing.isRunning })}>
           {playing.isRunning ? 'Pause' : 'Play'}
         </Button>
-        <Button size="small" aria-label="One frame back" onClick={() => stepTo(frame - 1)}>
+        <Button size="small" aria-label="−1 frame" onClick={() => stepTo(frame - 1)}>
           −1
         </Button>
-        <Button size="small" aria-label="One frame on" onClick={() => stepTo(frame + 1)}>
+        <Button size="small" aria-label="+1 frame" onClick={() => stepTo(frame + 1)}>
           +1
         </Button>
         <Button size="small" onClick={() => onPlay({ clip: -1, isRunning: false })}>
@@ -165,4 +166,27 @@ function Transport({
       </Box>
     </Box>
   );
+}
+
+/** While a clip plays its moment is shown so often: what the page has to do besides would wait for ever for each frame. */
+const toldMs = 120;
+
+function useMoment(onMoments: (tell: (seconds: number) => void) => () => void): number {
+  const [seconds, setSeconds] = useState(0);
+  useEffect(() => {
+    let waiting: ReturnType<typeof setTimeout> | null = null;
+    let latest = 0;
+    const forget = onMoments((moment) => {
+      latest = moment;
+      waiting ??= setTimeout(() => {
+        waiting = null;
+        setSeconds(latest);
+      }, toldMs);
+    });
+    return () => {
+      forget();
+      if (waiting !== null) clearTimeout(waiting);
+    };
+  }, [onMoments]);
+  return seconds;
 }

@@ -203,7 +203,7 @@ export default function ModelViewer({
                   <ClipsPanel
                     clips={report.clips}
                     playing={clips.playing}
-                    seconds={clips.seconds}
+                    onMoments={clips.onMoments}
                     onPlay={clips.play}
                     onSeek={clips.seek}
                   />
@@ -297,15 +297,13 @@ function useClips(canvas: Canvas, report: CanvasReport | null, words: Words[0], 
   const name = words.get('clip');
   const clip = report && name !== null ? report.clips.findIndex((one) => one.name === name) : -1;
   const [options, setOptions] = useState<Omit<Playing, 'clip'>>(atRest);
-  const [seconds, setSeconds] = useState(0);
   const { isRunning, isLoop, speed, hasRootMotion } = options;
   useEffect(() => {
     if (!canvas || !report) return;
-    canvas.onMoment = setSeconds;
     canvas.onEnd = () => setOptions((before) => ({ ...before, isRunning: false }));
     canvas.play({ clip, isRunning, isLoop, speed, hasRootMotion });
     return () => {
-      canvas.onMoment = canvas.onEnd = () => undefined;
+      canvas.onEnd = () => undefined;
     };
   }, [canvas, report, clip, isRunning, isLoop, speed, hasRootMotion]);
   const play = useCallback(
@@ -315,12 +313,30 @@ function useClips(canvas: Canvas, report: CanvasReport | null, words: Words[0], 
     },
     [report, say],
   );
+  // Keys come faster than addresses change.
+  const latest = useRef(clip);
+  useEffect(() => {
+    latest.current = clip;
+  }, [clip]);
   const step = (by: number): void => {
     const count = report?.clips.length ?? 0;
-    if (count > 0) play({ clip: (clip + by + count) % count, isRunning: true });
+    if (count === 0) return;
+    latest.current = (latest.current + by + count) % count;
+    play({ clip: latest.current, isRunning: true });
   };
   const seek = (moment: number): void => canvas?.seek(moment);
-  return { playing: { ...options, clip }, seconds, play, seek, step };
+  /** Tells of each moment that is drawn: whoever shows it does so by itself, so that the page is not made anew with each. */
+  const onMoments = useCallback(
+    (tell: (seconds: number) => void): (() => void) => {
+      if (!canvas) return () => undefined;
+      canvas.onMoment = tell;
+      return () => {
+        canvas.onMoment = () => undefined;
+      };
+    },
+    [canvas],
+  );
+  return { playing: { ...options, clip }, play, seek, step, onMoments };
 }
 
 function save(blob: Blob, name: string): void {
