@@ -1,6 +1,6 @@
 import { expect } from 'chai';
 import { execFileSync } from 'node:child_process';
-import { cpSync, mkdirSync, writeFileSync } from 'node:fs';
+import { cpSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { Document, NodeIO } from '@gltf-transform/core';
 import type { Browser, Page } from 'playwright-core';
@@ -195,6 +195,31 @@ describe('The viewer of models', () => {
     await page.keyboard.press('ArrowRight');
     await page.waitForURL(/exposure=0.5/);
     await page.keyboard.press('Escape');
+  });
+
+  it('saves stills from one camera, of the size that somebody wants', async () => {
+    const still = async (query: string): Promise<Buffer> => {
+      await go('figure.glb', query);
+      await page.getByRole('combobox', { name: 'Still' }).click();
+      const [download] = await Promise.all([
+        page.waitForEvent('download'),
+        page.getByRole('option', { name: '1024 × 1024' }).click(),
+      ]);
+      expect(download.suggestedFilename()).to.equal('figure.glb.png');
+      return readFileSync(await download.path());
+    };
+    const first = await still('&see=grey&panel=none');
+    const { width, height, channels } = await sharp(first).metadata();
+    expect([width, height, channels]).to.deep.equal([1024, 1024, 4]);
+    const { data } = await sharp(first).extractChannel(3).raw().toBuffer({ resolveWithObject: true });
+    const covered = data.filter((alpha) => alpha > 0).length / data.length;
+    expect(covered).to.be.within(0.03, 0.6);
+    // However it is looked at besides.
+    const second = await still('&see=grey&panel=none&eye=3,0,0,0,0.5,0,2');
+    expect(
+      Buffer.compare(await sharp(first).raw().toBuffer(), await sharp(second).raw().toBuffer()),
+    ).to.equal(0);
+    expect(query('eye')).to.equal('3,0,0,0,0.5,0,2');
   });
 
   it('has things of a millimetre and of ten kilometres there at once', async () => {

@@ -112,8 +112,6 @@ describe('Searching', () => {
         .toBuffer()),
     ]).to.deep.equal([255, 0, 0, 255]);
     const refused = await fetch(`${url}/api/shown/1/4/reed_lamp.txt`);
-    expect(((await refused.json()) as { error: string }).error).to.include(
-      'a text is shown as it is',
-    );
+    expect(((await refused.json()) as { error: string }).error).to.include('a text is shown as it is');
   });
 });

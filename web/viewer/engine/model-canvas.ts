@@ -86,6 +86,8 @@ export class ModelCanvas {
   private frame = 0;
   private lastMs = 0;
   private closed = false;
+  /** Whether nobody has moved the camera since all was brought into view. */
+  private isAsFitted = false;
   private ghost: Object3D | null = null;
   private pressed = new Vector2();
 
@@ -105,6 +107,7 @@ export class ModelCanvas {
     this.eye = new StageCamera(element);
     this.eye.onChange = (isFromOutside) => {
       this.draw();
+      this.isAsFitted = false;
       if (!isFromOutside) this.onView(this.eye.view);
     };
     element.addEventListener('pointerdown', ({ offsetX, offsetY }) => this.pressed.set(offsetX, offsetY));
@@ -133,7 +136,8 @@ export class ModelCanvas {
     this.boxes = this.meshes.map(boundsOf);
     this.all = this.boxes.reduce((all, box) => all.union(box), new Box3());
     this.reaches = this.boxes.map((box) => box.getBoundingSphere(new Sphere()));
-    this.lookAtAll();
+    this.eye.fit(this.all, 'three-quarters', false);
+    this.isAsFitted = true;
     this.setLook(this.look);
     const places = new Map<Object3D, number>(this.bones.map((bone, at) => [bone, at]));
     return {
@@ -244,20 +248,23 @@ export class ModelCanvas {
 
   /** A picture from the fixed camera that all stills have, on a clear ground. @param width in pixels */
   async still(width: number, height: number): Promise<Blob | null> {
-    const view = this.eye.view;
-    const wasParallel = this.eye.isParallel;
+    const { view, isParallel } = this.eye;
+    const { onView } = this;
+    // Nobody looks from there.
+    this.onView = () => undefined;
     this.overlays.group.visible = false;
     this.renderer.setPixelRatio(1);
     this.renderer.setSize(width, height, false);
     this.eye.setAspect(width, height);
     this.eye.setParallel(false);
-    this.eye.fit(this.all, 'three-quarters');
+    this.eye.fit(this.all, 'three-quarters', false);
     this.render();
     const made = new Promise<Blob | null>((resolve) => this.renderer.domElement.toBlob(resolve, 'image/png'));
     this.overlays.group.visible = true;
     this.resize();
-    this.eye.setParallel(wasParallel);
+    this.eye.setParallel(isParallel);
     this.eye.setView(view);
+    this.onView = onView;
     return made;
   }
 
@@ -367,6 +374,10 @@ export class ModelCanvas {
     this.eye.setAspect(clientWidth, clientHeight);
     this.renderer.setPixelRatio(Math.min(2, window.devicePixelRatio));
     this.renderer.setSize(clientWidth, clientHeight);
+    if (this.isAsFitted) {
+      this.eye.fit(this.all, 'three-quarters', false);
+      this.isAsFitted = true;
+    }
     this.draw();
   }
 

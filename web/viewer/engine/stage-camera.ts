@@ -99,8 +99,8 @@ export class StageCamera {
     }, false);
   }
 
-  /** Brings something into view as a whole. @param from nothing for the side that it is looked at from now */
-  fit(bounds: Box3, from: Side | 'three-quarters' | null): void {
+  /** Brings something into view as a whole. @param from nothing for the side that it is looked at from now @param isAsked whether a person asked for it */
+  fit(bounds: Box3, from: Side | 'three-quarters' | null, isAsked = true): void {
     const box = bounds.isEmpty() ? new Box3(new Vector3(-1, -1, -1), new Vector3(1, 1, 1)) : bounds;
     const { center, radius } = box.getBoundingSphere(new Sphere());
     const size = Math.max(radius, 1e-9);
@@ -118,7 +118,7 @@ export class StageCamera {
       // A small thing may stand beside a large one.
       this.controls.minDistance = size / 1e9;
       this.controls.maxDistance = distance * 40;
-    }, false);
+    }, !isAsked);
   }
 
   /** Turns about the vertical and tilts, in radians. */

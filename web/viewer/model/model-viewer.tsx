@@ -83,8 +83,9 @@ export default function ModelViewer({
       (panel === 'clips' && (report?.clips.length ?? 0) > 0),
   );
   const asked = words.get('panel') as Panel | 'none' | null;
-  // A model of one part and nothing else has nothing to choose from.
-  const usual = panels.length > 1 || (report?.parts.length ?? 0) > 1 ? (panels[0] ?? null) : null;
+  // A model of one part and nothing else has nothing to choose from; among other things there is little room.
+  const isRich = panels.length > 1 || (report?.parts.length ?? 0) > 1;
+  const usual = isInAddress && isRich ? (panels[0] ?? null) : null;
   const panel = asked === 'none' ? null : (panels.find((one) => one === asked) ?? usual);
   const onKeyDown = (event: KeyboardEvent): void => {
     if (event.key === '[' || event.key === ']') {
