@@ -160,6 +160,7 @@ describe('Reading settings', () => {
     expect(build?.settings).to.deep.equal({
       platform: 'desktop',
       contentRoot: 'Ferry/game',
+      formatVersions: {},
       isRootFound: true,
       choice: { only: [], without: ['*.zip'] },
       keys: null,
