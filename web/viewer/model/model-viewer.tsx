@@ -1,21 +1,20 @@
 import { Box, Button, Typography, useTheme } from '@mui/material';
-import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, type ReactNode } from 'react';
+import { useEffect, useMemo, useState, type KeyboardEvent, type ReactNode } from 'react';
 import { bytesText } from '../../../core/figures.ts';
 import { lengthText, type LengthUnit } from '../../../core/kinds/comparing.ts';
 import { PaneTabs } from '../../ui/pane-tabs.tsx';
 import { Failure, Loading } from '../../ui/states.tsx';
-import { atRest, type Playing } from '../engine/clip-player.ts';
 import type { Look } from '../engine/look.ts';
-import type { CanvasReport } from '../engine/model-canvas.ts';
 import type { Legend } from '../engine/ways-of-seeing.ts';
 import { Stage } from '../stage.tsx';
 import { useModelCanvas } from '../use-model-canvas.ts';
 import { BonesPanel } from './bones-panel.tsx';
 import { ClipsPanel } from './clips-panel.tsx';
 import { DensityLegend } from './density-legend.tsx';
-import { lookChanges, lookFrom, viewFrom, viewWord } from './look-address.ts';
+import { lookChanges, lookFrom } from './look-address.ts';
 import { ModelToolbar } from './model-toolbar.tsx';
 import { PartsPanel } from './parts-panel.tsx';
+import { useClips, useEye, useLoaded } from './use-viewer.ts';
 import { useViewerWords } from './use-viewer-words.ts';
 
 /** Names of what a viewer shows beside the model. */
@@ -23,8 +22,6 @@ type Panel = 'parts' | 'bones' | 'clips';
 const panelNames: Readonly<Record<Panel, string>> = { parts: 'Parts', bones: 'Bones', clips: 'Clips' };
 /** On a narrow screen things lie one below the other, as high as they are. */
 const ownHeight = { '@media (max-width: 599px)': { flex: '0 0 auto' } } as const;
-/** The address follows the camera once it rests. */
-const viewPauseMs = 400;
 const toldFromBytes = 1_000_000;
 
 /** A model that can be turned, with its parts, its skeleton and its clips. */
@@ -222,122 +219,6 @@ export default function ModelViewer({
       </Box>
     </Box>
   );
-}
-
-type Canvas = ReturnType<typeof useModelCanvas>['canvas'];
-type Words = ReturnType<typeof useViewerWords>;
-
-/** Loads the model, as it is or without what takes a decoder; can be stopped. */
-function useLoaded(canvas: Canvas, source: string, unpacked: string) {
-  const [report, setReport] = useState<CanvasReport | null>(null);
-  const [failure, setFailure] = useState('');
-  const [progress, setProgress] = useState<{ bytes: number; total: number | null } | null>(null);
-  const stopping = useRef<AbortController | null>(null);
-  useEffect(() => {
-    if (!canvas) return;
-    const controller = new AbortController();
-    stopping.current = controller;
-    const { signal } = controller;
-    const onProgress = (bytes: number, total: number | null): void => setProgress({ bytes, total });
-    const load = (address: string) => canvas.load(address, { signal, onProgress });
-    const loading =
-      unpacked === source
-        ? load(source)
-        : load(source).catch((error: unknown) => {
-            if (signal.aborted) throw error;
-            return load(unpacked);
-          });
-    let isCurrent = true;
-    loading.then(
-      (loaded) => isCurrent && setReport(loaded),
-      (error: unknown) => {
-        if (!isCurrent) return;
-        setFailure(
-          signal.aborted ? 'Loading was stopped.' : error instanceof Error ? error.message : String(error),
-        );
-      },
-    );
-    return () => {
-      isCurrent = false;
-      controller.abort();
-    };
-  }, [canvas, source, unpacked]);
-  return { report, failure, progress, stop: () => stopping.current?.abort() };
-}
-
-/** From where the model is looked at: as the address says when it is opened, and said there once the camera rests. */
-function useEye(canvas: Canvas, isLoaded: boolean, said: Words[0], say: Words[1]) {
-  const [isParallel, setParallel] = useState(() => viewFrom(said)?.height !== undefined);
-  useEffect(() => {
-    if (!canvas || !isLoaded) return;
-    const view = viewFrom(said);
-    if (view) canvas.setView(view);
-    let pause: ReturnType<typeof setTimeout> | undefined;
-    canvas.onView = (next) => {
-      clearTimeout(pause);
-      pause = setTimeout(() => say({ eye: viewWord(next) }), viewPauseMs);
-    };
-    return () => {
-      clearTimeout(pause);
-      canvas.onView = () => undefined;
-    };
-    // What the address says counts when the model is opened: from then on the camera says it.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [canvas, isLoaded]);
-  return {
-    isParallel,
-    setParallel: (isOn: boolean) => {
-      setParallel(isOn);
-      canvas?.setParallel(isOn);
-    },
-  };
-}
-
-/** The clip that is played, as the address says, and its moment. */
-function useClips(canvas: Canvas, report: CanvasReport | null, words: Words[0], say: Words[1]) {
-  const name = words.get('clip');
-  const clip = report && name !== null ? report.clips.findIndex((one) => one.name === name) : -1;
-  const [options, setOptions] = useState<Omit<Playing, 'clip'>>(atRest);
-  const { isRunning, isLoop, speed, hasRootMotion } = options;
-  useEffect(() => {
-    if (!canvas || !report) return;
-    canvas.onEnd = () => setOptions((before) => ({ ...before, isRunning: false }));
-    canvas.play({ clip, isRunning, isLoop, speed, hasRootMotion });
-    return () => {
-      canvas.onEnd = () => undefined;
-    };
-  }, [canvas, report, clip, isRunning, isLoop, speed, hasRootMotion]);
-  const play = useCallback(
-    ({ clip: next, ...change }: Partial<Playing>): void => {
-      if (next !== undefined) say({ clip: report?.clips[next]?.name });
-      setOptions((before) => ({ ...before, ...change }));
-    },
-    [report, say],
-  );
-  // Keys come faster than addresses change.
-  const latest = useRef(clip);
-  useEffect(() => {
-    latest.current = clip;
-  }, [clip]);
-  const step = (by: number): void => {
-    const count = report?.clips.length ?? 0;
-    if (count === 0) return;
-    latest.current = (latest.current + by + count) % count;
-    play({ clip: latest.current, isRunning: true });
-  };
-  const seek = (moment: number): void => canvas?.seek(moment);
-  /** Tells of each moment that is drawn: whoever shows it does so by itself, so that the page is not made anew with each. */
-  const onMoments = useCallback(
-    (tell: (seconds: number) => void): (() => void) => {
-      if (!canvas) return () => undefined;
-      canvas.onMoment = tell;
-      return () => {
-        canvas.onMoment = () => undefined;
-      };
-    },
-    [canvas],
-  );
-  return { playing: { ...options, clip }, play, seek, step, onMoments };
 }
 
 function save(blob: Blob, name: string): void {
