@@ -93,6 +93,8 @@ describe('The interface of an asset', () => {
     await page.getByRole('button', { name: /^Load \d+ models/ }).click();
     await page.getByRole('button', { name: 'Boxes instead' }).waitFor({ timeout: 60_000 });
     expect(new Set(await pixels(page)).size).to.be.greaterThan(50);
+    // The whole isle is in view, and not the first thing that stands on it.
+    await page.getByText(/^\d0 m$/).waitFor();
     await expectAccessible(page, 'a map');
   });
 

@@ -29,7 +29,13 @@ describe('The viewer of models', () => {
     writeFileSync(join(build, 'card.glb'), await io.writeBinary(await cardDocument()));
     writeFileSync(join(build, 'scales.glb'), await io.writeBinary(scalesDocument()));
     writeFileSync(join(build, 'broken.glb'), Buffer.from('glTF\x02\0\0\0nothing'));
-    for (const name of ['X/dwarf.x', 'FBX/spider.fbx', 'Collada/duck.dae', 'OBJ/spider.obj'])
+    for (const name of [
+      'X/dwarf.x',
+      'FBX/spider.fbx',
+      'Collada/duck.dae',
+      'OBJ/spider.obj',
+      'PLY/points.ply',
+    ])
       try {
         cpSync(join(models, name), join(build, name.replace(/.*\//, '')));
       } catch {
@@ -227,6 +233,21 @@ describe('The viewer of models', () => {
     await go('scales.glb', '&panel=none&see=base-colour&eye=0,0,0.01,0,0,0');
     expect(await colourAt(0.5, 0.5)).to.deep.equal([255, 0, 0]);
     expect(await colourAt(0.03, 0.5)).to.deep.equal([0, 0, 255]);
+  });
+
+  it('shows a cloud of points, which has no parts', async () => {
+    await go('points.ply');
+    await page.getByText(/^\d+ cm$/).waitFor();
+    await page.waitForTimeout(400);
+    const box = await page.locator('canvas').first().boundingBox();
+    if (!box) throw new Error('no canvas');
+    const shot = await page.screenshot({ clip: { ...box, height: box.height - 60 } });
+    const { data } = await sharp(shot).removeAlpha().raw().toBuffer({ resolveWithObject: true });
+    const [red, green, blue] = data;
+    let points = 0;
+    for (let at = 0; at < data.length; at += 3)
+      if (data[at] !== red || data[at + 1] !== green || data[at + 2] !== blue) points++;
+    expect(points).to.be.within(4, 400);
   });
 
   it('comes back by itself when the graphics context is lost', async () => {

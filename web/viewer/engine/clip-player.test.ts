@@ -65,6 +65,8 @@ describe('Playing clips', () => {
     player.play({ ...atRest, clip: 0, isRunning: true, isLoop: false });
     expect(player.advance(5)).to.equal(false);
     expect([player.time, player.isRunning]).to.deep.equal([1, false]);
+    player.play({ ...atRest, clip: 0, isRunning: true, isLoop: false });
+    expect([player.time, player.isRunning]).to.deep.equal([0, true]);
   });
 
   it('stays in place where somebody wants the root to, and moves all else', () => {

@@ -70,6 +70,9 @@ export class ClipPlayer {
       this.action = shown ? this.mixer.clipAction(shown).play() : null;
       this.seconds = 0;
     }
+    // Whoever plays a clip that has come to its end wants it from its beginning.
+    const length = this.action?.getClip().duration ?? 0;
+    if (playing.isRunning && !playing.isLoop && this.seconds >= length) this.seconds = 0;
     this.show();
   }
 

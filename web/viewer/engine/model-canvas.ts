@@ -30,7 +30,7 @@ import { nodeName } from './node-name.ts';
 import { Overlays, type OverlayColours } from './overlays.ts';
 import { scaleBarOf, type ScaleBar } from './scale-bar.ts';
 import { StageCamera, type Side, type View } from './stage-camera.ts';
-import { bonesOf, boundsOf } from './rest-pose.ts';
+import { bonesOf, boundsOf, drawnIn } from './rest-pose.ts';
 import { possibleWays, WaysOfSeeing, type Legend, type WayOfSeeing } from './ways-of-seeing.ts';
 
 export interface BoneEntry {
@@ -83,6 +83,10 @@ export class ModelCanvas {
   private aroundGhost: Sphere | null = null;
   private player: ClipPlayer | null = null;
   private look: Look = plainLook;
+  /** The way of seeing that is painted, and what its colours mean. */
+  private seen = '';
+  private legend: Legend | null = null;
+  private hasWires = false;
   private measured: Vector3[] = [];
   private frame = 0;
   private lastMs = 0;
@@ -134,9 +138,11 @@ export class ModelCanvas {
     this.player = clips.length > 0 ? new ClipPlayer(model, clips) : null;
     this.bones = bonesOf(model, this.meshes);
     this.scene.updateMatrixWorld(true);
-    this.boxes = this.meshes.map(boundsOf);
-    this.all = this.boxes.reduce((all, box) => all.union(box), new Box3());
-    this.reaches = this.boxes.map((box) => box.getBoundingSphere(new Sphere()));
+    const bounds = new Map(drawnIn(model).map((drawn) => [drawn as Object3D, boundsOf(drawn)]));
+    this.boxes = this.parts.map(({ mesh }) => bounds.get(mesh) ?? new Box3());
+    const seen = [...bounds.values()].filter((box) => !box.isEmpty());
+    this.all = seen.reduce((all, box) => all.union(box), new Box3());
+    this.reaches = seen.map((box) => box.getBoundingSphere(new Sphere()));
     this.eye.fit(this.all, 'three-quarters', false);
     this.isAsFitted = true;
     this.setLook(this.look);
@@ -157,8 +163,13 @@ export class ModelCanvas {
   setLook(look: Look): Legend | null {
     this.look = look;
     for (const { entry, mesh } of this.parts) mesh.visible = !look.hidden.has(entry.id);
-    const legend = this.ways.show(this.meshes, look.way, look.bone);
-    this.overlays.setWires(this.meshes, look.hasWires);
+    // Colours of densities and copies of textures are made for as long as they are looked at.
+    const seen = `${look.way} ${look.way === 'weights' ? (look.bone ?? '') : ''}`;
+    if (seen !== this.seen) this.legend = this.ways.show(this.meshes, look.way, look.bone);
+    if (seen !== this.seen || look.hasWires !== this.hasWires)
+      this.overlays.setWires(this.meshes, look.hasWires);
+    this.seen = seen;
+    this.hasWires = look.hasWires;
     const bone = this.bones.find((one) => nodeName(one) === look.bone) ?? null;
     this.overlays.setBones(look.hasBones ? this.content : null, look.hasBones ? bone : null);
     this.overlays.setBox('all', look.hasBounds ? this.all : null);
@@ -168,7 +179,7 @@ export class ModelCanvas {
     this.renderer.toneMappingExposure = 2 ** look.exposure;
     this.renderer.clippingPlanes = look.section ? [this.planeOf(look.section)] : [];
     this.draw();
-    return legend;
+    return this.legend;
   }
 
   setWireframe(isOn: boolean): void {
@@ -334,6 +345,7 @@ export class ModelCanvas {
       radius: radius * by,
     });
     const found = this.reaches.map((sphere) => reachOf(sphere));
+    if (this.all.isEmpty()) return found;
     const around = this.all.getBoundingSphere(new Sphere());
     // A clip takes parts away from where they rest; lights, bones and boxes lie around all.
     found.push(reachOf(around, this.player ? 3 : 1.05));
@@ -388,16 +400,18 @@ export class ModelCanvas {
     this.overlays.clear();
     this.ways.restore();
     this.measured = [];
-    for (const mesh of this.meshes) {
-      for (const material of [mesh.material].flat()) {
+    for (const drawn of drawnIn(this.content)) {
+      for (const material of [(drawn as Mesh).material].flat()) {
         for (const value of Object.values(material)) if (value instanceof Texture) value.dispose();
         material.dispose();
       }
-      mesh.geometry.dispose();
+      drawn.geometry.dispose();
     }
     this.content.clear();
     this.parts = [];
     this.bones = [];
+    this.seen = '';
+    this.hasWires = false;
     this.boxes = [];
     this.reaches = [];
     this.all = new Box3();

@@ -4,6 +4,7 @@ import {
   BufferGeometry,
   Color,
   Group,
+  InstancedMesh,
   Line,
   LineBasicMaterial,
   Mesh,
@@ -62,6 +63,10 @@ export class Overlays {
         const skinned = new SkinnedMesh(mesh.geometry, this.wire);
         skinned.bind(mesh.skeleton, mesh.bindMatrix);
         lines = skinned;
+      } else if (mesh instanceof InstancedMesh) {
+        const instances = new InstancedMesh(mesh.geometry, this.wire, mesh.count);
+        instances.instanceMatrix = mesh.instanceMatrix;
+        lines = instances;
       } else lines = new Mesh(mesh.geometry, this.wire);
       lines.userData.isOverlay = true;
       lines.frustumCulled = mesh.frustumCulled;

@@ -1,19 +1,37 @@
-import { Bone, Box3, Vector3, type Mesh, type Object3D } from 'three';
+import { Bone, Box3, BufferGeometry, InstancedMesh, Mesh, SkinnedMesh, Vector3, type Object3D } from 'three';
 
-/** Every vertex of small shapes is looked at, so that skinned ones are where they are; large ones go by their own box. */
+/** Whatever has a shape: meshes, points, lines. */
+export type Drawn = Object3D & { geometry: BufferGeometry };
+
+export function drawnIn(model: Object3D): Drawn[] {
+  const found: Drawn[] = [];
+  model.traverse((object) => {
+    if ('geometry' in object && object.geometry instanceof BufferGeometry) found.push(object as Drawn);
+  });
+  return found;
+}
+
+/** Every vertex of small skinned shapes is looked at, so that they are where their bones are; others go by their own box. */
 const mostExact = 200_000;
 
-export function boundsOf(mesh: Mesh): Box3 {
-  mesh.updateWorldMatrix(true, false);
-  const { geometry } = mesh;
-  const isExact = 'isSkinnedMesh' in mesh && geometry.getAttribute('position').count <= mostExact;
+/** Where a thing stands; of instances, where all of them do. */
+export function boundsOf(drawn: Drawn): Box3 {
+  drawn.updateWorldMatrix(true, false);
+  const { geometry } = drawn;
+  const position = geometry.getAttribute('position') as ReturnType<typeof geometry.getAttribute> | undefined;
+  if (drawn instanceof SkinnedMesh && position && position.count <= mostExact) {
+    const found = new Box3();
+    const corner = new Vector3();
+    for (let at = 0; at < position.count; at++)
+      found.expandByPoint(drawn.getVertexPosition(at, corner).applyMatrix4(drawn.matrixWorld));
+    return found;
+  }
+  if (drawn instanceof InstancedMesh) {
+    drawn.computeBoundingBox();
+    return (drawn.boundingBox ?? new Box3()).clone().applyMatrix4(drawn.matrixWorld);
+  }
   if (!geometry.boundingBox) geometry.computeBoundingBox();
-  if (!isExact) return (geometry.boundingBox ?? new Box3()).clone().applyMatrix4(mesh.matrixWorld);
-  const found = new Box3();
-  const corner = new Vector3();
-  for (let at = 0; at < geometry.getAttribute('position').count; at++)
-    found.expandByPoint(mesh.getVertexPosition(at, corner).applyMatrix4(mesh.matrixWorld));
-  return found;
+  return (geometry.boundingBox ?? new Box3()).clone().applyMatrix4(drawn.matrixWorld);
 }
 
 /** Bones that meshes follow, in the order of the tree; of a model that has none: all that are marked as such. */

@@ -93,15 +93,11 @@ interface Kept {
 export class WaysOfSeeing {
   private readonly kept = new Map<Mesh, Kept>();
   private made: { dispose(): void }[] = [];
-  private isWire = false;
 
   /** @returns what the colours mean, where they mean numbers */
   show(meshes: readonly Mesh[], way: WayOfSeeing, bone: string | null): Legend | null {
     this.restore();
-    if (way === 'textured') {
-      this.setWire(meshes, this.isWire);
-      return null;
-    }
+    if (way === 'textured') return null;
     for (const mesh of meshes) this.kept.set(mesh, { material: mesh.material, geometry: mesh.geometry });
     const legend = way === 'triangles' || way === 'texels' ? this.paintDensity(meshes, way) : null;
     for (const mesh of meshes) {
@@ -110,15 +106,7 @@ export class WaysOfSeeing {
       this.made.push(material);
       mesh.material = material;
     }
-    this.setWire(meshes, this.isWire);
     return legend;
-  }
-
-  /** Lines of the triangles in place of their faces. */
-  setWire(meshes: readonly Mesh[], isOn: boolean): void {
-    this.isWire = isOn;
-    for (const mesh of meshes)
-      for (const material of [mesh.material].flat()) if ('wireframe' in material) material.wireframe = isOn;
   }
 
   /** What meshes wear by themselves. */
