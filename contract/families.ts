@@ -7,6 +7,8 @@ export const familyMemberSchema = listedAssetSchema.extend({
   colourSpace: z.enum(['sRGB', 'linear']).nullable(),
   variants: z.array(z.string()),
   isFinest: z.boolean(),
+  /** What a model is called without its level of detail, in lower case: those with the same are levels of one thing. */
+  ladder: z.string().default(''),
   /** Why it is in. */
   reasons: z.array(z.string()),
 });

@@ -9,6 +9,7 @@ export const changeSubjectSchema = z.enum([
   'noise rules',
   'recipes',
   'format sheets',
+  'arrangements',
   'notes',
   'entries',
 ]);

@@ -2,6 +2,7 @@ import type { Facts, Placement, SoundFacts } from '../../contract/facts.ts';
 import type { PlacementRecipe } from '../../contract/recipes.ts';
 import type { Mention } from './mentions.ts';
 import type { ModelDocument } from './model/model-document.ts';
+import type { NamedBones } from './model/pose/bone-names.ts';
 import type { Picture } from './picture/picture.ts';
 import type { DecodedSound } from './sound/decoded.ts';
 
@@ -113,13 +114,18 @@ export interface Reading {
   signature: Uint8Array | null;
   /** What it says of other files. */
   mentions: readonly Mention[];
+  /** Its own bones, and those that its clips move. */
+  bones: readonly NamedBones[];
   /** Why reading stopped, where the facts are those that came before. */
   damage: string | null;
 }
 
 /** A reading, with nothing where nothing is said. */
 export function readingOf(facts: Facts, more: Partial<Omit<Reading, 'facts'>> = {}): Reading {
-  return { facts, preview: null, decoded: null, signature: null, mentions: [], damage: null, ...more };
+  return {
+    ...{ facts, preview: null, decoded: null, signature: null, mentions: [], bones: [], damage: null },
+    ...more,
+  };
 }
 
 export type Reader = (request: ReadRequest) => Promise<Reading>;

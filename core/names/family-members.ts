@@ -55,6 +55,11 @@ export function nameWithoutLevel(path: string, lexicon: Lexicon): string {
   return stem.slice(0, begin) + stem.slice(at + level.part.length);
 }
 
+/** What all levels of detail of one model are called: its name without a level, in lower case. */
+export function ladderOf(path: string, lexicon: Lexicon): string {
+  return nameWithoutLevel(path, lexicon) || stemOf(path).toLowerCase();
+}
+
 /**
  * The finest model of a family: the one with the lowest level, and of these the one with most triangles.
  * @param triangles NaN where nobody knows

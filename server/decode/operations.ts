@@ -2,6 +2,7 @@ import type { Comparison } from '../../contract/comparisons.ts';
 import type { Facts } from '../../contract/facts.ts';
 import type { PlacementRecipe } from '../../contract/recipes.ts';
 import type { Mention } from '../../core/kinds/mentions.ts';
+import type { NamedBones } from '../../core/kinds/model/pose/bone-names.ts';
 import type { ImagePlace } from '../../core/kinds/picture/picture.ts';
 import type { Shown } from '../../core/kinds/show.ts';
 import type { LocalContent } from '../store/local-content.ts';
@@ -36,6 +37,7 @@ export interface FactsOutcome {
   fingerprint: Uint8Array | null;
   signature: Uint8Array | null;
   mentions: readonly Mention[];
+  bones: readonly NamedBones[];
   /** Why there are no facts, or no more than these. */
   reason: string | null;
 }
@@ -65,6 +67,7 @@ export const failedOutcome: { [Type in keyof Outcomes]: (reason: string) => Outc
     fingerprint: null,
     signature: null,
     mentions: [],
+    bones: [],
     reason,
   }),
   show: (reason) => ({ shown: null, reason }),

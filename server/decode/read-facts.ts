@@ -3,6 +3,7 @@ import type { Pool } from '../platform/database/pool.ts';
 import type { ContentStore } from '../store/content-store.ts';
 import { hashOf } from '../store/hash.ts';
 import type { LocalContent } from '../store/local-content.ts';
+import { keepBones } from './bones.ts';
 import { failedOutcome, type DescribeFile, type FactsOutcome } from './operations.ts';
 import type { ReaderPool } from './reader-pool.ts';
 import { keepReadings, type Resources } from './readings.ts';
@@ -80,4 +81,5 @@ export async function keepFacts(
   );
   await store.putMany(previews.values());
   await keepReadings(pool, rows, isNewest);
+  await keepBones(pool, outcomes);
 }

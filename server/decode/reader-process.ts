@@ -52,6 +52,7 @@ async function carryOut(id: number, operation: Operation): Promise<Outcomes[keyo
           fingerprint: read.decoded ? hashOfPieces(read.decoded) : null,
           signature: read.signature,
           mentions: read.mentions,
+          bones: read.bones,
           reason: read.damage,
         };
       }

@@ -1,5 +1,5 @@
 import type { Family, FamilyList, FamilyMember } from '../../contract/families.ts';
-import { finestOf, memberPartOf } from '../../core/names/family-members.ts';
+import { finestOf, ladderOf, memberPartOf } from '../../core/names/family-members.ts';
 import { meaningWith, type Lexicon } from '../../core/names/lexicon.ts';
 import { listedAsset } from './search/find-assets.ts';
 import type { BuildFamilies, BuildLibrary } from './build-library.ts';
@@ -85,6 +85,7 @@ function memberOf(
     ...asset,
     ...memberPartOf(asset.path, asset.kind, lexicon),
     isFinest: false,
+    ladder: asset.kind === 'model' ? ladderOf(asset.path, lexicon) : '',
     reasons: families.reasonsFor(place),
   };
 }

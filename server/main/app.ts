@@ -5,8 +5,10 @@ import { join } from 'node:path';
 import * as z from 'zod';
 import { QueryError } from '../../core/search/query.ts';
 import { applicationRoot } from '../platform/application-root.ts';
+import { arrangementRoutes } from '../library/arrangements/routes.ts';
 import { assetRoutes } from '../library/assets/routes.ts';
 import { bookmarkRoutes } from '../library/bookmarks/routes.ts';
+import { clipRoutes } from '../library/clips/routes.ts';
 import { comparisonRoutes } from '../changes/evidence/routes.ts';
 import { newsRoutes } from '../changes/news/routes.ts';
 import { noiseRoutes } from '../changes/noise/routes.ts';
@@ -76,6 +78,8 @@ export function createApp(context: ServerContext, report: (message: string) => v
     recipeRoutes,
     formatRoutes,
     familyRoutes,
+    clipRoutes,
+    arrangementRoutes,
     bookmarkRoutes,
     haulRoutes,
     catalogueRoutes,

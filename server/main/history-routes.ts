@@ -2,6 +2,7 @@ import type { Hono } from 'hono';
 import { nameOfTitle } from '../acquire/builds/builds.ts';
 import { keptSetting } from '../acquire/builds/title-settings.ts';
 import { undoBatch } from '../changes/pass/change-states.ts';
+import { keptArrangements } from '../library/arrangements/arrangements.ts';
 import { keptFamilies } from '../library/families/corrections.ts';
 import { keptLexicon } from '../library/names/lexicons.ts';
 import { keptLinks } from '../library/references/accepted-links.ts';
@@ -56,6 +57,7 @@ export function historyRoutes({
       'noise rules': undoOf(keptSetting('noise_rules')),
       recipes: undoDescribed(keptSetting('recipes')),
       'format sheets': undoDescribed(keptSetting('format_sheets')),
+      arrangements: undoOf(keptArrangements),
       notes: undoOf(keptNotes),
       entries: undoOf(keptEntries),
     },

@@ -20,7 +20,7 @@ export async function freeContents(
   signal: AbortSignal,
   onProgress: (done: number, total: number) => void,
 ): Promise<Freed> {
-  for (const table of ['content_facts', 'readings', 'lost_contents'])
+  for (const table of ['content_facts', 'content_bones', 'readings', 'lost_contents'])
     await change(
       pool,
       `DELETE f FROM ${table} f WHERE NOT EXISTS (SELECT 1 FROM asset_spans s WHERE s.hash = f.hash)`,

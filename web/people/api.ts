@@ -56,7 +56,17 @@ const peopleApi = api.injectEndpoints({
 export const { useRenameMutation, useChangesQuery, useChangeItemsQuery, useUndoChangeMutation } = peopleApi;
 const { usePersonQuery } = peopleApi;
 
-type Tag = 'findings' | 'names' | 'links' | 'assets' | 'noise' | 'news' | 'recipes' | 'note' | 'entries';
+type Tag =
+  | 'arrangements'
+  | 'findings'
+  | 'names'
+  | 'links'
+  | 'assets'
+  | 'noise'
+  | 'news'
+  | 'recipes'
+  | 'note'
+  | 'entries';
 
 /** What is shown of the things of a subject. */
 const shownIn: Record<ChangeSubject, Tag[]> = {
@@ -67,6 +77,7 @@ const shownIn: Record<ChangeSubject, Tag[]> = {
   'noise rules': ['findings', 'news'],
   recipes: ['assets'],
   'format sheets': ['assets'],
+  arrangements: ['arrangements'],
   notes: ['findings'],
   entries: ['assets'],
 };

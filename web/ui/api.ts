@@ -41,6 +41,7 @@ export const api = createApi({
     'haul',
     'recipes',
     'format sheets',
+    'arrangements',
     'remarks',
     'noise',
     'news',

@@ -37,7 +37,7 @@ export function PaneTabs<Name extends string>({
           tabIndex={name === shown ? 0 : -1}
           onClick={() => onShow(name)}
           sx={{
-            ...{ borderRadius: 0, borderBottom: 2, minHeight: 34, px: 1.75 },
+            ...{ borderRadius: 0, borderBottom: 2, minHeight: 34, minWidth: 0, px: 1.75 },
             borderColor: name === shown ? 'primary.main' : 'transparent',
             color: name === shown ? 'primary.main' : 'text.secondary',
           }}

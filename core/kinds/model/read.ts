@@ -7,6 +7,7 @@ import { isReadError, readingOf, type ReadRequest, type Reader } from '../readin
 import { decodedModel } from './fingerprint.ts';
 import type { ModelDocument } from './model-document.ts';
 import { hashOfData } from '../data/data-hash.ts';
+import { namedBonesOf } from './pose/bone-names.ts';
 import { propertyText } from './property-text.ts';
 import { readGltf } from './read/gltf.ts';
 import { renderPreview } from './render.ts';
@@ -18,13 +19,15 @@ export const readModel: Reader = async (request) => {
   const clips = document.getRoot().listAnimations().map(clipOf);
   const batches = trianglesOf(document);
   const decoded = [...decodedModel(document), ...decodedSaid(document, said)];
+  const bones = namedBonesOf(document);
   if (batches.length === 0 && clips.length > 0)
-    return readingOf({ kind: 'clip', bones: bonesOf(document), clips, units }, { decoded });
+    return readingOf({ kind: 'clip', bones: bonesOf(document), clips, units }, { decoded, bones });
   return readingOf(factsOf(document, missing, units, clips), {
     preview: await renderPreview(batches, request.raster),
     decoded,
     signature: modelSignature(batches, namesOf(document)),
     mentions: mentionsOf(document),
+    bones,
   });
 };
 

@@ -4,10 +4,20 @@ import ContentCopyIcon from '@mui/icons-material/ContentCopy';
 import DownloadIcon from '@mui/icons-material/Download';
 import { Box, Button, IconButton, Link as MuiLink, Typography } from '@mui/material';
 import { useSnackbar } from 'notistack';
-import { lazy, Suspense, useEffect, type ReactNode, type ComponentType } from 'react';
+import {
+  lazy,
+  Suspense,
+  useEffect,
+  useMemo,
+  type ComponentProps,
+  type ComponentType,
+  type ReactNode,
+} from 'react';
 import { Link, useSearchParams } from 'react-router';
 import type { Asset } from '../../../contract/assets.ts';
+import { useFamilyQuery } from '../families/api.ts';
 import { FamilyPanel } from '../families/family-panel.tsx';
+import { levelsOf } from '../families/levels-of.ts';
 import { NamePanel } from '../names/name-panel.tsx';
 import { LinksPanel } from '../references/links-panel.tsx';
 import { failureText } from '../../ui/api.ts';
@@ -207,7 +217,8 @@ function Exhibit({ asset }: { asset: Asset }): ReactNode {
     case 'model':
     case 'clip':
       return (
-        <ModelViewer
+        <PlacedModelViewer
+          asset={asset}
           source={source}
           unpacked={shown}
           name={nameOf(asset.path)}
@@ -272,6 +283,25 @@ function Exhibit({ asset }: { asset: Asset }): ReactNode {
         <Empty title={`No viewer for ${asset.format}`}>It was hashed and kept; Save writes its bytes.</Empty>
       );
   }
+}
+
+/** A model with its levels of detail, and with what is found beside it in its build. */
+function PlacedModelViewer({
+  asset,
+  ...model
+}: { asset: Asset } & Omit<ComponentProps<typeof ModelViewer>, 'place'>): ReactNode {
+  const { channel } = usePlace();
+  const { build, path } = asset;
+  const { data: family } = useFamilyQuery({ channel: channel.id, build, path });
+  const place = useMemo(
+    () => ({
+      ...{ channel: channel.id, build, path },
+      addressOf: (other: string) => shownAddress(channel.id, build, other),
+      levels: levelsOf(family?.members ?? [], path),
+    }),
+    [channel.id, build, path, family],
+  );
+  return <ModelViewer {...model} place={place} />;
 }
 
 function TileViewer({

@@ -29,7 +29,7 @@ function figure() {
       new Array<number>(92).fill(1),
     ),
   ]);
-  return { root, hand, player: new ClipPlayer(model, [walk, nod]) };
+  return { model, root, hand, player: new ClipPlayer(model, [walk, nod]) };
 }
 
 describe('Playing clips', () => {
@@ -84,5 +84,58 @@ describe('Playing clips', () => {
     player.play(atRest);
     expect(root.position.z).to.equal(0);
     expect(player.advance(1)).to.equal(false);
+  });
+
+  it('lays clips of other files over the one that is played, on bones of the same name, as far as they may', () => {
+    const { root, hand, player } = figure();
+    // The other file has a namespace, other cases, and a bone that this model lacks.
+    const other = new Group();
+    for (const name of ['Root', 'Hand', 'tail']) {
+      const bone = new Bone();
+      bone.name = `made_${name}`;
+      bone.userData.name = `heron:${name}`;
+      other.add(bone);
+    }
+    const wave = new AnimationClip('wave', -1, [
+      new VectorKeyframeTrack('made_Hand.position', [0, 0.5], [0, 10, 0, 0, 10, 0]),
+      new VectorKeyframeTrack('made_Root.position', [0, 0.5], [0, 8, 0, 0, 8, 0]),
+      new QuaternionKeyframeTrack('made_Hand.quaternion', [0, 0.5], [0, 0, 0, 1, 0, 0, 0, 1]),
+      new QuaternionKeyframeTrack('made_tail.quaternion', [0, 0.5], [0, 0, 0, 1, 0, 0, 0, 1]),
+    ]);
+    const { place, lacking } = player.add(wave, other);
+    expect([place, lacking]).to.deep.equal([2, ['heron:tail']]);
+    player.play({ ...atRest, clip: 0 });
+    player.seek(0.5);
+    const all = new Set(['position', 'rotation', 'scale'] as const);
+    player.setLayers([{ clip: place, weight: 0.5, moves: all, mask: new Set([hand]) }]);
+    // Half of 2 and 10; half of the way from 90 degrees to none; and the root is not in the mask.
+    expect(hand.position.y).to.be.closeTo(6, 1e-5);
+    expect(hand.quaternion.y).to.be.closeTo(Math.sin(Math.PI / 8), 1e-5);
+    expect(root.position.toArray()).to.deep.equal([0, 0, 1]);
+    player.setLayers([{ clip: place, weight: 1, moves: new Set(['rotation']), mask: null }]);
+    expect(hand.position.y).to.be.closeTo(2, 1e-5);
+    expect(hand.quaternion.y).to.be.closeTo(0, 1e-6);
+    // Shown twice it is the same; and without it all is as it was.
+    player.seek(0.5);
+    player.setLayers([]);
+    expect(hand.quaternion.y).to.be.closeTo(Math.SQRT1_2, 1e-5);
+    player.play(atRest);
+    expect([hand.position.y, root.position.z]).to.deep.equal([0, 0]);
+  });
+
+  it('goes round by itself in a layer that is shorter than what it lies over', () => {
+    const { hand, player } = figure();
+    const scene = new Group();
+    const bone = new Bone();
+    bone.name = 'hand';
+    scene.add(bone);
+    const short = new AnimationClip('short', -1, [
+      new VectorKeyframeTrack('hand.scale', [0, 0.4], [1, 1, 1, 3, 3, 3]),
+    ]);
+    const { place } = player.add(short, scene);
+    player.play({ ...atRest, clip: 0 });
+    player.setLayers([{ clip: place, weight: 1, moves: new Set(['scale']), mask: null }]);
+    player.seek(0.6);
+    expect(hand.scale.x).to.be.closeTo(2, 1e-5);
   });
 });

@@ -1,12 +1,6 @@
-import {
-  AnimationClip,
-  AnimationMixer,
-  LoopOnce,
-  LoopRepeat,
-  type AnimationAction,
-  type KeyframeTrack,
-  type Object3D,
-} from 'three';
+import type { AnimationClip, Object3D } from 'three';
+import type { Move } from '../../../core/kinds/model/pose/lay-over.ts';
+import { foreignTracks, give, layTrack, ownTracks, valuesOf, type MovingTrack } from './moving-tracks.ts';
 
 export interface ClipEntry {
   name: string;
@@ -30,25 +24,44 @@ export interface Playing {
 
 export const atRest: Playing = { clip: -1, isRunning: false, isLoop: true, speed: 1, hasRootMotion: true };
 
-/** Plays one clip of a model, and stops it at any moment. */
+/** A clip that is laid over those below it. */
+export interface PlayedLayer {
+  /** Place in the list. */
+  clip: number;
+  weight: number;
+  moves: ReadonlySet<Move>;
+  /** What it may move; null for all. */
+  mask: ReadonlySet<Object3D> | null;
+}
+
+interface PlayedClip {
+  entry: ClipEntry;
+  tracks: readonly MovingTrack[];
+  /** The same without what moves its root about. */
+  inPlace: readonly MovingTrack[];
+}
+
+/** Plays clips of a model, one on top of the other, and stops them at any moment. */
 export class ClipPlayer {
-  readonly entries: readonly ClipEntry[];
-  private readonly mixer: AnimationMixer;
-  private readonly clips: readonly AnimationClip[];
+  private readonly clips: PlayedClip[];
   private readonly model: Object3D;
+  /** How all that clips have moved so far is at rest. */
+  private readonly rest = new Map<Object3D, Map<Move | null, number[]>>();
   private playing: Playing = atRest;
-  private action: AnimationAction | null = null;
+  private layers: readonly PlayedLayer[] = [];
   private seconds = 0;
 
   constructor(model: Object3D, clips: readonly AnimationClip[]) {
     this.model = model;
-    this.clips = clips;
-    this.mixer = new AnimationMixer(model);
-    this.entries = clips.map((clip) => ({ name: clip.name, seconds: clip.duration, rate: rateOf(clip) }));
+    this.clips = clips.map((clip) => played(clip, ownTracks(clip, model), model));
+  }
+
+  get entries(): readonly ClipEntry[] {
+    return this.clips.map(({ entry }) => entry);
   }
 
   get isRunning(): boolean {
-    return this.playing.isRunning && this.action !== null;
+    return this.playing.isRunning && (this.base !== undefined || this.layers.length > 0);
   }
 
   /** The moment that is shown. */
@@ -56,30 +69,34 @@ export class ClipPlayer {
     return this.seconds;
   }
 
+  /** Puts a clip of another file to the list. @returns its place, and bones that it moves and the model lacks */
+  add(clip: AnimationClip, scene: Object3D): { place: number; entry: ClipEntry; lacking: string[] } {
+    const { tracks, lacking } = foreignTracks(clip, scene, this.model);
+    const made = played(clip, tracks, this.model);
+    this.clips.push(made);
+    return { place: this.clips.length - 1, entry: made.entry, lacking };
+  }
+
   /** Begins another clip, or goes on with the same one otherwise. */
   play(playing: Playing): void {
-    const isSame =
-      playing.clip === this.playing.clip &&
-      playing.hasRootMotion === this.playing.hasRootMotion &&
-      this.action;
+    const isSame = playing.clip === this.playing.clip && playing.hasRootMotion === this.playing.hasRootMotion;
     this.playing = playing;
-    if (!isSame) {
-      this.mixer.stopAllAction();
-      const clip = this.clips[playing.clip];
-      const shown = clip && (playing.hasRootMotion ? clip : inPlace(clip, this.model));
-      this.action = shown ? this.mixer.clipAction(shown).play() : null;
-      this.seconds = 0;
-    }
+    if (!isSame) this.seconds = 0;
     // Whoever plays a clip that has come to its end wants it from its beginning.
-    const length = this.action?.getClip().duration ?? 0;
-    if (playing.isRunning && !playing.isLoop && this.seconds >= length) this.seconds = 0;
+    if (playing.isRunning && !playing.isLoop && this.seconds >= this.duration) this.seconds = 0;
+    this.show();
+  }
+
+  /** Lays clips over the one that is played, the first one lowest. */
+  setLayers(layers: readonly PlayedLayer[]): void {
+    this.layers = layers;
     this.show();
   }
 
   /** @returns whether there is more to come */
   advance(seconds: number): boolean {
-    if (!this.action || !this.playing.isRunning) return false;
-    const { duration } = this.action.getClip();
+    if (!this.isRunning) return false;
+    const { duration } = this;
     const next = this.seconds + seconds * this.playing.speed;
     const isOver = next > duration && !this.playing.isLoop;
     if (isOver) this.playing = { ...this.playing, isRunning: false };
@@ -89,51 +106,74 @@ export class ClipPlayer {
   }
 
   seek(seconds: number): void {
-    if (!this.action) return;
-    this.seconds = Math.max(0, Math.min(seconds, this.action.getClip().duration));
+    this.seconds = Math.max(0, Math.min(seconds, this.duration));
     this.show();
   }
 
+  /** Puts all back as it is at rest. */
   stop(): void {
-    this.mixer.stopAllAction();
-    this.mixer.uncacheRoot(this.model);
+    for (const [target, moved] of this.rest)
+      for (const [move, values] of moved) give({ target, move }, values);
+  }
+
+  private get base(): PlayedClip | undefined {
+    return this.clips[this.playing.clip];
+  }
+
+  /** How long it is until it begins again: as the clip below all others, or the longest of them where there is none. */
+  private get duration(): number {
+    if (this.base) return this.base.entry.seconds;
+    return Math.max(0, ...this.layers.map(({ clip }) => this.clips[clip]?.entry.seconds ?? 0));
   }
 
   private show(): void {
-    if (!this.action) return;
-    // At its very end a looping action would be at its beginning again.
-    this.action.setLoop(this.playing.isLoop ? LoopRepeat : LoopOnce, this.playing.isLoop ? Infinity : 1);
-    this.action.clampWhenFinished = true;
-    this.action.enabled = true;
-    this.action.paused = false;
-    this.action.time = 0;
-    const { duration } = this.action.getClip();
-    const moment = this.playing.isLoop ? Math.min(this.seconds, duration * (1 - 1e-7)) : this.seconds;
-    this.mixer.setTime(moment);
+    const { base, layers } = this;
+    this.stop();
+    if (base) this.lay(this.playing.hasRootMotion ? base.tracks : base.inPlace, this.seconds, 1);
+    for (const { clip, weight, moves, mask } of layers) {
+      const over = this.clips[clip];
+      if (!over) continue;
+      const { seconds: length } = over.entry;
+      // Each goes round by itself: none of them stands still while others move.
+      const moment =
+        this.playing.isLoop && length > 0 && this.seconds > length ? this.seconds % length : this.seconds;
+      const tracks = this.playing.hasRootMotion ? over.tracks : over.inPlace;
+      this.lay(
+        tracks.filter(
+          ({ target, move }) => (!mask || mask.has(target)) && (move === null || moves.has(move)),
+        ),
+        Math.min(moment, length),
+        weight,
+      );
+    }
+  }
+
+  private lay(tracks: readonly MovingTrack[], seconds: number, weight: number): void {
+    for (const track of tracks) {
+      let moved = this.rest.get(track.target);
+      if (!moved) this.rest.set(track.target, (moved = new Map<Move | null, number[]>()));
+      if (!moved.has(track.move)) moved.set(track.move, valuesOf(track));
+      layTrack(track, seconds, weight);
+    }
   }
 }
 
-/** The same clip without what moves its root about. */
-function inPlace(clip: AnimationClip, model: Object3D): AnimationClip {
-  const moved = new Set(
-    clip.tracks.filter((track) => track.name.endsWith('.position')).map((track) => nodeOf(track)),
-  );
-  const isRoot = (name: string): boolean => {
-    const node = model.getObjectByProperty('uuid', name) ?? model.getObjectByName(name);
-    for (let above = node?.parent; above; above = above.parent)
-      if (moved.has(above.name) || moved.has(above.uuid)) return false;
-    return true;
+function played(clip: AnimationClip, tracks: readonly MovingTrack[], model: Object3D): PlayedClip {
+  return {
+    entry: { name: clip.name, seconds: clip.duration, rate: rateOf(clip) },
+    tracks,
+    inPlace: withoutRootMotion(tracks, model),
   };
-  const roots = new Set([...moved].filter(isRoot));
-  return new AnimationClip(
-    clip.name,
-    clip.duration,
-    clip.tracks.filter((track) => !track.name.endsWith('.position') || !roots.has(nodeOf(track))),
-  );
 }
 
-function nodeOf({ name }: KeyframeTrack): string {
-  return name.slice(0, name.lastIndexOf('.'));
+function withoutRootMotion(tracks: readonly MovingTrack[], model: Object3D): MovingTrack[] {
+  const moved = new Set(tracks.filter(({ move }) => move === 'position').map(({ target }) => target));
+  const isRoot = (target: Object3D): boolean => {
+    for (let above = target.parent; above && above !== model.parent; above = above.parent)
+      if (moved.has(above)) return false;
+    return true;
+  };
+  return tracks.filter(({ target, move }) => move !== 'position' || !isRoot(target));
 }
 
 /** Keys a second, where all tracks have one distance between their keys. */

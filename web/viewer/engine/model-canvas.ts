@@ -9,7 +9,6 @@ import {
   Mesh,
   NoToneMapping,
   Object3D,
-  PerspectiveCamera,
   Plane,
   Raycaster,
   Scene,
@@ -21,16 +20,20 @@ import {
   type AnimationClip,
   type BufferGeometry,
 } from 'three';
-import { atRest, ClipPlayer, type ClipEntry, type Playing } from './clip-player.ts';
-import { depthSlices, type Reach } from './depth-slices.ts';
+import { atRest, ClipPlayer, type ClipEntry, type PlayedLayer, type Playing } from './clip-player.ts';
+import { drawDeep, reachOf } from './draw-deep.ts';
+import type { Reach } from './depth-slices.ts';
 import { loadModel, type LoadingOptions } from './load-model.ts';
 import { plainLook, type Look } from './look.ts';
 import { partsOf, type ModelPart, type PartEntry } from './model-parts.ts';
+import { MovedParts, type PartMove } from './moved-parts.ts';
 import { nodeName } from './node-name.ts';
 import { Overlays, type OverlayColours } from './overlays.ts';
+import { Props, type PlacedProp } from './props.ts';
+import { silhouettesOf } from './silhouettes.ts';
 import { scaleBarOf, type ScaleBar } from './scale-bar.ts';
 import { StageCamera, type Side, type View } from './stage-camera.ts';
-import { bonesOf, boundsOf, drawnIn } from './rest-pose.ts';
+import { bonesOf, boundsOf, drawnIn, locatorsOf } from './rest-pose.ts';
 import { possibleWays, WaysOfSeeing, type Legend, type WayOfSeeing } from './ways-of-seeing.ts';
 
 export interface BoneEntry {
@@ -43,10 +46,15 @@ export interface CanvasReport {
   parts: PartEntry[];
   clips: readonly ClipEntry[];
   bones: BoneEntry[];
+  /** Names of nodes that carry nothing and have no shape: places that a game looks up. */
+  locators: string[];
   ways: WayOfSeeing[];
   hasSkeleton: boolean;
 }
 
+const noReport: CanvasReport = {
+  ...{ parts: [], clips: [], bones: [], locators: [], ways: [], hasSkeleton: false },
+};
 const plainColours: OverlayColours = { ink: '#12352f', accent: '#a83c16' };
 
 /**
@@ -82,6 +90,9 @@ export class ModelCanvas {
   private reaches: Sphere[] = [];
   private aroundGhost: Sphere | null = null;
   private player: ClipPlayer | null = null;
+  private readonly moved = new MovedParts();
+  private readonly props = new Props();
+  private hasProps = false;
   private look: Look = plainLook;
   /** The way of seeing that is painted, and what its colours mean. */
   private seen = '';
@@ -125,26 +136,24 @@ export class ModelCanvas {
   }
 
   /** @throws Error that says why the file cannot be shown */
-  async load(address: string, options: LoadingOptions = {}): Promise<CanvasReport> {
+  async load(address: string, options: LoadingOptions = {}, isViewKept = false): Promise<CanvasReport> {
     const { scene, clips } = await loadModel(address, options);
-    if (this.closed) return { parts: [], clips: [], bones: [], ways: [], hasSkeleton: false };
-    return this.show(scene, clips);
+    if (this.closed) return noReport;
+    return this.show(scene, clips, isViewKept);
   }
 
-  show(model: Object3D, clips: AnimationClip[] = []): CanvasReport {
+  /** @param isViewKept whether it is looked at from where the one before was */
+  show(model: Object3D, clips: AnimationClip[] = [], isViewKept = false): CanvasReport {
     this.clear();
     this.content.add(model);
     this.parts = partsOf(model);
-    this.player = clips.length > 0 ? new ClipPlayer(model, clips) : null;
+    this.player = new ClipPlayer(model, clips);
     this.bones = bonesOf(model, this.meshes);
-    this.scene.updateMatrixWorld(true);
-    const bounds = new Map(drawnIn(model).map((drawn) => [drawn as Object3D, boundsOf(drawn)]));
-    this.boxes = this.parts.map(({ mesh }) => bounds.get(mesh) ?? new Box3());
-    const seen = [...bounds.values()].filter((box) => !box.isEmpty());
-    this.all = seen.reduce((all, box) => all.union(box), new Box3());
-    this.reaches = seen.map((box) => box.getBoundingSphere(new Sphere()));
-    this.eye.fit(this.all, 'three-quarters', false);
-    this.isAsFitted = true;
+    this.measure();
+    if (!isViewKept) {
+      this.eye.fit(this.all, 'three-quarters', false);
+      this.isAsFitted = true;
+    }
     this.setLook(this.look);
     const places = new Map<Object3D, number>(this.bones.map((bone, at) => [bone, at]));
     return {
@@ -154,6 +163,7 @@ export class ModelCanvas {
         name: nodeName(bone),
         parent: bone.parent ? (places.get(bone.parent) ?? -1) : -1,
       })),
+      locators: locatorsOf(model),
       ways: possibleWays(this.meshes),
       hasSkeleton: this.bones.length > 0,
     };
@@ -233,6 +243,58 @@ export class ModelCanvas {
   stopAt(clip: number, seconds: number): void {
     this.player?.play({ ...atRest, clip, isLoop: false });
     this.seek(seconds);
+  }
+
+  /** Puts a clip of another file to those that can be played; null where that has no such clip. */
+  async addClip(address: string, name: string): Promise<ReturnType<ClipPlayer['add']> | null> {
+    const { player } = this;
+    const { scene, clips } = await loadModel(address);
+    const clip = clips.find((one) => one.name === name);
+    // Another model stands here by now.
+    return clip && player && player === this.player ? player.add(clip, scene) : null;
+  }
+
+  /** Lays clips over the one that is played. @param layers their masks by places of bones */
+  setLayers(layers: readonly (Omit<PlayedLayer, 'mask'> & { mask: ReadonlySet<number> | null })[]): void {
+    this.player?.setLayers(
+      layers.map(({ mask, ...layer }) => ({
+        ...layer,
+        mask: mask && new Set([...mask].flatMap((at) => this.bones[at] ?? [])),
+      })),
+    );
+    this.draw();
+  }
+
+  /** Parts stand elsewhere than their file says, by their places in the list. */
+  setMoved(moves: ReadonlyMap<number, PartMove>): void {
+    this.moved.set(
+      new Map(
+        this.parts.flatMap(({ entry: { id }, mesh }) => {
+          const move = moves.get(id);
+          return move ? [[mesh, move] as const] : [];
+        }),
+      ),
+    );
+    this.measure();
+    this.setLook(this.look);
+  }
+
+  /** Hangs models on the one that stands here. @returns why one could not be hung; null of the others */
+  async setProps(props: readonly PlacedProp[]): Promise<(string | null)[]> {
+    const outcome = await this.props.set(this.content, props);
+    this.hasProps = props.length > 0;
+    this.draw();
+    return outcome;
+  }
+
+  /** Around all that stands here, at rest. */
+  get bounds(): Box3 {
+    return this.all.clone();
+  }
+
+  /** Which pixels the model covers from several sides; see `silhouettesOf`. */
+  silhouettes(box: Box3): Uint8Array[] {
+    return silhouettesOf(this.renderer, this.content, box);
   }
 
   /** Brings the whole model into view, from the front right and a little above, or from a side. */
@@ -316,41 +378,30 @@ export class ModelCanvas {
     const { camera } = this.eye;
     camera.updateMatrixWorld();
     this.overlays.beforeDrawing(this.eye.height * 0.012);
-    const reaches = this.reachesFrom(camera.position);
-    this.renderer.clear();
-    if (!(camera instanceof PerspectiveCamera)) {
-      // In parallel projection depth is even: one pass, and what lies behind the eye as well.
-      const far = Math.max(...reaches.map(({ distance, radius }) => distance + radius), 1e-6);
-      camera.near = Math.min(...reaches.map(({ distance, radius }) => distance - radius), 0) - far * 0.01;
-      camera.far = far * 1.01;
-      camera.updateProjectionMatrix();
-      this.renderer.render(this.scene, camera);
-      return;
-    }
-    for (const { near, far } of depthSlices(reaches)) {
-      camera.near = near;
-      camera.far = far;
-      camera.updateProjectionMatrix();
-      this.renderer.clearDepth();
-      this.renderer.render(this.scene, camera);
-    }
+    drawDeep(this.renderer, this.scene, camera, this.reachesFrom());
   }
 
   /** How far what stands here is from the eye, along the line of sight. */
-  private reachesFrom(position: Vector3): Reach[] {
-    const ahead = this.eye.camera.getWorldDirection(new Vector3());
-    const middle = new Vector3();
-    const reachOf = ({ center, radius }: Sphere, by = 1): Reach => ({
-      distance: middle.subVectors(center, position).dot(ahead),
-      radius: radius * by,
-    });
-    const found = this.reaches.map((sphere) => reachOf(sphere));
+  private reachesFrom(): Reach[] {
+    const { camera } = this.eye;
+    const found = this.reaches.map((sphere) => reachOf(sphere, camera));
     if (this.all.isEmpty()) return found;
     const around = this.all.getBoundingSphere(new Sphere());
-    // A clip takes parts away from where they rest; lights, bones and boxes lie around all.
-    found.push(reachOf(around, this.player ? 3 : 1.05));
-    if (this.aroundGhost) found.push(reachOf(this.aroundGhost));
+    // A clip takes parts away from where they rest; lights, bones, boxes and props lie around all.
+    around.radius *= this.player?.entries.length || this.hasProps ? 3 : 1.05;
+    found.push(reachOf(around, camera));
+    if (this.aroundGhost) found.push(reachOf(this.aroundGhost, camera));
     return found;
+  }
+
+  /** Around what stands here, and around each part. */
+  private measure(): void {
+    this.scene.updateMatrixWorld(true);
+    const bounds = new Map(drawnIn(this.content).map((drawn) => [drawn as Object3D, boundsOf(drawn)]));
+    this.boxes = this.parts.map(({ mesh }) => bounds.get(mesh) ?? new Box3());
+    const seen = [...bounds.values()].filter((box) => !box.isEmpty());
+    this.all = seen.reduce((all, box) => all.union(box), new Box3());
+    this.reaches = seen.map((box) => box.getBoundingSphere(new Sphere()));
   }
 
   private planeOf({ axis, share }: NonNullable<Look['section']>): Plane {
@@ -397,6 +448,9 @@ export class ModelCanvas {
   private clear(): void {
     this.player?.stop();
     this.player = null;
+    this.moved.clear();
+    this.props.clear();
+    this.hasProps = false;
     this.overlays.clear();
     this.ways.restore();
     this.measured = [];

@@ -1,5 +1,6 @@
 import { Mesh, type BufferGeometry, type MeshStandardMaterial, type Object3D } from 'three';
 import { isClosed } from '../../../core/kinds/model/parts/closed.ts';
+import { canBeMoved } from './moved-parts.ts';
 import { nodeName } from './node-name.ts';
 import { helperShapes, type Helper } from '../../../core/kinds/model/parts/helper-shapes.ts';
 
@@ -13,6 +14,8 @@ export interface PartEntry {
   material: string;
   triangles: number;
   vertices: number;
+  /** Whether it can be moved by itself: what is skinned follows its bones. */
+  isMovable: boolean;
   /** What it is, where it is no part that players see. */
   helper: Helper | null;
 }
@@ -38,7 +41,10 @@ export function partsOf(model: Object3D): ModelPart[] {
     const triangles = Math.floor((geometry.getIndex()?.count ?? vertices) / 3);
     const above = namesAbove(mesh, model);
     const name = nodeName(mesh) || above[above.length - 1] || `part ${id + 1}`;
-    return { id, mesh, name, above, material: material?.name ?? '', vertices, triangles };
+    return {
+      ...{ id, mesh, name, above, material: material?.name ?? '', vertices, triangles },
+      isMovable: canBeMoved(mesh),
+    };
   });
   const dressings = known.map(({ mesh: { geometry, material: worn } }) => {
     const [material] = [worn].flat();

@@ -1,3 +1,4 @@
+import { nodeName } from './node-name.ts';
 import { Bone, Box3, BufferGeometry, InstancedMesh, Mesh, SkinnedMesh, Vector3, type Object3D } from 'three';
 
 /** Whatever has a shape: meshes, points, lines. */
@@ -45,4 +46,14 @@ export function bonesOf(model: Object3D, meshes: readonly Mesh[]): Bone[] {
     if (isBone) bones.push(object as Bone);
   });
   return bones;
+}
+
+/** Names of nodes that carry nothing and have no shape. */
+export function locatorsOf(model: Object3D): string[] {
+  const names = new Set<string>();
+  model.traverse((object) => {
+    const isPlain = object.type === 'Object3D' || object.type === 'Group';
+    if (isPlain && object.children.length === 0 && nodeName(object) !== '') names.add(nodeName(object));
+  });
+  return [...names].sort();
 }

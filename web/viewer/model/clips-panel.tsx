@@ -1,84 +1,123 @@
 import { Box, Button, MenuItem, Slider, TextField, Typography } from '@mui/material';
-import { useEffect, useMemo, useState, type ReactNode } from 'react';
+import { useEffect, useState, type ReactNode } from 'react';
 import { plural, secondsText } from '../../../core/figures.ts';
-import { TreeList, type TreeRow } from '../../lists/tree-list.tsx';
+import { TreeList } from '../../lists/tree-list.tsx';
 import { TextFilter } from '../../ui/text-filter.tsx';
 import { Toggle } from '../../ui/toggle.tsx';
 import type { ClipEntry, Playing } from '../engine/clip-player.ts';
-
-interface ClipRow extends TreeRow {
-  clip: number;
-  entry: ClipEntry;
-}
+import { groupNames, type ClipChoice, type ClipRow } from './clip-choices.ts';
+import { Lacking } from './layers-list.tsx';
+import type { useClips } from './use-clips.ts';
 
 const speeds = [0.1, 0.25, 0.5, 1, 2, 4];
 
-/** Clips of a model, and what plays the chosen one. */
+/** Clips that fit a model: of its file, of its family, and of the whole build; and what plays the chosen one. */
 export function ClipsPanel({
-  clips,
-  playing,
-  onMoments,
-  onPlay,
-  onSeek,
+  clips: { choices, rows, filter, setFilter, setClosed, chosen, current, playing, ...clips },
+  isLooking,
+  isCut,
 }: {
-  clips: readonly ClipEntry[];
-  playing: Playing;
-  /** Has somebody told of the moments that are drawn, until it calls what comes back. */
-  onMoments: (tell: (seconds: number) => void) => () => void;
-  onPlay: (change: Partial<Playing>) => void;
-  onSeek: (seconds: number) => void;
+  clips: ReturnType<typeof useClips>;
+  /** Whether clips of other files are still looked for. */
+  isLooking: boolean;
+  /** Whether more fit than are listed. */
+  isCut: boolean;
 }): ReactNode {
-  const [words, setWords] = useState('');
-  const rows = useMemo(
-    () =>
-      clips.flatMap((entry, clip): ClipRow[] =>
-        entry.name.toLowerCase().includes(words.trim().toLowerCase())
-          ? [{ key: String(clip), depth: 0, isOpen: null, clip, entry }]
-          : [],
-      ),
-    [clips, words],
-  );
-  const chosen = clips[playing.clip] ?? null;
+  const counted = rows.reduce((sum, { choice }) => sum + (choice ? 1 : 0), 0);
   return (
     <>
       <Box sx={{ p: 1, display: 'grid', gap: 0.75 }}>
-        {clips.length > 8 && (
-          <TextFilter value={words} onChange={setWords} label="Words in names" name="Search the clips" />
+        {choices.length > 8 && (
+          <TextFilter value={filter} onChange={setFilter} label="Words in names" name="Search the clips" />
         )}
-        <Typography variant="body2">{`${plural(clips.length, 'clip')}; [ and ] go from one to the next`}</Typography>
+        <Typography variant="body2" role="status">
+          {`${isCut ? 'More than ' : ''}${plural(choices.length, 'clip')}${counted < choices.length && filter !== '' ? `, ${counted.toLocaleString('en')} listed` : ''}; [ and ] go from one to the next${isLooking ? '. Looking for those of other files …' : ''}`}
+        </Typography>
       </Box>
       <TreeList
         label="Clips"
         rows={rows}
-        chosen={chosen ? String(playing.clip) : null}
-        onChoose={({ clip }) =>
-          onPlay(clip === playing.clip ? { clip: -1, isRunning: false } : { clip, isRunning: true })
-        }
-        onOpen={() => undefined}
+        chosen={chosen?.key ?? null}
+        onChoose={(row) => {
+          if (row.choice) clips.choose(row.choice.key === chosen?.key ? null : row.choice);
+          else openGroup(row, row.isOpen !== true);
+        }}
+        onOpen={openGroup}
       >
-        {({ entry: { name, seconds: length } }) => (
-          <>
-            <Box
-              component="span"
-              className="path"
-              title={name}
-              sx={{
-                flex: 1,
-                minWidth: 0,
-                overflow: 'hidden',
-                textOverflow: 'ellipsis',
-                whiteSpace: 'nowrap',
-              }}
-            >
-              {name}
-            </Box>
-            <Box component="span" sx={{ color: 'text.secondary', fontSize: '0.78rem' }}>
-              {secondsText(length)}
-            </Box>
-          </>
-        )}
+        {(row) => (row.choice ? <ClipLine choice={row.choice} /> : <GroupLine row={row} />)}
       </TreeList>
-      {chosen && <Transport key={playing.clip} {...{ entry: chosen, playing, onMoments, onPlay, onSeek }} />}
+      {typeof current === 'string' && (
+        <Typography role="alert" variant="body2" sx={{ p: 1, overflowWrap: 'anywhere' }}>
+          {`This clip cannot be played: ${current}.`}
+        </Typography>
+      )}
+      {chosen && current === undefined && (
+        <Typography role="status" variant="body2" sx={{ p: 1 }}>
+          {`Loading ${chosen.name} …`}
+        </Typography>
+      )}
+      {chosen && typeof current === 'object' && (
+        <>
+          <Transport
+            key={chosen.key}
+            {...{ entry: current.entry, playing }}
+            onMoments={clips.onMoments}
+            onPlay={clips.play}
+            onRest={() => clips.choose(null)}
+            onSeek={clips.seek}
+          />
+          {current.lacking.length > 0 && (
+            <Box sx={{ px: 1, pb: 1 }}>
+              <Lacking bones={current.lacking} />
+            </Box>
+          )}
+        </>
+      )}
+    </>
+  );
+
+  function openGroup({ group }: ClipRow, isOpen: boolean): void {
+    setClosed((before) => {
+      const next = new Set(before);
+      if (isOpen) next.delete(group);
+      else next.add(group);
+      return next;
+    });
+  }
+}
+
+function GroupLine({ row: { group, count } }: { row: ClipRow }): ReactNode {
+  return (
+    <Box component="span" sx={{ flex: 1, fontWeight: 700 }}>
+      {`${groupNames[group]} (${count.toLocaleString('en')})`}
+    </Box>
+  );
+}
+
+function ClipLine({ choice: { path, name, seconds, moved, matched } }: { choice: ClipChoice }): ReactNode {
+  const share = moved === 0 ? null : Math.floor((matched / moved) * 100);
+  return (
+    <>
+      <Box
+        component="span"
+        className="path"
+        title={
+          path === ''
+            ? name
+            : `${name}, in ${path}; ${matched.toLocaleString('en')} of the ${plural(moved, 'bone')} that it moves are here`
+        }
+        sx={{ flex: 1, minWidth: 0, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}
+      >
+        {name}
+      </Box>
+      {share !== null && share < 100 && (
+        <Box component="span" sx={{ color: 'text.secondary', fontSize: '0.78rem' }}>
+          {`${share} % of bones`}
+        </Box>
+      )}
+      <Box component="span" sx={{ color: 'text.secondary', fontSize: '0.78rem' }}>
+        {seconds === null ? '' : secondsText(seconds)}
+      </Box>
     </>
   );
 }
@@ -88,12 +127,14 @@ function Transport({
   playing,
   onMoments,
   onPlay,
+  onRest,
   onSeek,
 }: {
   entry: ClipEntry;
   playing: Playing;
   onMoments: (tell: (seconds: number) => void) => () => void;
-  onPlay: (change: Partial<Playing>) => void;
+  onPlay: (change: Partial<Omit<Playing, 'clip'>>) => void;
+  onRest: () => void;
   onSeek: (seconds: number) => void;
 }): ReactNode {
   const seconds = useMoment(onMoments);
@@ -136,7 +177,7 @@ function Transport({
         <Button size="small" aria-label="+1 frame" onClick={() => stepTo(frame + 1)}>
           +1
         </Button>
-        <Button size="small" onClick={() => onPlay({ clip: -1, isRunning: false })}>
+        <Button size="small" onClick={onRest}>
           At rest
         </Button>
         <Toggle isOn={playing.isLoop} onClick={() => onPlay({ isLoop: !playing.isLoop })}>

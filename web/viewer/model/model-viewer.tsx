@@ -2,27 +2,29 @@ import { Box, Button, Typography, useTheme } from '@mui/material';
 import { useEffect, useMemo, useState, type KeyboardEvent, type ReactNode } from 'react';
 import { bytesText } from '../../../core/figures.ts';
 import { lengthText, type LengthUnit } from '../../../core/kinds/comparing.ts';
-import { PaneTabs } from '../../ui/pane-tabs.tsx';
 import { Failure, Loading } from '../../ui/states.tsx';
 import type { Look } from '../engine/look.ts';
 import type { Legend } from '../engine/ways-of-seeing.ts';
 import { Stage } from '../stage.tsx';
 import { useModelCanvas } from '../use-model-canvas.ts';
-import { BonesPanel } from './bones-panel.tsx';
-import { ClipsPanel } from './clips-panel.tsx';
 import { DensityLegend } from './density-legend.tsx';
 import { lookChanges, lookFrom } from './look-address.ts';
 import { ModelToolbar } from './model-toolbar.tsx';
-import { PartsPanel } from './parts-panel.tsx';
-import { useClips, useEye, useLoaded } from './use-viewer.ts';
+import { LevelsBeside } from './levels-beside.tsx';
+import { ModelPanels, panelsOf, type Panel } from './model-panels.tsx';
+import type { PlaceOfModel } from './place-of-model.ts';
+import { useClips } from './use-clips.ts';
+import { useSetUp } from './use-set-up.ts';
+import { useEye, useLoaded } from './use-viewer.ts';
+import { skipToken } from '@reduxjs/toolkit/query';
+import { useFittingClipsQuery } from './api.ts';
 import { useViewerWords } from './use-viewer-words.ts';
 
-/** Names of what a viewer shows beside the model. */
-type Panel = 'parts' | 'bones' | 'clips';
-const panelNames: Readonly<Record<Panel, string>> = { parts: 'Parts', bones: 'Bones', clips: 'Clips' };
 /** On a narrow screen things lie one below the other, as high as they are. */
 const ownHeight = { '@media (max-width: 599px)': { flex: '0 0 auto' } } as const;
 const toldFromBytes = 1_000_000;
+const noClips: readonly never[] = [];
+const sameAddress = (path: string): string => path;
 
 /** A model that can be turned, with its parts, its skeleton and its clips. */
 export default function ModelViewer({
@@ -31,6 +33,7 @@ export default function ModelViewer({
   name,
   unit,
   isInAddress = false,
+  place,
 }: {
   source: string;
   /** The same without anything that takes a decoder, for what cannot be loaded as it is. */
@@ -40,17 +43,28 @@ export default function ModelViewer({
   unit: LengthUnit;
   /** Whether the page’s address says how it is looked at. */
   isInAddress?: boolean;
+  /** Where it is, where what lies beside it is wanted, too. */
+  place?: PlaceOfModel;
 }): ReactNode {
   const { palette } = useTheme();
   const used = useModelCanvas({ ink: palette.text.primary, accent: palette.primary.main });
   const { canvas } = used;
   const [words, say] = useViewerWords(isInAddress);
-  const { report, failure, progress, stop } = useLoaded(used.canvas, source, unpacked);
-  const helpers = useMemo(
-    () => (report?.parts ?? []).flatMap(({ id, helper }) => (helper ? [id] : [])),
-    [report],
+  const level = place?.levels.find(({ path }) => path === words.get('level')) ?? null;
+  const isOther = place !== undefined && level !== null && level.path !== place.path;
+  const { report, failure, progress, stop } = useLoaded(
+    used.canvas,
+    isOther ? place.addressOf(level.path) : source,
+    isOther ? place.addressOf(level.path) : unpacked,
   );
-  const look = lookFrom(words, helpers);
+  const isSideBySide = words.get('levels') === 'beside' && (place?.levels.length ?? 0) > 1;
+  const setUp = useSetUp(canvas, report, [words, say], place);
+  // Helper shapes are hidden at first, and what is left out is not there.
+  const hidden = useMemo(
+    () => [...(report?.parts ?? []).flatMap(({ id, helper }) => (helper ? [id] : [])), ...setUp.out],
+    [report, setUp.out],
+  );
+  const look = lookFrom(words, hidden);
   const lookKey = JSON.stringify({ ...look, hidden: [...look.hidden] });
   const [legend, setLegend] = useState<Legend | null>(null);
   const [isMeasuring, setMeasuring] = useState(false);
@@ -61,7 +75,16 @@ export default function ModelViewer({
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [canvas, report, lookKey]);
   const eye = useEye(canvas, report !== null, words, say);
-  const clips = useClips(canvas, report, words, say);
+  const { channel, build, path } = place ?? { channel: 0, build: '', path: '' };
+  const { data: fitting, isFetching } = useFittingClipsQuery(
+    place && report && report.bones.length > 0 ? { channel, build, path } : skipToken,
+  );
+  const clips = useClips(
+    { canvas, report, words, say },
+    fitting?.clips ?? noClips,
+    setUp.setUp.layers,
+    place?.addressOf ?? sameAddress,
+  );
 
   const onLook = (change: Partial<Look>): void => say(lookChanges(change));
   useEffect(() => {
@@ -73,15 +96,10 @@ export default function ModelViewer({
   }, [canvas, say, isMeasuring]);
 
   if (failure || used.failure) return <Failure text={failure || used.failure} />;
-  const panels = (['parts', 'bones', 'clips'] as const).filter(
-    (panel) =>
-      (panel === 'parts' && (report?.parts.length ?? 0) > 0) ||
-      (panel === 'bones' && report?.hasSkeleton) ||
-      (panel === 'clips' && (report?.clips.length ?? 0) > 0),
-  );
+  const panels = panelsOf(report, clips.choices.length, place);
   const asked = words.get('panel') as Panel | 'none' | null;
   // A model of one part and nothing else has nothing to choose from; among other things there is little room.
-  const isRich = panels.length > 1 || (report?.parts.length ?? 0) > 1;
+  const isRich = panels.length > 2 || (report?.parts.length ?? 0) > 1;
   const usual = isInAddress && isRich ? (panels[0] ?? null) : null;
   const panel = asked === 'none' ? null : (panels.find((one) => one === asked) ?? usual);
   const onKeyDown = (event: KeyboardEvent): void => {
@@ -120,6 +138,11 @@ export default function ModelViewer({
             ...{ minWidth: 0, minHeight: 220, display: 'flex', position: 'relative' },
           }}
         >
+          {isSideBySide && place && (
+            <Box sx={{ position: 'absolute', inset: 0, zIndex: 1, display: 'flex', overflow: 'auto' }}>
+              <LevelsBeside levels={place.levels} addressOf={place.addressOf} {...{ unit, look }} />
+            </Box>
+          )}
           <Stage used={used} label={`Model ${name}`} unit={unit} />
           {!report && (
             <Box
@@ -155,66 +178,17 @@ export default function ModelViewer({
           )}
         </Box>
         {report && panels.length > 0 && (
-          <Box
-            component="section"
-            aria-label="Of the model"
-            sx={{
-              ...{ width: { xs: 'auto', sm: panel ? 236 : 'auto' }, maxHeight: { xs: 320, sm: 'none' } },
-              ...{ flexShrink: 0, display: 'flex', flexDirection: 'column', minHeight: 0 },
-              ...{ bgcolor: 'background.paper', borderLeft: { sm: 1 }, borderTop: { xs: 1, sm: 0 } },
-              borderColor: { xs: 'divider', sm: 'divider' },
-            }}
-          >
-            {panel ? (
-              <>
-                <Box sx={{ display: 'flex', alignItems: 'stretch' }}>
-                  <Box sx={{ flex: 1 }}>
-                    <PaneTabs
-                      label="Of the model"
-                      panes={
-                        Object.fromEntries(panels.map((one) => [one, panelNames[one]])) as Record<
-                          Panel,
-                          string
-                        >
-                      }
-                      shown={panel}
-                      onShow={(next) => say({ panel: next })}
-                    />
-                  </Box>
-                  <Button
-                    aria-label="Close the panel"
-                    sx={{ minWidth: 30 }}
-                    onClick={() => say({ panel: 'none' })}
-                  >
-                    ×
-                  </Button>
-                </Box>
-                {panel === 'parts' && (
-                  <PartsPanel
-                    parts={report.parts}
-                    {...{ look, onLook }}
-                    onFit={(part) => canvas?.lookAtPart(part)}
-                  />
-                )}
-                {panel === 'bones' && <BonesPanel bones={report.bones} {...{ look, onLook }} />}
-                {panel === 'clips' && (
-                  <ClipsPanel
-                    clips={report.clips}
-                    playing={clips.playing}
-                    onMoments={clips.onMoments}
-                    onPlay={clips.play}
-                    onSeek={clips.seek}
-                  />
-                )}
-              </>
-            ) : (
-              panels.map((one) => (
-                <Button key={one} onClick={() => say({ panel: one })}>
-                  {panelNames[one]}
-                </Button>
-              ))
-            )}
-          </Box>
+          <ModelPanels
+            {...{ panels, panel, report, look, clips, setUp, place, onLook, isSideBySide }}
+            fitting={{ isLooking: isFetching, isCut: fitting?.isCut ?? false }}
+            levelShown={level?.path ?? path}
+            onPanel={(next) => say({ panel: next })}
+            onFit={(part) => canvas?.lookAtPart(part)}
+            onLevel={(next) =>
+              say({ level: next === path ? undefined : next, part: undefined, hide: undefined })
+            }
+            onSideBySide={(isOn) => say({ levels: isOn ? 'beside' : undefined })}
+          />
         )}
       </Box>
     </Box>

@@ -1,21 +1,30 @@
 import { Box, Button, Checkbox, Typography } from '@mui/material';
 import { useMemo, useState, type ReactNode } from 'react';
+import type { SetUp } from '../../../contract/arrangements.ts';
 import { plural } from '../../../core/figures.ts';
 import { TreeList } from '../../lists/tree-list.tsx';
 import { TextFilter } from '../../ui/text-filter.tsx';
+import { Toggle } from '../../ui/toggle.tsx';
 import type { Look } from '../engine/look.ts';
 import type { PartEntry } from '../engine/model-parts.ts';
+import { MovePart } from './move-part.tsx';
 import { partRows, type PartRow } from './part-tree.ts';
+import { partKey } from './set-up.ts';
 
 /** Parts of a model: searched, shown, hidden, looked at alone. */
 export function PartsPanel({
   parts,
   look,
+  setUp,
   onLook,
+  onSetUp,
   onFit,
 }: {
   parts: readonly PartEntry[];
   look: Look;
+  setUp: SetUp;
+  /** Null where nothing is kept of what is set up. */
+  onSetUp: ((change: Partial<SetUp>) => void) | null;
   onLook: (change: Partial<Look>) => void;
   onFit: (part: number) => void;
 }): ReactNode {
@@ -31,6 +40,10 @@ export function PartsPanel({
       else hidden.add(id);
     onLook({ hidden });
   };
+  const leftOut = new Set(setUp.leftOut);
+  const isLeftOut = marked !== null && leftOut.has(partKey(marked));
+  /** Parts that the words find, where there are words: they are moved together. */
+  const found = words.trim() === '' ? [] : rows.flatMap(({ part }) => (part ? [part] : []));
   const areHelpersHidden = helpers.every(({ id }) => look.hidden.has(id));
   const shown = parts.filter(({ id }) => !look.hidden.has(id));
   return (
@@ -73,7 +86,12 @@ export function PartsPanel({
         }
       >
         {(row) => (
-          <PartLine row={row} hidden={look.hidden} onShow={(isShown) => setShown(row.parts, isShown)} />
+          <PartLine
+            row={row}
+            hidden={look.hidden}
+            isLeftOut={row.part !== null && leftOut.has(partKey(row.part))}
+            onShow={(isShown) => setShown(row.parts, isShown)}
+          />
         )}
       </TreeList>
       <Box sx={{ p: 1, borderTop: 1, borderColor: 'divider', display: 'grid', gap: 0.5 }}>
@@ -101,6 +119,21 @@ export function PartsPanel({
               <Button size="small" onClick={() => onFit(marked.id)}>
                 Fit
               </Button>
+              {onSetUp && (
+                <Toggle
+                  isOn={isLeftOut}
+                  onClick={() => {
+                    const key = partKey(marked);
+                    onSetUp({
+                      leftOut: isLeftOut
+                        ? setUp.leftOut.filter((one) => one !== key)
+                        : [...setUp.leftOut, key],
+                    });
+                  }}
+                >
+                  Leave out
+                </Toggle>
+              )}
             </>
           )}
           {look.hidden.size > 0 && (
@@ -109,6 +142,13 @@ export function PartsPanel({
             </Button>
           )}
         </Box>
+        {onSetUp && (marked || found.length > 0) && (
+          <MovePart
+            parts={found.length > 1 ? found : marked ? [marked] : found}
+            moved={setUp.moved}
+            onMoved={(moved) => onSetUp({ moved })}
+          />
+        )}
       </Box>
     </>
   );
@@ -117,9 +157,11 @@ export function PartsPanel({
 function PartLine({
   row: { name, part, parts, triangles },
   hidden,
+  isLeftOut,
   onShow,
 }: {
   row: PartRow;
+  isLeftOut: boolean;
   hidden: ReadonlySet<number>;
   onShow: (isShown: boolean) => void;
 }): ReactNode {
@@ -147,6 +189,7 @@ function PartLine({
         }}
       >
         {name}
+        {isLeftOut && ' (left out)'}
       </Box>
       <Box component="span" sx={{ color: 'text.secondary', fontSize: '0.78rem' }}>
         {triangles.toLocaleString('en')}

@@ -4,7 +4,7 @@ import { boneRows } from './bone-tree.ts';
 import { partRows } from './part-tree.ts';
 
 const part = (id: number, name: string, above: string[], material = 'Wood'): PartEntry => ({
-  ...{ id, name, above, material, triangles: 10 * (id + 1), vertices: 30, helper: null },
+  ...{ id, name, above, material, triangles: 10 * (id + 1), vertices: 30, isMovable: true, helper: null },
 });
 const parts = [
   part(0, 'hull', ['ferry', 'body']),

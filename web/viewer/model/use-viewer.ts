@@ -1,5 +1,4 @@
-import { useCallback, useEffect, useRef, useState } from 'react';
-import { atRest, type Playing } from '../engine/clip-player.ts';
+import { useEffect, useRef, useState } from 'react';
 import type { CanvasReport } from '../engine/model-canvas.ts';
 import type { useModelCanvas } from '../use-model-canvas.ts';
 import { viewFrom, viewWord } from './look-address.ts';
@@ -17,13 +16,15 @@ export function useLoaded(canvas: Canvas, source: string, unpacked: string) {
   const [failure, setFailure] = useState('');
   const [progress, setProgress] = useState<{ bytes: number; total: number | null } | null>(null);
   const stopping = useRef<AbortController | null>(null);
+  /** Another level of the same thing is looked at from where the one before was. */
+  const hasStood = useRef(false);
   useEffect(() => {
     if (!canvas) return;
     const controller = new AbortController();
     stopping.current = controller;
     const { signal } = controller;
     const onProgress = (bytes: number, total: number | null): void => setProgress({ bytes, total });
-    const load = (address: string) => canvas.load(address, { signal, onProgress });
+    const load = (address: string) => canvas.load(address, { signal, onProgress }, hasStood.current);
     const loading =
       unpacked === source
         ? load(source)
@@ -33,7 +34,11 @@ export function useLoaded(canvas: Canvas, source: string, unpacked: string) {
           });
     let isCurrent = true;
     loading.then(
-      (loaded) => isCurrent && setReport(loaded),
+      (loaded) => {
+        if (!isCurrent) return;
+        hasStood.current = true;
+        setReport(loaded);
+      },
       (error: unknown) => {
         if (!isCurrent) return;
         setFailure(
@@ -75,51 +80,4 @@ export function useEye(canvas: Canvas, isLoaded: boolean, said: Words[0], say: W
       canvas?.setParallel(isOn);
     },
   };
-}
-
-/** The clip that is played, as the address says, and its moment. */
-export function useClips(canvas: Canvas, report: CanvasReport | null, words: Words[0], say: Words[1]) {
-  const name = words.get('clip');
-  const clip = report && name !== null ? report.clips.findIndex((one) => one.name === name) : -1;
-  const [options, setOptions] = useState<Omit<Playing, 'clip'>>(atRest);
-  const { isRunning, isLoop, speed, hasRootMotion } = options;
-  useEffect(() => {
-    if (!canvas || !report) return;
-    canvas.onEnd = () => setOptions((before) => ({ ...before, isRunning: false }));
-    canvas.play({ clip, isRunning, isLoop, speed, hasRootMotion });
-    return () => {
-      canvas.onEnd = () => undefined;
-    };
-  }, [canvas, report, clip, isRunning, isLoop, speed, hasRootMotion]);
-  const play = useCallback(
-    ({ clip: next, ...change }: Partial<Playing>): void => {
-      if (next !== undefined) say({ clip: report?.clips[next]?.name });
-      setOptions((before) => ({ ...before, ...change }));
-    },
-    [report, say],
-  );
-  // Keys come faster than addresses change.
-  const latest = useRef(clip);
-  useEffect(() => {
-    latest.current = clip;
-  }, [clip]);
-  const step = (by: number): void => {
-    const count = report?.clips.length ?? 0;
-    if (count === 0) return;
-    latest.current = (latest.current + by + count) % count;
-    play({ clip: latest.current, isRunning: true });
-  };
-  const seek = (moment: number): void => canvas?.seek(moment);
-  /** Tells of each moment that is drawn: whoever shows it does so by itself, so that the page is not made anew with each. */
-  const onMoments = useCallback(
-    (tell: (seconds: number) => void): (() => void) => {
-      if (!canvas) return () => undefined;
-      canvas.onMoment = tell;
-      return () => {
-        canvas.onMoment = () => undefined;
-      };
-    },
-    [canvas],
-  );
-  return { playing: { ...options, clip }, play, seek, step, onMoments };
 }

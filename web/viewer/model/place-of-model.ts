@@ -1,0 +1,12 @@
+import type { Level } from './levels.ts';
+
+/** Where a model is, for what is found beside it. */
+export interface PlaceOfModel {
+  channel: number;
+  build: string;
+  path: string;
+  /** From where another asset of the build is loaded as a model. */
+  addressOf: (path: string) => string;
+  /** Its levels of detail, the finest first, with itself among them; none where there is one alone. */
+  levels: readonly Level[];
+}
