@@ -1,8 +1,7 @@
 import type { Kind } from '../../contract/kinds.ts';
 import { formatOf } from './formats.ts';
-import type { ImagePlace } from './picture/picture.ts';
 import { Mentions } from './mentions.ts';
-import { show, type Shown } from './show.ts';
+import { show, type Shown, type ShownPlace } from './show.ts';
 import { ReadError, type ReadRequest, type Reader, type Reading } from './reading.ts';
 
 /**
@@ -65,7 +64,7 @@ export async function readContent(format: string, request: Omit<ReadRequest, 'ra
 export async function showContent(
   format: string,
   request: Omit<ReadRequest, 'raster'>,
-  place: ImagePlace,
+  place: ShownPlace,
 ): Promise<Shown> {
   const { kind } = formatOf(format);
   return show(kind, format, await prepared(kind, request), place);

@@ -1,5 +1,7 @@
 import type { Kind } from '../../contract/kinds.ts';
 import type { ImagePlace } from './picture/picture.ts';
+import type { PixelRegion } from './picture/view/pixel-bytes.ts';
+import { pixelsType } from './picture/view/pixel-bytes.ts';
 import { ReadError, type ReadRequest } from './reading.ts';
 
 /** A content in a form that browsers show. */
@@ -7,6 +9,12 @@ export interface Shown {
   mediaType: string;
   bytes: Uint8Array;
 }
+
+/** Which image of a picture is shown, and how. */
+export type ShownPlace = ImagePlace & {
+  /** Its numbers as they are stored, of a part of it or (null) of all; nothing for a picture that a browser shows. */
+  pixels?: PixelRegion | null;
+};
 
 /** Larger pictures are shown smaller. */
 const mostPixelsOfSide = 8192;
@@ -21,7 +29,7 @@ export async function show(
   kind: Kind,
   format: string,
   request: ReadRequest,
-  place: ImagePlace,
+  place: ShownPlace,
 ): Promise<Shown> {
   switch (kind) {
     case 'picture': {
@@ -30,6 +38,10 @@ export async function show(
         import('./picture/shrink.ts'),
       ]);
       const picture = await pictureOf(request);
+      if (place.pixels !== undefined) {
+        const { pixelsToSee } = await import('./picture/view/pixels-to-see.ts');
+        return { mediaType: pixelsType, bytes: await pixelsToSee(picture, place, place.pixels) };
+      }
       const raster = shrink(await picture.image(place), mostPixelsOfSide);
       return { mediaType: 'image/png', bytes: await request.platform.encodePicture(raster) };
     }

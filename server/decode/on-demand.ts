@@ -1,5 +1,4 @@
-import type { ImagePlace } from '../../core/kinds/picture/picture.ts';
-import type { Shown } from '../../core/kinds/show.ts';
+import type { Shown, ShownPlace } from '../../core/kinds/show.ts';
 import { PlainError } from '../platform/plain-error.ts';
 import type { CompareOutcome, ContentToRead } from './operations.ts';
 import { ReaderPool, type Resolve } from './reader-pool.ts';
@@ -25,7 +24,7 @@ export class OnDemandReaders {
   }
 
   /** @throws PlainError with the reason where it cannot be shown */
-  async show(content: ContentToRead, image: ImagePlace, resolve: Resolve): Promise<Shown> {
+  async show(content: ContentToRead, image: ShownPlace, resolve: Resolve): Promise<Shown> {
     const { shown, reason } = await this.showing.run({ type: 'show', content, image }, resolve);
     if (!shown) throw new PlainError(`${content.path} cannot be shown: ${reason ?? 'nothing came of it'}.`);
     return shown;

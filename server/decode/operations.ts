@@ -3,8 +3,7 @@ import type { Facts } from '../../contract/facts.ts';
 import type { PlacementRecipe } from '../../contract/recipes.ts';
 import type { Mention } from '../../core/kinds/mentions.ts';
 import type { NamedBones } from '../../core/kinds/model/pose/bone-names.ts';
-import type { ImagePlace } from '../../core/kinds/picture/picture.ts';
-import type { Shown } from '../../core/kinds/show.ts';
+import type { Shown, ShownPlace } from '../../core/kinds/show.ts';
 import type { LocalContent } from '../store/local-content.ts';
 
 /** What a team says of how a file is built. */
@@ -27,7 +26,7 @@ export interface ContentToRead extends Described {
 export type Operation =
   | { type: 'facts'; content: ContentToRead }
   /** Makes it into a form that browsers show; `image` tells which of a picture's images. */
-  | { type: 'show'; content: ContentToRead; image: ImagePlace }
+  | { type: 'show'; content: ContentToRead; image: ShownPlace }
   | { type: 'compare'; old: ContentToRead; content: ContentToRead };
 
 export interface FactsOutcome {

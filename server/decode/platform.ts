@@ -63,7 +63,7 @@ export const nodePlatform: Platform = {
         isPalette,
         compression,
         ...told
-      } = await sharp(bytes).metadata();
+      } = await sharp(bytes, { limitInputPixels: mostPixels }).metadata();
       return {
         orientation: told.orientation ?? 1,
         profile: told.icc ?? null,

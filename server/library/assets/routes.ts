@@ -6,6 +6,8 @@ import type { Pool } from '../../platform/database/pool.ts';
 import { Hono, type Context } from 'hono';
 import { stream } from 'hono/streaming';
 import { Readable } from 'node:stream';
+import { promisify } from 'node:util';
+import { deflate } from 'node:zlib';
 import parseRange from 'range-parser';
 import * as z from 'zod';
 import { hashSchema } from '../../../contract/kinds.ts';
@@ -14,13 +16,18 @@ import { decodeEnvelope } from '../../../core/kinds/sound/envelope.ts';
 import { decodeText } from '../../../core/kinds/text/decode.ts';
 import { findBuild } from '../../acquire/builds/builds.ts';
 import { readQuery, readNumber, readRestOfPath } from '../../platform/http/read-request.ts';
-import { NotFoundError } from '../../platform/plain-error.ts';
+import { mostPixelsSent } from '../../../core/kinds/picture/view/pixels-to-see.ts';
+import { pixelsType } from '../../../core/kinds/picture/view/pixel-bytes.ts';
+import { NotFoundError, PlainError } from '../../platform/plain-error.ts';
 import { readLocal, streamLocal } from '../../store/local-content.ts';
 import { ReadNow } from './read-now.ts';
 import { descriptionsFor } from '../formats/descriptions.ts';
 import { showAsset } from './show-asset.ts';
 import { findAsset, findAt } from './assets.ts';
 import { factsKey, findFacts } from './facts.ts';
+
+/** Not on the thread that answers others. */
+const deflated = promisify<Uint8Array, { level: number }, Buffer>(deflate);
 
 const where = z.object({ channel: z.coerce.number().int(), build: z.string() });
 const whereAndPath = where.extend({ path: z.string().default('') });
@@ -35,6 +42,13 @@ const imageQuery = z.object({
   face: z.coerce.number().int().min(0).max(5).default(0),
   slice: z.coerce.number().int().min(0).default(0),
   frame: z.coerce.number().int().min(0).default(0),
+});
+const side = z.coerce.number().int().min(0).max(65_535);
+const pixelsQuery = imageQuery.extend({
+  left: side.default(0),
+  top: side.default(0),
+  width: side.max(mostPixelsSent).default(0),
+  height: side.max(mostPixelsSent).default(0),
 });
 
 export function assetRoutes({
@@ -162,6 +176,30 @@ export function assetRoutes({
     );
     return context.body(new Uint8Array(bytes), 200, {
       'Content-Type': mediaType,
+      'Cache-Control': 'private, no-cache',
+    });
+  });
+
+  // The numbers of a picture as they are stored: of all of it, or of a part where a size is asked for.
+  routes.get('/pixels/:channel/:build/*', async (context) => {
+    const path = readRestOfPath(context, 4);
+    const build = await findBuild(pool, readNumber(context, 'channel'), context.req.param('build'));
+    const asset = await findAt(pool, build, path);
+    if (!asset?.hash) throw new NotFoundError(`The build ${build.label} has no asset at ${path}.`);
+    const { left, top, width, height, ...image } = readQuery(context, pixelsQuery);
+    if (formatOf(asset.format).kind !== 'picture') throw new PlainError(`${path} is no picture.`);
+    const { bytes } = await showAsset(
+      {
+        ...{ store, readers, findFile: library.fileFinder(build) },
+        describe: await descriptionsFor({ pool, folder }, build, [asset.format]),
+      },
+      { path, format: asset.format, hash: asset.hash },
+      { ...image, pixels: width > 0 && height > 0 ? { left, top, width, height } : null },
+    );
+    const packed = await deflated(bytes, { level: 1 });
+    return context.body(new Uint8Array(packed), 200, {
+      'Content-Type': pixelsType,
+      'Content-Encoding': 'deflate',
       'Cache-Control': 'private, no-cache',
     });
   });

@@ -1,7 +1,6 @@
 import * as z from 'zod';
 import { readersVersion } from '../../../core/kinds/read.ts';
-import type { ImagePlace } from '../../../core/kinds/picture/picture.ts';
-import type { Shown } from '../../../core/kinds/show.ts';
+import type { Shown, ShownPlace } from '../../../core/kinds/show.ts';
 import type { DescribeFile } from '../../decode/operations.ts';
 import type { OnDemandReaders } from '../../decode/on-demand.ts';
 import { digestOf } from '../../store/hash.ts';
@@ -33,7 +32,7 @@ const namesSchema = z.array(z.string());
 export async function showAsset(
   { store, readers, findFile, describe }: ShowServices,
   { path, format, hash }: AssetToShow,
-  image: ImagePlace,
+  image: ShownPlace,
 ): Promise<Shown> {
   const extension = path.slice(path.lastIndexOf('.') + 1).toLowerCase();
   const described = describe(path, format);
@@ -46,6 +45,11 @@ export async function showAsset(
     parameters: JSON.stringify([format, extension, image, files, ...sheet]),
     version: readersVersion,
   });
+  // Numbers of pixels are many, and are read anew as fast as they would be fetched.
+  if (image.pixels !== undefined) {
+    const content = { path, format, content: await store.getLocal(hash), ...described };
+    return readers.show(content, image, () => Promise.resolve(null));
+  }
   // Which files it names is known from the time before; which ones these are is looked up anew.
   const names = await store.getDerivative(made('show-names', []));
   if (names) {

@@ -7,7 +7,7 @@ import { isForShortcut } from '../../ui/shortcuts.ts';
 import { Toggle } from '../../ui/toggle.tsx';
 import { useAddress } from '../../ui/use-address.ts';
 import { usePlace } from '../../ui/use-span.ts';
-import { ImageChooser, firstImage, type ImageChoice } from '../../viewer/image-chooser.tsx';
+import { ImageChooser, firstImage, type ImageChoice } from '../../viewer/picture/image-chooser.tsx';
 import { Toolbar } from '../../viewer/toolbar.tsx';
 import { useWay } from './use-way.ts';
 import { Ways } from './ways.tsx';

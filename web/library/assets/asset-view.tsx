@@ -26,11 +26,11 @@ import { Empty, Failure, Loading } from '../../ui/states.tsx';
 import { Toggle } from '../../ui/toggle.tsx';
 import { useAddress } from '../../ui/use-address.ts';
 import { assetPath, usePlace, useSpan, viewPath } from '../../ui/use-span.ts';
-import { PictureViewer } from '../../viewer/picture-viewer.tsx';
+import { PictureViewer } from '../../viewer/picture/picture-viewer.tsx';
 import { TableViewer, TextViewer } from '../../viewer/text-viewer.tsx';
 import { Preview } from './preview.tsx';
 import { contentAddress, shownAddress, useAssetQuery } from '../../viewer/assets-api.ts';
-import { isShownPlain, sourceOf } from './source-of.ts';
+import { sourceOf } from './source-of.ts';
 import { FactsList } from './facts-list.tsx';
 import { unitOfFacts } from '../../viewer/length-unit.ts';
 import { History } from './history.tsx';
@@ -205,12 +205,17 @@ function Exhibit({ asset }: { asset: Asset }): ReactNode {
   if (asset.hash === null)
     return <Empty title="Its content is not there">{asset.problem ?? 'It could not be read.'}</Empty>;
   const shown = shownAddress(channel.id, asset.build, asset.path);
-  const isShown = isShownPlain(asset);
   const source = sourceOf(channel.id, asset);
   switch (asset.kind) {
     case 'picture':
       return asset.facts?.kind === 'picture' ? (
-        <PictureViewer source={source} isChoosable={!isShown} facts={asset.facts} name={nameOf(asset.path)} />
+        <PictureViewer
+          source={source}
+          pixels={shown.replace('/api/shown/', '/api/pixels/')}
+          facts={asset.facts}
+          name={nameOf(asset.path)}
+          isInAddress
+        />
       ) : (
         <Unreadable asset={asset} />
       );

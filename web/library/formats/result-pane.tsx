@@ -5,7 +5,7 @@ import { failureText } from '../../ui/api.ts';
 import { nameOf } from '../../ui/path-text.tsx';
 import { Empty, Failure, Loading } from '../../ui/states.tsx';
 import { unitOfFacts } from '../../viewer/length-unit.ts';
-import { PictureViewer } from '../../viewer/picture-viewer.tsx';
+import { PictureViewer } from '../../viewer/picture/picture-viewer.tsx';
 import { useLookBySheetQuery, useShownBySheetQuery, type LookedAt } from './api.ts';
 
 const ModelViewer = lazy(() => import('../../viewer/model/model-viewer.tsx'));

@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useState } from 'react';
 import { skipToken } from '@reduxjs/toolkit/query';
 import type { SetUp } from '../../../contract/arrangements.ts';
 import type { CanvasReport } from '../engine/model-canvas.ts';
@@ -23,36 +23,16 @@ export function useSetUp(
   const name = said.get('arrangement');
   const word = said.get('set');
   const named = kept?.find((one) => one.name === name);
-  const saidSetUp = useMemo(
-    () => setUpFrom({ get: () => word }) ?? named?.setUp ?? plainSetUp,
-    [word, named],
-  );
-  // Keys and sliders come faster than addresses change: until it says what was said last, that counts.
-  const [latest, setLatest] = useState<SetUp | null>(null);
-  const told = useRef(new Set<string | null>());
-  useEffect(() => {
-    if (told.current.has(word)) return;
-    told.current.clear();
-    setLatest(null);
-  }, [word]);
-  const setUp = latest ?? saidSetUp;
+  const setUp = useMemo(() => setUpFrom({ get: () => word }) ?? named?.setUp ?? plainSetUp, [word, named]);
   const change = useCallback(
     (next: Partial<SetUp>): void => {
-      const changed = { ...setUp, ...next };
-      const says = setUpWord(changed);
-      setLatest(changed);
-      told.current.add(says ?? null);
       // Once it is changed it is no longer what was kept.
-      say({ set: says, arrangement: undefined });
+      say({ set: setUpWord({ ...setUp, ...next }), arrangement: undefined });
     },
     [say, setUp],
   );
   const choose = useCallback(
-    (arrangement: string | null): void => {
-      told.current.clear();
-      setLatest(null);
-      say({ set: undefined, arrangement: arrangement ?? undefined });
-    },
+    (arrangement: string | null): void => say({ set: undefined, arrangement: arrangement ?? undefined }),
     [say],
   );
   const { moved, props, leftOut } = setUp;
@@ -93,7 +73,7 @@ export function useSetUp(
   return {
     setUp,
     isEmpty: setUpWord(setUp) === undefined,
-    chosen: latest ? null : (named?.name ?? null),
+    chosen: named?.name ?? null,
     out,
     outcomes,
     change,

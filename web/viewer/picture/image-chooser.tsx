@@ -1,6 +1,6 @@
 import { MenuItem, TextField } from '@mui/material';
 import type { ReactNode } from 'react';
-import type { PictureFacts } from '../../contract/facts.ts';
+import type { PictureFacts } from '../../../contract/facts.ts';
 
 /** Which of a picture's images is looked at. */
 export interface ImageChoice {
