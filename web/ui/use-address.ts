@@ -1,4 +1,4 @@
-import { useSearchParams } from 'react-router';
+import { useLocation, useSearchParams } from 'react-router';
 
 /** Filters and choices stand in the address: what it says of them, and how to change some; an empty value takes one out. */
 export function useAddress(): [
@@ -6,17 +6,19 @@ export function useAddress(): [
   (changes: Record<string, string | undefined>, options?: { replace: boolean }) => void,
 ] {
   const [parameters, setParameters] = useSearchParams();
+  const { pathname } = useLocation();
   return [
     parameters,
     (changes, options = { replace: true }) => {
-      setParameters((before) => {
-        const next = new URLSearchParams(before);
-        for (const [name, value] of Object.entries(changes)) {
-          if (value) next.set(name, value);
-          else next.delete(name);
-        }
-        return next;
-      }, options);
+      // The window’s address has what was said a moment ago; what was drawn last may not, and would take it back.
+      const isDrawn =
+        pathname === decodeURI(window.location.pathname) || pathname === window.location.pathname;
+      const next = new URLSearchParams(isDrawn ? window.location.search : parameters);
+      for (const [name, value] of Object.entries(changes)) {
+        if (value) next.set(name, value);
+        else next.delete(name);
+      }
+      setParameters(next, options);
     },
   ];
 }

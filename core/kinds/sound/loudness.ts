@@ -46,6 +46,19 @@ const gateLufs = -70;
  * @param channels floats of each channel, 1 being full scale
  */
 export function integratedLoudness(channels: readonly Float32Array[], sampleRate: number): number | null {
+  const loud = blockPowers(channels, sampleRate).filter((power) => lufsOf(power) > gateLufs);
+  if (loud.length === 0) return null;
+  const relative = lufsOf(meanOf(loud)) - 10;
+  return lufsOf(meanOf(loud.filter((power) => lufsOf(power) > relative)));
+}
+
+/** Momentary loudness in LUFS of each block of 400 ms, one begun every 100 ms (EBU Tech 3341); -Infinity of silence. */
+export function momentaryLoudness(channels: readonly Float32Array[], sampleRate: number): Float32Array {
+  return Float32Array.from(blockPowers(channels, sampleRate), lufsOf);
+}
+
+/** Weighted power of each block of 400 ms, one begun every 100 ms. */
+function blockPowers(channels: readonly Float32Array[], sampleRate: number): number[] {
   const frames = channels[0]?.length ?? 0;
   const hop = Math.max(1, Math.round(sampleRate * 0.1));
   const hops = Math.max(1, Math.floor(frames / hop));
@@ -71,10 +84,7 @@ export function integratedLoudness(channels: readonly Float32Array[], sampleRate
     for (let part = at; part < at + width; part++) sum += energies[part] ?? 0;
     blocks.push(sum / (width * (hops === 1 ? Math.max(1, frames) : hop)));
   }
-  const loud = blocks.filter((power) => lufsOf(power) > gateLufs);
-  if (loud.length === 0) return null;
-  const relative = lufsOf(meanOf(loud)) - 10;
-  return lufsOf(meanOf(loud.filter((power) => lufsOf(power) > relative)));
+  return blocks;
 }
 
 /** Of two channels at once, or of one: they wait for one another's sums no more than for their own. */

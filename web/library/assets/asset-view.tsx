@@ -15,6 +15,7 @@ import {
 } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import type { Asset } from '../../../contract/assets.ts';
+import type { SoundFacts } from '../../../contract/facts.ts';
 import { useFamilyQuery } from '../families/api.ts';
 import { FamilyPanel } from '../families/family-panel.tsx';
 import { levelsOf } from '../families/levels-of.ts';
@@ -39,7 +40,10 @@ import { History } from './history.tsx';
 const ModelViewer = lazy(() => import('../../viewer/model/model-viewer.tsx'));
 const MapViewer = lazy(() => import('../../viewer/map-viewer.tsx'));
 const LinkGraph = lazy(() => import('../references/link-graph.tsx'));
-const SoundPlayer = lazy(() => import('../../viewer/sound-player.tsx'));
+const VoicesList = lazy(() =>
+  import('../../viewer/sound/voices-list.tsx').then(({ VoicesList: list }) => ({ default: list })),
+);
+const SoundPlayer = lazy(() => import('../../viewer/sound/sound-player.tsx'));
 
 /** An asset that is still being read is asked for again so often. */
 const unreadMs = 2000;
@@ -257,7 +261,7 @@ function Exhibit({ asset }: { asset: Asset }): ReactNode {
           </Empty>
         );
       return asset.facts?.kind === 'sound' ? (
-        <SoundPlayer source={source} facts={asset.facts} name={nameOf(asset.path)} />
+        <PlacedSoundPlayer asset={asset} facts={asset.facts} source={source} />
       ) : (
         <Unreadable asset={asset} />
       );
@@ -288,6 +292,35 @@ function Exhibit({ asset }: { asset: Asset }): ReactNode {
         <Empty title={`No viewer for ${asset.format}`}>It was hashed and kept; Save writes its bytes.</Empty>
       );
   }
+}
+
+/** A sound with those beside it in its folder, and with what a voice says. */
+function PlacedSoundPlayer({
+  asset: { build, path, format },
+  facts,
+  source,
+}: {
+  asset: Asset;
+  facts: SoundFacts;
+  source: string;
+}): ReactNode {
+  const { channel } = usePlace();
+  const [, set] = useAddress();
+  const shown = shownAddress(channel.id, build, path);
+  return (
+    <SoundPlayer
+      // Browsers read all samples of a WAV file; of others the server tells how many there are.
+      wave={format === 'wav' ? source : shown}
+      {...{ source, facts }}
+      name={nameOf(path)}
+      isInAddress
+    >
+      <VoicesList
+        {...{ channel: channel.id, build, path }}
+        onOpen={(next) => set({ path: next, loop: undefined, channel: undefined })}
+      />
+    </SoundPlayer>
+  );
 }
 
 /** A model with its levels of detail, and with what is found beside it in its build. */

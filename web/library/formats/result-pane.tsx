@@ -9,7 +9,7 @@ import { PictureViewer } from '../../viewer/picture/picture-viewer.tsx';
 import { useLookBySheetQuery, useShownBySheetQuery, type LookedAt } from './api.ts';
 
 const ModelViewer = lazy(() => import('../../viewer/model/model-viewer.tsx'));
-const SoundPlayer = lazy(() => import('../../viewer/sound-player.tsx'));
+const SoundPlayer = lazy(() => import('../../viewer/sound/sound-player.tsx'));
 
 /** What comes out of the file, as it will look once the sheet is saved. */
 export function ResultPane({ outcome, asked }: { outcome: Outcome; asked: LookedAt }): ReactNode {
@@ -40,7 +40,7 @@ function Looked({ asked }: { asked: LookedAt }): ReactNode {
       <Box sx={{ flex: 1, minHeight: 260, display: 'flex', bgcolor: 'plate' }}>
         <Suspense fallback={<Loading what="the viewer" />}>
           {facts.kind === 'picture' && <PictureViewer source={source} facts={facts} name={name} />}
-          {facts.kind === 'sound' && <SoundPlayer source={source} facts={facts} name={name} />}
+          {facts.kind === 'sound' && <SoundPlayer wave={source} {...{ source, facts, name }} />}
           {facts.kind === 'model' && (
             <ModelViewer
               key={source}
