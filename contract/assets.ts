@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { comparedSchema } from './comparisons.ts';
-import { factsSchema, placementSchema } from './facts.ts';
+import { boundsSchema, factsSchema, placementSchema } from './facts.ts';
 import { hashSchema, kindSchema } from './kinds.ts';
 
 export const assetRowSchema = z.object({
@@ -116,10 +116,24 @@ export type Asset = z.infer<typeof assetSchema>;
 export const comparedStatesSchema = comparedSchema.extend({ old: assetSchema, new: assetSchema });
 export type ComparedStates = z.infer<typeof comparedStatesSchema>;
 
+/** What a model costs that is placed on a map, as far as its facts say. */
+export const modelCostSchema = z.object({
+  /** Of its file; null where that is not there. */
+  bytes: z.number().nullable(),
+  triangles: z.number(),
+  vertices: z.number(),
+  materials: z.number(),
+  textures: z.number(),
+  bounds: boundsSchema.nullable(),
+});
+export type ModelCost = z.infer<typeof modelCostSchema>;
+
 export const mapSceneSchema = z.object({
   placements: z.array(placementSchema),
   /** Model name as the map writes it, to the path of the asset in this build; null where the build lacks it. */
   models: z.record(z.string(), z.string().nullable()),
+  /** By the path of the asset; nothing of those that are not read yet. */
+  costs: z.record(z.string(), modelCostSchema).default({}),
 });
 export type MapScene = z.infer<typeof mapSceneSchema>;
 

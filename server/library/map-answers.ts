@@ -1,4 +1,3 @@
-import type { MapScene } from '../../contract/assets.ts';
 import type { Placement } from '../../contract/facts.ts';
 import type { PlacementRecipe, Trial } from '../../contract/recipes.ts';
 import { compileNameGlob } from '../../core/globs.ts';
@@ -14,7 +13,7 @@ import { hashAt } from './search/text-tables.ts';
 import { readLocal } from '../store/local-content.ts';
 import type { ContentStore } from '../store/content-store.ts';
 import type { BuildLibrary } from './build-library.ts';
-import type { Questions } from './questions.ts';
+import type { Questions, SceneWithTargets } from './questions.ts';
 
 /** Larger tables are not tried. */
 const mostBytes = 256 * 1024 * 1024;
@@ -27,7 +26,7 @@ export async function answerScene(
   lexicon: Lexicon,
   store: ContentStore,
   { path, described }: Questions['scene']['parameters'],
-): Promise<MapScene> {
+): Promise<SceneWithTargets> {
   const number = library.numberOf(path);
   if (number < 0) throw new NotFoundError(`There is no map at ${path}.`);
   const { states } = library.searchable.tables;
@@ -51,7 +50,20 @@ export async function answerScene(
   } else if (format === 'placements') placements = placementsOf(JSON.parse(new TextDecoder().decode(bytes)));
   else throw new PlainError(`${path} is not a map of placements.`);
   const names = [...new Set(placements.map(({ model }) => model))];
-  return { placements, models: await targetsOf(library, lexicon, path, names, 'placement') };
+  const models = await targetsOf(library, lexicon, path, names, 'placement');
+  const targets = [...new Set(Object.values(models))].flatMap((target) => {
+    const at = target === null ? -1 : library.numberOf(target);
+    if (target === null || at < 0) return [];
+    const span = library.spanOf(at);
+    const size = states.figures.size?.[span] ?? NaN;
+    return {
+      path: target,
+      hash: hashAt(library.searchable.tables.hashes, span),
+      format: formatWithId(states.format[span] ?? 0).name,
+      size: Number.isNaN(size) ? null : size,
+    };
+  });
+  return { placements, models, costs: {}, targets };
 }
 
 /** Tries a recipe on a file, and says what comes of it. */

@@ -11,6 +11,11 @@ import type * as z from 'zod';
 import type { SheetSurroundings } from './formats/descriptions.ts';
 import type { FoundAssets, Order, SearchRequest } from './search/find-assets.ts';
 
+/** A map with what its models are, so that their facts are found. */
+export type SceneWithTargets = MapScene & {
+  targets: { path: string; hash: string; format: string; size: number | null }[];
+};
+
 /** What a library thread is asked about a build, and what it answers. */
 export interface Questions {
   folder: {
@@ -38,7 +43,7 @@ export interface Questions {
   };
   resolve: { parameters: { from: string; texts: readonly string[] }; answer: (string | null)[] };
   /** `described`: what a team says of how the map is built. */
-  scene: { parameters: { path: string; described: Described }; answer: MapScene };
+  scene: { parameters: { path: string; described: Described }; answer: SceneWithTargets };
   tryRecipe: { parameters: { recipe: PlacementRecipe; path: string }; answer: Trial };
   sheetFiles: { parameters: { patterns: readonly string[] }; answer: SheetFiles };
   fitSheet: { parameters: { text: string; from: number } & SheetSurroundings; answer: SheetFit };

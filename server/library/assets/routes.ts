@@ -24,6 +24,7 @@ import { ReadNow } from './read-now.ts';
 import { descriptionsFor } from '../formats/descriptions.ts';
 import { showAsset } from './show-asset.ts';
 import { findAsset, findAt } from './assets.ts';
+import { withCosts } from './map-costs.ts';
 import { factsKey, findFacts } from './facts.ts';
 
 /** Not on the thread that answers others. */
@@ -80,7 +81,9 @@ export function assetRoutes({
     const placed = await findBuild(pool, channel, build);
     const format = (await findAt(pool, placed, path))?.format ?? '';
     const described = (await descriptionsFor({ pool, folder }, placed, [format]))(path, format);
-    return context.json(await library.get('scene', channel, build, { path, described }));
+    return context.json(
+      await withCosts(pool, await library.get('scene', channel, build, { path, described })),
+    );
   });
 
   routes.get('/text/:hash', async (context) => {

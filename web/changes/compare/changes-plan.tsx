@@ -2,8 +2,8 @@ import { useTheme } from '@mui/material';
 import { useCallback, useMemo, type ReactNode } from 'react';
 import type { PlacementChange } from '../../../contract/comparisons.ts';
 import type { Placement } from '../../../contract/facts.ts';
-import { PlanCanvas, drawAt } from '../../viewer/plan-canvas.tsx';
-import type { Frame } from '../../viewer/plan-frame.ts';
+import { PlanCanvas, drawAt } from '../../viewer/map/plan-canvas.tsx';
+import type { Frame } from '../../viewer/map/plan-frame.ts';
 
 /** Shapes that tell statuses without colour, ten units wide. */
 const shapes: Record<PlacementChange['status'], string> = {

@@ -11,7 +11,7 @@ import { failureText } from '../../ui/api.ts';
 import { Empty, Failure, Loading } from '../../ui/states.tsx';
 import { Toggle } from '../../ui/toggle.tsx';
 import { usePlace } from '../../ui/use-span.ts';
-import { boxes } from '../../viewer/map-scene.ts';
+import { boxes } from '../../viewer/map/map-scene.ts';
 import { Stage } from '../../viewer/stage.tsx';
 import { Toolbar } from '../../viewer/toolbar.tsx';
 import { useModelCanvas } from '../../viewer/use-model-canvas.ts';

@@ -38,7 +38,7 @@ import { History } from './history.tsx';
 
 // The 3D and sound libraries are large: they come when a model, a map or a sound is opened.
 const ModelViewer = lazy(() => import('../../viewer/model/model-viewer.tsx'));
-const MapViewer = lazy(() => import('../../viewer/map-viewer.tsx'));
+const MapViewer = lazy(() => import('../../viewer/map/map-viewer.tsx'));
 const LinkGraph = lazy(() => import('../references/link-graph.tsx'));
 const VoicesList = lazy(() =>
   import('../../viewer/sound/voices-list.tsx').then(({ VoicesList: list }) => ({ default: list })),

@@ -66,6 +66,8 @@ export class ModelCanvas {
   onView: (view: View) => void = () => undefined;
   /** Called with the part that somebody pointed at; null for none. */
   onPart: (part: number | null) => void = () => undefined;
+  /** The same, with what it is in the scene. */
+  onHit: (hit: { object: Object3D; instance: number | undefined } | null) => void = () => undefined;
   /** Called with how far two points are from each other that somebody pointed at; null while the second one is missing. */
   onMeasure: (metres: number | null) => void = () => undefined;
   /** Called with the moment of the clip that is drawn. */
@@ -245,6 +247,17 @@ export class ModelCanvas {
     this.seek(seconds);
   }
 
+  /** Marks a place, and brings it into view; null takes the mark away. */
+  mark(box: Box3 | null, isFitted: boolean): void {
+    this.overlays.setBox('mark', box);
+    if (box && isFitted) {
+      // With what stands around it: by itself nobody would know where it is.
+      const room = this.all.getSize(new Vector3()).length() * 0.02;
+      this.eye.fit(box.clone().expandByScalar(Math.max(room, box.getSize(new Vector3()).length())), null);
+    }
+    this.draw();
+  }
+
   /** Puts a clip of another file to those that can be played; null where that has no such clip. */
   async addClip(address: string, name: string): Promise<ReturnType<ClipPlayer['add']> | null> {
     const { player } = this;
@@ -417,11 +430,14 @@ export class ModelCanvas {
     const place = new Vector2((offsetX / clientWidth) * 2 - 1, 1 - (offsetY / clientHeight) * 2);
     const ray = new Raycaster();
     ray.setFromCamera(place, this.eye.camera);
-    const [hit] = ray.intersectObjects(
-      this.meshes.filter(({ visible }) => visible),
-      false,
-    );
+    // Also what came after the rest: models of a map, props.
+    const shown: Object3D[] = [];
+    this.content.traverseVisible((object) => {
+      if (object instanceof Mesh) shown.push(object);
+    });
+    const [hit] = ray.intersectObjects(shown, false);
     if (!this.isMeasuring) {
+      this.onHit(hit ? { object: hit.object, instance: hit.instanceId } : null);
       this.onPart(this.parts.find(({ mesh }) => mesh === hit?.object)?.entry.id ?? null);
       return;
     }

@@ -100,7 +100,7 @@ export class Overlays {
   }
 
   /** A box around something; null takes it away. */
-  setBox(name: 'all' | 'part', box: Box3 | null): void {
+  setBox(name: 'all' | 'part' | 'mark', box: Box3 | null): void {
     const known = this.boxes.get(name);
     if (known) {
       this.group.remove(known);
@@ -132,6 +132,7 @@ export class Overlays {
     this.setBones(null, null);
     this.setBox('all', null);
     this.setBox('part', null);
+    this.setBox('mark', null);
     this.setMeasured([]);
   }
 

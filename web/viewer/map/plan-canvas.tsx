@@ -1,4 +1,5 @@
 import { Box, useTheme } from '@mui/material';
+import KDBush from 'kdbush';
 import {
   useEffect,
   useLayoutEffect,
@@ -9,7 +10,7 @@ import {
   type PointerEvent,
   type ReactNode,
 } from 'react';
-import type { Placement } from '../../contract/facts.ts';
+import type { Placement } from '../../../contract/facts.ts';
 import { drawGrid, frameOf, type Frame } from './plan-frame.ts';
 
 type Placed = Pick<Placement, 'position'>;
@@ -65,15 +66,31 @@ export function PlanCanvas<Mark extends Placed>({
     draw(context, frame);
   }, [draw, size, frame, palette]);
 
+  // Made when somebody points for the first time: among a million it finds what lies there at once.
+  const index = useRef<{ of: readonly Mark[]; frame: Frame; tree: KDBush } | null>(null);
+  const markAt = (x: number, y: number): Mark | null => {
+    let made = index.current;
+    if (made?.of !== marks || made.frame !== frame) {
+      const tree = new KDBush(marks.length);
+      for (const mark of marks) tree.add(...frame.at(mark));
+      tree.finish();
+      made = index.current = { of: marks, frame, tree };
+    }
+    const near = made.tree.within(x, y, reachPixels).map((at) => marks[at]);
+    const distanceOf = (mark: Mark): number => {
+      const [left, top] = frame.at(mark);
+      return Math.hypot(left - x, top - y);
+    };
+    return near
+      .filter((mark) => mark !== undefined)
+      .reduce<Mark | null>(
+        (best, mark) => (best && distanceOf(best) <= distanceOf(mark) ? best : mark),
+        null,
+      );
+  };
   const onPointerDown = (event: PointerEvent<HTMLCanvasElement>): void => {
     const box = event.currentTarget.getBoundingClientRect();
-    let nearest: Mark | null = null;
-    let nearestPixels = reachPixels;
-    for (const mark of marks) {
-      const [x, y] = frame.at(mark);
-      const pixels = Math.hypot(x - (event.clientX - box.left), y - (event.clientY - box.top));
-      if (pixels < nearestPixels) [nearest, nearestPixels] = [mark, pixels];
-    }
+    const nearest = markAt(event.clientX - box.left, event.clientY - box.top);
     if (nearest) onSelect(nearest);
   };
   const onKeyDown = (event: KeyboardEvent): void => {

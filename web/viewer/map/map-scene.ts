@@ -2,7 +2,6 @@ import {
   BoxGeometry,
   type BufferGeometry,
   type Material,
-  Group,
   InstancedMesh,
   Matrix4,
   Mesh,
@@ -12,8 +11,7 @@ import {
   SkinnedMesh,
   Vector3,
 } from 'three';
-import { GLTFLoader } from 'three/examples/jsm/loaders/GLTFLoader.js';
-import type { Placement } from '../../contract/facts.ts';
+import type { Placement } from '../../../contract/facts.ts';
 
 /** Where a placement stands, as a matrix. */
 export function matrixOf({ position, rotation, scale }: Placement): Matrix4 {
@@ -35,39 +33,10 @@ export function boxes(placements: readonly Placement[], colour: string): Object3
   return mesh;
 }
 
-/**
- * The models of a map where they stand. Instances of one model share it: one draw for each of its parts, however
- * often it is placed.
- * @param addressOf where a model's file is loaded from; null where the build lacks it, which gets a box
- */
-export async function placeModels(
-  placements: readonly Placement[],
-  addressOf: (model: string) => string | null,
-  colour: string,
-  onProgress: (done: number, total: number) => void,
-): Promise<{ scene: Group; failures: string[] }> {
-  const scene = new Group();
-  const failures: string[] = [];
-  const byModel = Map.groupBy(placements, ({ model }) => model);
-  const loader = new GLTFLoader();
-  let done = 0;
-  for (const [model, instances] of byModel) {
-    const address = addressOf(model);
-    try {
-      if (address === null) scene.add(boxes(instances, colour));
-      else scene.add(...instancesOf((await loader.loadAsync(address)).scene, instances));
-    } catch (error) {
-      failures.push(`${model}: ${error instanceof Error ? error.message : String(error)}`);
-      scene.add(boxes(instances, colour));
-    }
-    onProgress(++done, byModel.size);
-  }
-  return { scene, failures };
-}
-
 type Drawn = Mesh<BufferGeometry, Material | Material[]>;
 
-function instancesOf(model: Object3D, placements: readonly Placement[]): Object3D[] {
+/** The parts of a model, each drawn once for all its placements. `userData.within` says where in the model one stands. */
+export function instancesOf(model: Object3D, placements: readonly Placement[]): InstancedMesh[] {
   model.updateMatrixWorld(true);
   const meshes: Drawn[] = [];
   model.traverse((object) => {
@@ -85,6 +54,7 @@ function instancesOf(model: Object3D, placements: readonly Placement[]): Object3
       instanced.setMatrixAt(index, isSkinned ? matrix : matrix.multiply(mesh.matrixWorld));
     });
     instanced.name = mesh.name;
+    if (!isSkinned) instanced.userData.within = mesh.matrixWorld.clone();
     return instanced;
   });
 }

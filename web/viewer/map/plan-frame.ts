@@ -1,5 +1,5 @@
-import type { Placement } from '../../contract/facts.ts';
-import { roundLength } from './engine/scale-bar.ts';
+import type { Placement } from '../../../contract/facts.ts';
+import { roundLength } from '../engine/scale-bar.ts';
 
 const margin = 28;
 

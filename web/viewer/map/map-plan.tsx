@@ -1,6 +1,6 @@
 import { useTheme } from '@mui/material';
 import { useCallback, useMemo, type ReactNode } from 'react';
-import type { Placement } from '../../contract/facts.ts';
+import type { Placement } from '../../../contract/facts.ts';
 import { classShape } from './class-mark.tsx';
 import { PlanCanvas, drawAt } from './plan-canvas.tsx';
 import type { Frame } from './plan-frame.ts';

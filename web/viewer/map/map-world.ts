@@ -1,0 +1,359 @@
+import {
+  AxesHelper,
+  Box3,
+  BoxGeometry,
+  EdgesGeometry,
+  Group,
+  InstancedMesh,
+  LineBasicMaterial,
+  LineSegments,
+  Matrix4,
+  MeshStandardMaterial,
+  Vector3,
+  type Mesh,
+  type Object3D,
+} from 'three';
+import type { MapScene } from '../../../contract/assets.ts';
+import type { Placement } from '../../../contract/facts.ts';
+import { nearFirst } from '../../../core/kinds/map/near-first.ts';
+import { loadModel } from '../engine/load-model.ts';
+import { partsOf } from '../engine/model-parts.ts';
+import { instancesOf, matrixOf } from './map-scene.ts';
+
+/** What may be drawn as it is, at once, and fetched in all. */
+export interface Budget {
+  triangles: number;
+  bytes: number;
+}
+
+/** How far a map is there. */
+export interface WorldState {
+  /** Placements that are drawn as they are; all others are boxes. */
+  detailed: number;
+  loaded: number;
+  loading: number;
+  bytes: number;
+  /** Why a model cannot be shown, each once. */
+  failures: readonly string[];
+  /** Whether more would be drawn as it is if the budget were larger. */
+  isFull: boolean;
+}
+
+export interface WorldColours {
+  box: string;
+  missing: string;
+}
+
+/** Placements of one model and class: shown or not together. */
+interface Lot {
+  model: string;
+  path: string | null;
+  class: string;
+  /** Places in the list of all. */
+  places: number[];
+  boxes: InstancedMesh;
+  /** Places by the boxes' own numbers, as they are drawn now. */
+  boxed: number[];
+  /** The model's parts, once it is here. */
+  parts: InstancedMesh[];
+  detailed: number[];
+  /** What is drawn as it is, as a key. */
+  key: string;
+}
+
+type Loaded = { scene: Object3D } | { reason: string };
+
+const loadedAtOnce = 3;
+/** Classes that stand for room rather than for things: common names, no published source. */
+const zones = /zone|trigger|volume|region|area/i;
+const mostAxes = 400;
+/** A box of a model of unknown size. */
+const unknown = new Box3(new Vector3(-0.5, 0, -0.5), new Vector3(0.5, 1, 0.5));
+
+/**
+ * A map in space: boxes of true size, and models in their place for what is near and large, as far as a budget goes. Instances
+ * of one model share it. Classes are switched on and off without loading again.
+ */
+export class MapWorld {
+  readonly scene = new Group();
+  onState: (state: WorldState) => void = () => undefined;
+  onChange: () => void = () => undefined;
+  private readonly placements: readonly Placement[];
+  private readonly map: MapScene;
+  private readonly lots: Lot[];
+  private readonly lotOf: Int32Array;
+  private readonly matrices: Matrix4[];
+  private readonly centres: Float32Array;
+  private readonly radii: Float32Array;
+  private readonly addressesOf: (path: string) => readonly string[];
+  private readonly models = new Map<string, Loaded>();
+  private readonly loading = new Set<string>();
+  private readonly stopping = new AbortController();
+  private readonly axes = new Group();
+  private hidden: ReadonlySet<string> = new Set();
+  private budget: Budget = { triangles: 0, bytes: 0 };
+  private eye = new Vector3();
+  private bytes = 0;
+  private isFull = false;
+
+  /** @param addressesOf where a model is loaded from, the next one where the one before cannot be shown */
+  constructor(map: MapScene, colours: WorldColours, addressesOf: (path: string) => readonly string[]) {
+    this.map = map;
+    this.placements = map.placements;
+    this.addressesOf = addressesOf;
+    this.matrices = map.placements.map(matrixOf);
+    const count = map.placements.length;
+    this.centres = new Float32Array(count * 3);
+    this.radii = new Float32Array(count);
+    this.lotOf = new Int32Array(count);
+    const groups = Map.groupBy(map.placements.keys(), (place) => {
+      const { model, class: name } = map.placements[place] ?? { model: '', class: '' };
+      return `${name}\n${model}`;
+    });
+    const material = new MeshStandardMaterial({ color: colours.box, roughness: 1 });
+    const lacking = new MeshStandardMaterial({ color: colours.missing, roughness: 1, wireframe: true });
+    const room = new MeshStandardMaterial({
+      ...{ color: colours.missing, transparent: true, opacity: 0.16, depthWrite: false },
+    });
+    this.lots = [...groups.values()].map((places, at) =>
+      this.lotFor(places, at, { material, lacking, room }),
+    );
+    for (const { boxes } of this.lots) this.scene.add(boxes);
+    this.addAxes();
+    this.scene.add(this.axes);
+  }
+
+  setHidden(hidden: ReadonlySet<string>): void {
+    this.hidden = hidden;
+    for (const lot of this.lots) {
+      const isShown = !hidden.has(lot.class);
+      lot.boxes.visible = isShown;
+      for (const part of lot.parts) part.visible = isShown;
+    }
+    this.axes.visible = !hidden.has('locator');
+    this.update(this.eye);
+  }
+
+  setBudget(budget: Budget): void {
+    this.budget = budget;
+    this.update(this.eye);
+  }
+
+  /** Chooses anew what is drawn as it is, from where somebody looks. */
+  update(eye: Vector3): void {
+    this.eye = eye.clone();
+    const count = this.placements.length;
+    const distances = new Float32Array(count);
+    for (let at = 0; at < count; at++)
+      distances[at] = Math.hypot(
+        (this.centres[at * 3] ?? 0) - eye.x,
+        (this.centres[at * 3 + 1] ?? 0) - eye.y,
+        (this.centres[at * 3 + 2] ?? 0) - eye.z,
+      );
+    const chosen = nearFirst(
+      this.radii,
+      distances,
+      (place) => {
+        const lot = this.lots[this.lotOf[place] ?? 0];
+        if (!lot?.path || this.hidden.has(lot.class)) return NaN;
+        const known = this.models.get(lot.path);
+        if (known && 'reason' in known) return NaN;
+        return this.map.costs[lot.path]?.triangles ?? 0;
+      },
+      this.budget.triangles,
+    );
+    this.isFull = this.budget.triangles > 0 && chosen.length < count;
+    const byLot = new Map<Lot, number[]>();
+    const wanted: string[] = [];
+    for (const place of chosen) {
+      const lot = this.lots[this.lotOf[place] ?? 0];
+      if (!lot?.path) continue;
+      if (!this.models.has(lot.path)) {
+        if (!wanted.includes(lot.path)) wanted.push(lot.path);
+        continue;
+      }
+      const list = byLot.get(lot);
+      if (list) list.push(place);
+      else byLot.set(lot, [place]);
+    }
+    for (const lot of this.lots) this.exchange(lot, byLot.get(lot) ?? []);
+    this.fetch(wanted);
+    this.tell();
+    this.onChange();
+  }
+
+  /** The placement that a part of the scene stands for; null for none. */
+  placementAt(object: Object3D, instance: number | undefined): Placement | null {
+    if (instance === undefined) return null;
+    for (const { boxes, boxed, parts, detailed } of this.lots) {
+      const list = object === boxes ? boxed : parts.includes(object as InstancedMesh) ? detailed : null;
+      if (list) return this.placements[list[instance] ?? -1] ?? null;
+    }
+    return null;
+  }
+
+  /** Around a placement. */
+  boxOf(placement: Placement): Box3 {
+    const at = this.placements.indexOf(placement);
+    const matrix = this.matrices[at];
+    return matrix ? this.ownBox(placement.model).clone().applyMatrix4(matrix) : unknown.clone();
+  }
+
+  close(): void {
+    this.stopping.abort();
+    this.onChange = () => undefined;
+    this.onState = () => undefined;
+  }
+
+  private lotFor(
+    places: number[],
+    at: number,
+    {
+      material,
+      lacking,
+      room,
+    }: { material: MeshStandardMaterial; lacking: MeshStandardMaterial; room: MeshStandardMaterial },
+  ): Lot {
+    const { model, class: name } = this.placements[places[0] ?? 0] ?? { model: '', class: '' };
+    const path = this.map.models[model] ?? null;
+    const box = this.ownBox(model);
+    const [size, middle] = [box.getSize(new Vector3()), box.getCenter(new Vector3())];
+    // What is flat has a box, too.
+    const geometry = new BoxGeometry(
+      ...(size.toArray().map((side) => Math.max(side, 1e-3)) as [number, number, number]),
+    ).translate(...middle.toArray());
+    const isRoom = path === null && (zones.test(name) || model === '');
+    const boxes = new InstancedMesh(
+      geometry,
+      isRoom ? room : path === null ? lacking : material,
+      places.length,
+    );
+    boxes.frustumCulled = false;
+    boxes.name = model;
+    const point = new Vector3();
+    for (const place of places) {
+      this.lotOf[place] = at;
+      const matrix = this.matrices[place] ?? new Matrix4();
+      point
+        .copy(middle)
+        .applyMatrix4(matrix)
+        .toArray(this.centres, place * 3);
+      this.radii[place] = (size.length() / 2) * matrix.getMaxScaleOnAxis();
+    }
+    places.forEach((place, index) => boxes.setMatrixAt(index, this.matrices[place] ?? new Matrix4()));
+    return { model, path, class: name, places, boxes, boxed: [...places], parts: [], detailed: [], key: '' };
+  }
+
+  private ownBox(model: string): Box3 {
+    const path = this.map.models[model];
+    const bounds = path ? this.map.costs[path]?.bounds : null;
+    return bounds ? new Box3(new Vector3(...bounds.min), new Vector3(...bounds.max)) : unknown;
+  }
+
+  /** Draws some of a lot's placements as they are, and the others as boxes. */
+  private exchange(lot: Lot, detailed: readonly number[]): void {
+    const loaded = lot.path === null ? undefined : this.models.get(lot.path);
+    const chosen = loaded && 'scene' in loaded ? [...detailed].sort((a, b) => a - b) : [];
+    const key = chosen.join();
+    if (key === lot.key) return;
+    lot.key = key;
+    if (loaded && 'scene' in loaded && lot.parts.length === 0) {
+      const all = lot.places.map((place) => this.placements[place]).filter((one) => one !== undefined);
+      lot.parts = instancesOf(loaded.scene, all);
+      for (const part of lot.parts) {
+        part.frustumCulled = false;
+        part.visible = !this.hidden.has(lot.class);
+        this.scene.add(part);
+      }
+    }
+    const isChosen = new Set(chosen);
+    lot.detailed = chosen;
+    lot.boxed = lot.places.filter((place) => !isChosen.has(place));
+    fill(lot.boxes, lot.boxed, this.matrices, null);
+    for (const part of lot.parts)
+      fill(part, chosen, this.matrices, (part.userData.within as Matrix4 | undefined) ?? null);
+  }
+
+  /** Loads what is wanted most, a few at a time, as long as the budget lasts. */
+  private fetch(wanted: readonly string[]): void {
+    for (const path of wanted) {
+      if (this.loading.size >= loadedAtOnce) return;
+      const bytes = this.map.costs[path]?.bytes ?? 0;
+      if (this.loading.has(path) || (this.bytes > 0 && this.bytes + bytes > this.budget.bytes)) continue;
+      this.loading.add(path);
+      this.bytes += bytes;
+      void this.load(path).then((loaded) => {
+        this.loading.delete(path);
+        if (this.stopping.signal.aborted) return;
+        this.models.set(path, loaded);
+        this.update(this.eye);
+      });
+    }
+  }
+
+  private async load(path: string): Promise<Loaded> {
+    const { signal } = this.stopping;
+    let reason = 'it has no address';
+    for (const address of this.addressesOf(path))
+      try {
+        const { scene } = await loadModel(address, { signal });
+        // Players do not see helper shapes, and a map of thousands has no time for them.
+        for (const { mesh, entry } of partsOf(scene)) if (entry.helper) mesh.removeFromParent();
+        return { scene };
+      } catch (error) {
+        reason = error instanceof Error ? error.message : String(error);
+        if (signal.aborted) break;
+      }
+    return { reason: `${path}: ${reason}` };
+  }
+
+  private addAxes(): void {
+    this.placements.forEach((placement, at) => {
+      if (placement.locator === '' || this.axes.children.length >= mostAxes) return;
+      const axes = new AxesHelper(Math.max(0.5, this.radii[at] ?? 0.5));
+      axes.applyMatrix4(this.matrices[at] ?? new Matrix4());
+      this.axes.add(axes);
+    });
+    // The edges of zones: where a room ends is seen through its own walls.
+    for (const { path, class: name, places } of this.lots) {
+      if (path !== null || !zones.test(name)) continue;
+      const edges = new EdgesGeometry(new BoxGeometry().translate(0, 0.5, 0));
+      const line = new LineBasicMaterial({ color: 0x666666 });
+      for (const place of places.slice(0, mostAxes)) {
+        const segments = new LineSegments(edges, line);
+        segments.applyMatrix4(this.matrices[place] ?? new Matrix4());
+        this.axes.add(segments);
+      }
+    }
+  }
+
+  private tell(): void {
+    const failures = [...this.models.values()].flatMap((model) => ('reason' in model ? [model.reason] : []));
+    this.onState({
+      detailed: this.lots.reduce((sum, { detailed }) => sum + detailed.length, 0),
+      loaded: this.models.size - failures.length,
+      loading: this.loading.size,
+      ...{ bytes: this.bytes, failures, isFull: this.isFull },
+    });
+  }
+}
+
+/** @param within where in a model a part of it stands; null for what has the model’s own place */
+function fill(
+  mesh: InstancedMesh | (Mesh & InstancedMesh),
+  places: readonly number[],
+  matrices: readonly Matrix4[],
+  within: Matrix4 | null,
+): void {
+  const made = new Matrix4();
+  places.forEach((place, index) => {
+    const matrix = matrices[place];
+    if (!matrix) return;
+    mesh.setMatrixAt(index, within ? made.multiplyMatrices(matrix, within) : matrix);
+  });
+  mesh.count = places.length;
+  mesh.instanceMatrix.needsUpdate = true;
+  // What is pointed at is looked for within these.
+  mesh.boundingSphere = null;
+  mesh.boundingBox = null;
+}
