@@ -26,8 +26,11 @@ export function namedBonesOf(document: Document): NamedBones[] {
   const own = new Set<string>();
   const nodes = joints.length > 0 ? joints : hasShape ? root.listNodes() : [];
   for (const joint of nodes)
-    for (let node: typeof joint | null = joint; node; node = node.getParentNode())
-      if (node.getName() !== '') own.add(node.getName());
+    for (let node: typeof joint | null = joint; node; node = node.getParentNode()) {
+      // Some writers say that a name is null.
+      const name = node.getName() as string | null;
+      if (name) own.add(name);
+    }
   const found: NamedBones[] = [];
   if (own.size > 0 && own.size <= mostNames) found.push({ clips: null, names: [...own].sort() });
   const moved = new Map<string, { clips: string[]; names: string[] }>();

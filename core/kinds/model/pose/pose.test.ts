@@ -100,7 +100,8 @@ describe('Names of bones', () => {
     const buffer = document.createBuffer();
     const hand = document.createNode('hand');
     const arm = document.createNode('arm').addChild(hand);
-    document.createNode('rig').addChild(arm);
+    const rig = document.createNode('rig').addChild(arm);
+    document.createNode(null as unknown as string).addChild(rig);
     const loose = document.createNode('loose');
     document.createSkin().addJoint(arm).addJoint(hand);
     document.createMesh('shape');
