@@ -12,6 +12,7 @@ export const benchMinutes = {
   intake: 25,
   workers: 12,
   formats: 10,
+  look: 10,
 } as const;
 export type BenchName = keyof typeof benchMinutes;
 export const benchNames = Object.keys(benchMinutes) as BenchName[];

@@ -50,6 +50,16 @@ const groups: [string, [string, string][]][] = [
     ],
   ],
   [
+    'An asset',
+    [
+      ['Page Up, Page Down', 'the one before and the next of its folder'],
+      ['[ and ]', 'clips of a model, sounds of a folder, one after the other'],
+      ['Arrows, + and -, 0', 'turn or move what is looked at, nearer and farther, all of it'],
+      ['w a s d q e', 'go through a scene'],
+      ['Space', 'play and pause a sound'],
+    ],
+  ],
+  [
     'Compare',
     [
       ['1 to 9', 'the ways of looking, from left to right'],

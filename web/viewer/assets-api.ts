@@ -35,6 +35,7 @@ export const {
   useSceneQuery,
   useTextQuery,
   useShownTextQuery,
+  usePrefetch,
 } = api.injectEndpoints({
   endpoints: (build) => ({
     asset: build.query<Asset, Where>({

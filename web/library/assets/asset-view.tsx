@@ -35,6 +35,7 @@ import { sourceOf } from './source-of.ts';
 import { FactsList } from './facts-list.tsx';
 import { unitOfFacts } from '../../viewer/length-unit.ts';
 import { History } from './history.tsx';
+import { useNeighbours } from './use-neighbours.ts';
 
 // The 3D and sound libraries are large: they come when a model, a map or a sound is opened.
 const ModelViewer = lazy(() => import('../../viewer/model/model-viewer.tsx'));
@@ -85,6 +86,7 @@ function AssetPage({
   const place = usePlace();
   const span = useSpan();
   const [parameters, set] = useAddress();
+  useNeighbours(place.channel.id, asset.build, asset.path);
   const isGraph = parameters.get('show') === 'graph';
   const { enqueueSnackbar } = useSnackbar();
   const copy = async (text: string): Promise<void> => {

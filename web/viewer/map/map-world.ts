@@ -4,13 +4,14 @@ import {
   BoxGeometry,
   EdgesGeometry,
   Group,
+  InstancedBufferAttribute,
   InstancedMesh,
   LineBasicMaterial,
   LineSegments,
   Matrix4,
   MeshStandardMaterial,
+  Quaternion,
   Vector3,
-  type Mesh,
   type Object3D,
 } from 'three';
 import type { MapScene } from '../../../contract/assets.ts';
@@ -51,14 +52,22 @@ interface Lot {
   class: string;
   /** Places in the list of all. */
   places: number[];
-  boxes: InstancedMesh;
-  /** Places by the boxes' own numbers, as they are drawn now. */
-  boxed: number[];
+  /** What its boxes are drawn with. */
+  stack: Stack;
   /** The model's parts, once it is here. */
   parts: InstancedMesh[];
   detailed: number[];
   /** What is drawn as it is, as a key. */
   key: string;
+}
+
+/** Boxes of one class that look alike: one draw for all of them, however many models they stand for. */
+interface Stack {
+  class: string;
+  mesh: InstancedMesh;
+  lots: Lot[];
+  /** Places by the boxes' own numbers, as they are drawn now. */
+  boxed: number[];
 }
 
 type Loaded = { scene: Object3D } | { reason: string };
@@ -81,6 +90,9 @@ export class MapWorld {
   private readonly placements: readonly Placement[];
   private readonly map: MapScene;
   private readonly lots: Lot[];
+  private readonly stacks = new Map<string, Stack>();
+  /** Where the boxes of placements stand, of their true size: a cube of a metre, as it becomes each. */
+  private readonly boxMatrices: Matrix4[] = [];
   private readonly lotOf: Int32Array;
   private readonly matrices: Matrix4[];
   private readonly centres: Float32Array;
@@ -90,6 +102,7 @@ export class MapWorld {
   private readonly loading = new Set<string>();
   private readonly stopping = new AbortController();
   private readonly axes = new Group();
+  private readonly cube = new BoxGeometry(1, 1, 1);
   private hidden: ReadonlySet<string> = new Set();
   private budget: Budget = { triangles: 0, bytes: 0 };
   private eye = new Vector3();
@@ -118,18 +131,22 @@ export class MapWorld {
     this.lots = [...groups.values()].map((places, at) =>
       this.lotFor(places, at, { material, lacking, room }),
     );
-    for (const { boxes } of this.lots) this.scene.add(boxes);
+    for (const stack of this.stacks.values()) {
+      const { mesh } = stack;
+      const places = stack.lots.flatMap((lot) => lot.places);
+      mesh.instanceMatrix = new InstancedBufferAttribute(new Float32Array(places.length * 16), 16);
+      this.refill(stack);
+      this.scene.add(mesh);
+    }
     this.addAxes();
     this.scene.add(this.axes);
   }
 
   setHidden(hidden: ReadonlySet<string>): void {
     this.hidden = hidden;
-    for (const lot of this.lots) {
-      const isShown = !hidden.has(lot.class);
-      lot.boxes.visible = isShown;
-      for (const part of lot.parts) part.visible = isShown;
-    }
+    for (const stack of this.stacks.values()) stack.mesh.visible = !hidden.has(stack.class);
+    for (const lot of this.lots)
+      for (const part of lot.parts) part.visible = lot.detailed.length > 0 && !hidden.has(lot.class);
     this.axes.visible = !hidden.has('locator');
     this.update(this.eye);
   }
@@ -176,7 +193,9 @@ export class MapWorld {
       if (list) list.push(place);
       else byLot.set(lot, [place]);
     }
-    for (const lot of this.lots) this.exchange(lot, byLot.get(lot) ?? []);
+    const other = new Set<Stack>();
+    for (const lot of this.lots) if (this.exchange(lot, byLot.get(lot) ?? [])) other.add(lot.stack);
+    for (const stack of other) this.refill(stack);
     this.fetch(wanted);
     this.tell();
     this.onChange();
@@ -185,10 +204,10 @@ export class MapWorld {
   /** The placement that a part of the scene stands for; null for none. */
   placementAt(object: Object3D, instance: number | undefined): Placement | null {
     if (instance === undefined) return null;
-    for (const { boxes, boxed, parts, detailed } of this.lots) {
-      const list = object === boxes ? boxed : parts.includes(object as InstancedMesh) ? detailed : null;
-      if (list) return this.placements[list[instance] ?? -1] ?? null;
-    }
+    for (const { mesh, boxed } of this.stacks.values())
+      if (object === mesh) return this.placements[boxed[instance] ?? -1] ?? null;
+    for (const { parts, detailed } of this.lots)
+      if (parts.includes(object as InstancedMesh)) return this.placements[detailed[instance] ?? -1] ?? null;
     return null;
   }
 
@@ -219,29 +238,46 @@ export class MapWorld {
     const box = this.ownBox(model);
     const [size, middle] = [box.getSize(new Vector3()), box.getCenter(new Vector3())];
     // What is flat has a box, too.
-    const geometry = new BoxGeometry(
-      ...(size.toArray().map((side) => Math.max(side, 1e-3)) as [number, number, number]),
-    ).translate(...middle.toArray());
-    const isRoom = path === null && (zones.test(name) || model === '');
-    const boxes = new InstancedMesh(
-      geometry,
-      isRoom ? room : path === null ? lacking : material,
-      places.length,
+    const within = new Matrix4().compose(
+      middle,
+      new Quaternion(),
+      new Vector3(...size.toArray().map((side) => Math.max(side, 1e-3))),
     );
-    boxes.frustumCulled = false;
-    boxes.name = model;
+    const isRoom = path === null && (zones.test(name) || model === '');
+    const look = isRoom ? room : path === null ? lacking : material;
+    const key = `${name}\n${look.id}`;
+    let stack = this.stacks.get(key);
+    if (!stack) {
+      const mesh = new InstancedMesh(this.cube, look, 0);
+      mesh.frustumCulled = false;
+      mesh.name = name;
+      stack = { class: name, mesh, lots: [], boxed: [] };
+      this.stacks.set(key, stack);
+    }
     const point = new Vector3();
     for (const place of places) {
       this.lotOf[place] = at;
       const matrix = this.matrices[place] ?? new Matrix4();
+      this.boxMatrices[place] = new Matrix4().multiplyMatrices(matrix, within);
       point
         .copy(middle)
         .applyMatrix4(matrix)
         .toArray(this.centres, place * 3);
       this.radii[place] = (size.length() / 2) * matrix.getMaxScaleOnAxis();
     }
-    places.forEach((place, index) => boxes.setMatrixAt(index, this.matrices[place] ?? new Matrix4()));
-    return { model, path, class: name, places, boxes, boxed: [...places], parts: [], detailed: [], key: '' };
+    const lot: Lot = { model, path, class: name, places, stack, parts: [], detailed: [], key: '' };
+    stack.lots.push(lot);
+    return lot;
+  }
+
+  /** Draws the boxes of all that is not drawn as it is. */
+  private refill(stack: Stack): void {
+    stack.boxed = stack.lots.flatMap(({ places, detailed }) => {
+      if (detailed.length === 0) return places;
+      const isDetailed = new Set(detailed);
+      return places.filter((place) => !isDetailed.has(place));
+    });
+    fill(stack.mesh, stack.boxed, this.boxMatrices, null);
   }
 
   private ownBox(model: string): Box3 {
@@ -250,28 +286,28 @@ export class MapWorld {
     return bounds ? new Box3(new Vector3(...bounds.min), new Vector3(...bounds.max)) : unknown;
   }
 
-  /** Draws some of a lot's placements as they are, and the others as boxes. */
-  private exchange(lot: Lot, detailed: readonly number[]): void {
+  /** Draws some of a lot's placements as they are. @returns whether these are others than before */
+  private exchange(lot: Lot, detailed: readonly number[]): boolean {
     const loaded = lot.path === null ? undefined : this.models.get(lot.path);
     const chosen = loaded && 'scene' in loaded ? [...detailed].sort((a, b) => a - b) : [];
     const key = chosen.join();
-    if (key === lot.key) return;
+    if (key === lot.key) return false;
     lot.key = key;
     if (loaded && 'scene' in loaded && lot.parts.length === 0) {
       const all = lot.places.map((place) => this.placements[place]).filter((one) => one !== undefined);
       lot.parts = instancesOf(loaded.scene, all);
       for (const part of lot.parts) {
         part.frustumCulled = false;
-        part.visible = !this.hidden.has(lot.class);
         this.scene.add(part);
       }
     }
-    const isChosen = new Set(chosen);
     lot.detailed = chosen;
-    lot.boxed = lot.places.filter((place) => !isChosen.has(place));
-    fill(lot.boxes, lot.boxed, this.matrices, null);
-    for (const part of lot.parts)
+    for (const part of lot.parts) {
+      // What draws nothing takes its time nevertheless.
+      part.visible = chosen.length > 0 && !this.hidden.has(lot.class);
       fill(part, chosen, this.matrices, (part.userData.within as Matrix4 | undefined) ?? null);
+    }
+    return true;
   }
 
   /** Loads what is wanted most, a few at a time, as long as the budget lasts. */
@@ -340,7 +376,7 @@ export class MapWorld {
 
 /** @param within where in a model a part of it stands; null for what has the model’s own place */
 function fill(
-  mesh: InstancedMesh | (Mesh & InstancedMesh),
+  mesh: InstancedMesh,
   places: readonly number[],
   matrices: readonly Matrix4[],
   within: Matrix4 | null,

@@ -1,0 +1,46 @@
+import { useEffect, useRef } from 'react';
+import { isForShortcut } from '../../ui/shortcuts.ts';
+import { useAddress } from '../../ui/use-address.ts';
+import { usePrefetch } from '../../viewer/assets-api.ts';
+import { useFolderOfAssetQuery } from './neighbours-api.ts';
+
+/** What of the address belongs to one asset, and not to the next. */
+const ofOne = {
+  ...{ eye: undefined, part: undefined, hide: undefined, bone: undefined, clip: undefined, set: undefined },
+  ...{ arrangement: undefined, level: undefined, at: undefined, image: undefined, placement: undefined },
+  ...{ loop: undefined, channel: undefined, cut: undefined },
+};
+
+/** Page Up and Page Down go from one asset of a folder to the next, whatever is looked at; not while a list or a text scrolls by them. */
+export function useNeighbours(channel: number, build: string, path: string): void {
+  const folder = path.slice(0, path.lastIndexOf('/') + 1).replace(/\/$/, '');
+  const { data } = useFolderOfAssetQuery({ channel, build, folder });
+  const [, set] = useAddress();
+  const prefetch = usePrefetch('asset');
+  useEffect(() => {
+    // What comes next is asked for before somebody does.
+    const at = data?.indexOf(path) ?? -1;
+    for (const next of [data?.[at + 1], data?.[at - 1]])
+      if (at >= 0 && next !== undefined) prefetch({ channel, build, path: next });
+  }, [data, path, channel, build, prefetch]);
+  const latest = useRef({ data, path, set });
+  useEffect(() => {
+    latest.current = { data, path, set };
+  });
+  useEffect(() => {
+    const onKeyDown = (event: KeyboardEvent): void => {
+      const step = { PageUp: -1, PageDown: 1 }[event.key];
+      if (step === undefined || event.defaultPrevented || !isForShortcut(event)) return;
+      const { target } = event;
+      const isStage = target instanceof Element && target.closest('[role=application]') !== null;
+      if (target !== document.body && !isStage) return;
+      const { data: list = [], path: here, set: put } = latest.current;
+      const next = list[list.indexOf(here) + step];
+      if (next === undefined) return;
+      event.preventDefault();
+      put({ ...ofOne, path: next });
+    };
+    window.addEventListener('keydown', onKeyDown);
+    return () => window.removeEventListener('keydown', onKeyDown);
+  }, []);
+}
