@@ -280,6 +280,8 @@ export class ModelCanvas {
 
   /** Parts stand elsewhere than their file says, by their places in the list. */
   setMoved(moves: ReadonlyMap<number, PartMove>): void {
+    // Measuring a large model takes its time: where nothing moves nothing is measured.
+    if (moves.size === 0 && !this.moved.hasMoved) return;
     this.moved.set(
       new Map(
         this.parts.flatMap(({ entry: { id }, mesh }) => {
@@ -465,8 +467,6 @@ export class ModelCanvas {
     this.player?.stop();
     this.player = null;
     this.moved.clear();
-    this.props.clear();
-    this.hasProps = false;
     this.overlays.clear();
     this.ways.restore();
     this.measured = [];
@@ -477,6 +477,9 @@ export class ModelCanvas {
       }
       drawn.geometry.dispose();
     }
+    // After what they are made of was given back with the rest.
+    this.props.clear();
+    this.hasProps = false;
     this.content.clear();
     this.parts = [];
     this.bones = [];

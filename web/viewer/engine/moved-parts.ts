@@ -43,6 +43,10 @@ export class MovedParts {
     }
   }
 
+  get hasMoved(): boolean {
+    return this.rest.size > 0;
+  }
+
   /** Forgets where parts were: another model stands here. */
   clear(): void {
     this.rest.clear();

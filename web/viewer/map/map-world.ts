@@ -72,7 +72,8 @@ interface Stack {
 
 type Loaded = { scene: Object3D } | { reason: string };
 
-const loadedAtOnce = 3;
+const loadedAtOnce = 6;
+const exchangedMs = 300;
 /** Classes that stand for room rather than for things: common names, no published source. */
 const zones = /zone|trigger|volume|region|area/i;
 const mostAxes = 400;
@@ -108,6 +109,9 @@ export class MapWorld {
   private eye = new Vector3();
   private bytes = 0;
   private isFull = false;
+  /** Models that are to be loaded, the most wanted first. */
+  private wanted: readonly string[] = [];
+  private waiting: ReturnType<typeof setTimeout> | null = null;
 
   /** @param addressesOf where a model is loaded from, the next one where the one before cannot be shown */
   constructor(map: MapScene, colours: WorldColours, addressesOf: (path: string) => readonly string[]) {
@@ -196,7 +200,8 @@ export class MapWorld {
     const other = new Set<Stack>();
     for (const lot of this.lots) if (this.exchange(lot, byLot.get(lot) ?? [])) other.add(lot.stack);
     for (const stack of other) this.refill(stack);
-    this.fetch(wanted);
+    this.wanted = wanted;
+    this.fetch();
     this.tell();
     this.onChange();
   }
@@ -220,6 +225,7 @@ export class MapWorld {
 
   close(): void {
     this.stopping.abort();
+    if (this.waiting !== null) clearTimeout(this.waiting);
     this.onChange = () => undefined;
     this.onState = () => undefined;
   }
@@ -311,9 +317,10 @@ export class MapWorld {
   }
 
   /** Loads what is wanted most, a few at a time, as long as the budget lasts. */
-  private fetch(wanted: readonly string[]): void {
-    for (const path of wanted) {
+  private fetch(): void {
+    for (const path of this.wanted) {
       if (this.loading.size >= loadedAtOnce) return;
+      if (this.models.has(path)) continue;
       const bytes = this.map.costs[path]?.bytes ?? 0;
       if (this.loading.has(path) || (this.bytes > 0 && this.bytes + bytes > this.budget.bytes)) continue;
       this.loading.add(path);
@@ -322,7 +329,12 @@ export class MapWorld {
         this.loading.delete(path);
         if (this.stopping.signal.aborted) return;
         this.models.set(path, loaded);
-        this.update(this.eye);
+        this.fetch();
+        // Hundreds of models come one after the other: not each of them has all chosen anew.
+        this.waiting ??= setTimeout(() => {
+          this.waiting = null;
+          this.update(this.eye);
+        }, exchangedMs);
       });
     }
   }
