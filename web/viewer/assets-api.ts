@@ -27,16 +27,7 @@ interface Page {
   down: '0' | '1';
 }
 
-export const {
-  useEnvelopeQuery,
-  useAssetQuery,
-  useLazyFolderQuery,
-  useLazyAssetListQuery,
-  useSceneQuery,
-  useTextQuery,
-  useShownTextQuery,
-  usePrefetch,
-} = api.injectEndpoints({
+export const assetsApi = api.injectEndpoints({
   endpoints: (build) => ({
     asset: build.query<Asset, Where>({
       query: (where) => address('/asset', { ...where }),
@@ -82,6 +73,16 @@ export const {
     }),
   }),
 });
+
+export const {
+  useEnvelopeQuery,
+  useAssetQuery,
+  useLazyFolderQuery,
+  useLazyAssetListQuery,
+  useSceneQuery,
+  useTextQuery,
+  useShownTextQuery,
+} = assetsApi;
 
 /** Where the bytes of an asset lie, by path: what a model names beside it is found from there. */
 export function fileAddress(channel: number, build: string, path: string): string {

@@ -1,7 +1,7 @@
 import { useEffect, useRef } from 'react';
 import { isForShortcut } from '../../ui/shortcuts.ts';
 import { useAddress } from '../../ui/use-address.ts';
-import { usePrefetch } from '../../viewer/assets-api.ts';
+import { assetsApi } from '../../viewer/assets-api.ts';
 import { useFolderOfAssetQuery } from './neighbours-api.ts';
 
 /** What of the address belongs to one asset, and not to the next. */
@@ -16,7 +16,7 @@ export function useNeighbours(channel: number, build: string, path: string): voi
   const folder = path.slice(0, path.lastIndexOf('/') + 1).replace(/\/$/, '');
   const { data } = useFolderOfAssetQuery({ channel, build, folder });
   const [, set] = useAddress();
-  const prefetch = usePrefetch('asset');
+  const prefetch = assetsApi.usePrefetch('asset');
   useEffect(() => {
     // What comes next is asked for before somebody does.
     const at = data?.indexOf(path) ?? -1;
