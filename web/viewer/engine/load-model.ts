@@ -1,5 +1,6 @@
 import type { AnimationClip, Object3D } from 'three';
 import { GLTFLoader } from 'three/examples/jsm/loaders/GLTFLoader.js';
+import { failureOf, received } from '../receive.ts';
 
 export interface LoadedModel {
   scene: Object3D;
@@ -28,32 +29,4 @@ export async function loadModel(
   const { scene, animations } = await new GLTFLoader().parseAsync(bytes, folder);
   signal?.throwIfAborted();
   return { scene, clips: animations };
-}
-
-async function failureOf(response: Response): Promise<string> {
-  const answer: unknown = await response.json().catch(() => null);
-  if (typeof answer === 'object' && answer !== null && 'error' in answer && typeof answer.error === 'string')
-    return answer.error;
-  return `the server answered with ${response.status}`;
-}
-
-async function received(response: Response, onCount: (bytes: number) => void): Promise<ArrayBuffer> {
-  const pieces: Uint8Array[] = [];
-  let count = 0;
-  const reader = response.body?.getReader();
-  if (!reader) return response.arrayBuffer();
-  for (;;) {
-    const { done, value } = await reader.read();
-    if (done) break;
-    pieces.push(value);
-    count += value.length;
-    onCount(count);
-  }
-  const all = new Uint8Array(count);
-  let at = 0;
-  for (const piece of pieces) {
-    all.set(piece, at);
-    at += piece.length;
-  }
-  return all.buffer;
 }

@@ -3,6 +3,7 @@ import { useMemo, type ReactNode } from 'react';
 import type { Asset, MapScene } from '../../../contract/assets.ts';
 import type { Placement } from '../../../contract/facts.ts';
 import { plural } from '../../../core/figures.ts';
+import { grouped } from '../../../core/grouped.ts';
 import { useSceneQuery } from '../assets-api.ts';
 import { failureText } from '../../ui/api.ts';
 import { PaneTabs } from '../../ui/pane-tabs.tsx';
@@ -40,7 +41,7 @@ function LoadedMap({ asset, scene }: { asset: Asset; scene: MapScene }): ReactNo
   const view: View = asked === 'space' || asked === 'both' ? asked : 'plan';
   const off = words.get('off') ?? '';
   const hidden = useMemo(() => new Set(off.split(',').filter(Boolean)), [off]);
-  const classes = useMemo(() => [...Map.groupBy(scene.placements, (placement) => placement.class)], [scene]);
+  const classes = useMemo(() => [...grouped(scene.placements, (placement) => placement.class)], [scene]);
   const classNames = useMemo(() => classes.map(([name]) => name), [classes]);
   const shown = useMemo(
     () => scene.placements.filter((placement) => !hidden.has(placement.class)),

@@ -16,6 +16,7 @@ import {
 } from 'three';
 import type { MapScene } from '../../../contract/assets.ts';
 import type { Placement } from '../../../contract/facts.ts';
+import { grouped } from '../../../core/grouped.ts';
 import { nearFirst } from '../../../core/kinds/map/near-first.ts';
 import { loadModel } from '../engine/load-model.ts';
 import { partsOf } from '../engine/model-parts.ts';
@@ -123,7 +124,7 @@ export class MapWorld {
     this.centres = new Float32Array(count * 3);
     this.radii = new Float32Array(count);
     this.lotOf = new Int32Array(count);
-    const groups = Map.groupBy(map.placements.keys(), (place) => {
+    const groups = grouped(map.placements.keys(), (place) => {
       const { model, class: name } = map.placements[place] ?? { model: '', class: '' };
       return `${name}\n${model}`;
     });

@@ -9,6 +9,7 @@ import {
 import { pyramidOf } from '../../../core/kinds/picture/view/pyramid.ts';
 import { unfoldedSides } from '../../../core/kinds/picture/view/unfold.ts';
 import type { Pixels } from '../../../core/kinds/picture/picture.ts';
+import { failureOf, received } from '../receive.ts';
 
 export type ToPictureWorker =
   /** One address, or those of the six sides of a cube. */
@@ -109,7 +110,8 @@ async function load(id: number, addresses: readonly string[]): Promise<void> {
 async function receive(id: number, address: string): Promise<TravellingPixels> {
   const response = await fetch(address);
   if (!response.ok) throw new Error(await failureOf(response));
-  if (response.headers.get('content-type') === pixelsType) return unpackPixels(await bytesOf(id, response));
+  if (response.headers.get('content-type') === pixelsType)
+    return unpackPixels(await received(response, telling(id)));
   const bitmap = await createImageBitmap(await response.blob(), { colorSpaceConversion: 'none' });
   const { width, height } = bitmap;
   const context = new OffscreenCanvas(width, height).getContext('2d');
@@ -124,39 +126,14 @@ async function receive(id: number, address: string): Promise<TravellingPixels> {
   };
 }
 
-async function bytesOf(id: number, response: Response): Promise<ArrayBuffer> {
-  const pieces: Uint8Array[] = [];
-  let count = 0;
+/** Tells of what has come from a megabyte on, and not of each piece. */
+function telling(id: number): (bytes: number) => void {
   let told = 0;
-  const reader = response.body?.getReader();
-  if (!reader) return response.arrayBuffer();
-  for (;;) {
-    const { done, value } = await reader.read();
-    if (done) break;
-    pieces.push(value);
-    count += value.length;
-    if (count - told > toldFromBytes) {
-      told = count;
-      post({ type: 'progress', load: id, bytes: count });
-    }
-  }
-  const all = new Uint8Array(count);
-  let at = 0;
-  for (const piece of pieces) {
-    all.set(piece, at);
-    at += piece.length;
-  }
-  return all.buffer;
-}
-
-async function failureOf(response: Response): Promise<string> {
-  const answer: unknown = await response.json().catch(() => null);
-  return typeof answer === 'object' &&
-    answer !== null &&
-    'error' in answer &&
-    typeof answer.error === 'string'
-    ? answer.error
-    : `the server answered with ${response.status}`;
+  return (bytes) => {
+    if (bytes - told <= toldFromBytes) return;
+    told = bytes;
+    post({ type: 'progress', load: id, bytes });
+  };
 }
 
 function drawn(view: PictureView): Uint8ClampedArray<ArrayBuffer> {

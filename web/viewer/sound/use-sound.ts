@@ -1,5 +1,6 @@
 import { useEffect, useState } from 'react';
 import type { SoundFacts } from '../../../contract/facts.ts';
+import { failureOf } from '../receive.ts';
 import { SoundEngine } from './sound-engine.ts';
 import type { LanesRequest, SoundLanes } from './lanes-worker.ts';
 
@@ -53,14 +54,4 @@ export function useSound(source: string, { seconds, sampleRate, channels }: Soun
     };
   }, [source, seconds, sampleRate, channels]);
   return sound;
-}
-
-async function failureOf(response: Response): Promise<string> {
-  const answer: unknown = await response.json().catch(() => null);
-  return typeof answer === 'object' &&
-    answer !== null &&
-    'error' in answer &&
-    typeof answer.error === 'string'
-    ? answer.error
-    : `the server answered with ${response.status}`;
 }
