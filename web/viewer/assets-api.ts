@@ -10,6 +10,7 @@ import {
 } from '../../contract/assets.ts';
 import * as z from 'zod';
 import { address, api, through } from '../ui/api.ts';
+import { folderOf } from '../ui/path-text.tsx';
 
 interface Where {
   channel: number;
@@ -17,6 +18,8 @@ interface Where {
   path: string;
 }
 
+/** Larger folders are gone through in the library. */
+const mostBeside = 500;
 /** Longer tables are cut. */
 const mostShownLetters = 4 * 1024 * 1024;
 
@@ -45,6 +48,18 @@ export const assetsApi = api.injectEndpoints({
     >({
       query: (where) => address('/assets', { ...where }),
       transformResponse: through(assetListSchema),
+      providesTags: ['assets'],
+    }),
+    /** What lies in the folder of an asset, in the order of paths. */
+    assetsBeside: build.query<Folder['assets'], Where>({
+      query: ({ path, ...where }) =>
+        address('/folder', {
+          ...where,
+          // The outermost folder of an archive is called as the archive.
+          path: folderOf(path).replace(/(!?)\/$/, ''),
+          ...{ offset: 0, limit: mostBeside, sort: 'path', down: '0' },
+        }),
+      transformResponse: (answer) => through(folderSchema)(answer).assets,
       providesTags: ['assets'],
     }),
     scene: build.query<MapScene, Where>({
@@ -79,6 +94,7 @@ export const {
   useAssetQuery,
   useLazyFolderQuery,
   useLazyAssetListQuery,
+  useAssetsBesideQuery,
   useSceneQuery,
   useTextQuery,
   useShownTextQuery,

@@ -1,8 +1,7 @@
-import { useEffect, useRef } from 'react';
+import { useEffect, useMemo, useRef } from 'react';
 import { isForShortcut } from '../../ui/shortcuts.ts';
 import { useAddress } from '../../ui/use-address.ts';
-import { assetsApi } from '../../viewer/assets-api.ts';
-import { useFolderOfAssetQuery } from './neighbours-api.ts';
+import { assetsApi, useAssetsBesideQuery } from '../../viewer/assets-api.ts';
 
 /** What of the address belongs to one asset, and not to the next. */
 const ofOne = {
@@ -13,8 +12,8 @@ const ofOne = {
 
 /** Page Up and Page Down go from one asset of a folder to the next, whatever is looked at; not while a list or a text scrolls by them. */
 export function useNeighbours(channel: number, build: string, path: string): void {
-  const folder = path.slice(0, path.lastIndexOf('/') + 1).replace(/\/$/, '');
-  const { data } = useFolderOfAssetQuery({ channel, build, folder });
+  const { data: beside } = useAssetsBesideQuery({ channel, build, path });
+  const data = useMemo(() => beside?.map((asset) => asset.path), [beside]);
   const [, set] = useAddress();
   const prefetch = assetsApi.usePrefetch('asset');
   useEffect(() => {

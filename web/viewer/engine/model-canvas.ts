@@ -437,7 +437,8 @@ export class ModelCanvas {
     this.content.traverseVisible((object) => {
       if (object instanceof Mesh) shown.push(object);
     });
-    const [hit] = ray.intersectObjects(shown, false);
+    const hits = ray.intersectObjects(shown, false);
+    const hit = hits.find(({ object }) => object.userData.isRoom !== true) ?? hits[0];
     if (!this.isMeasuring) {
       this.onHit(hit ? { object: hit.object, instance: hit.instanceId } : null);
       this.onPart(this.parts.find(({ mesh }) => mesh === hit?.object)?.entry.id ?? null);

@@ -1,6 +1,6 @@
 import { expect } from 'chai';
 import { NodeIO, Document } from '@gltf-transform/core';
-import { InstancedMesh, Vector3, type Object3D } from 'three';
+import { InstancedMesh, LineSegments, Vector3, type Object3D } from 'three';
 import type { MapScene } from '../../../contract/assets.ts';
 import { placementSchema } from '../../../contract/facts.ts';
 import { MapWorld, type WorldState } from './map-world.ts';
@@ -81,6 +81,14 @@ describe('A map in space', () => {
     expect(drawn(world).map(([, ids]) => ids)).to.deep.equal([['near'], ['lost'], ['room'], ['far']]);
     world.setHidden(new Set(['plant']));
     expect(drawn(world).map(([, ids]) => ids)).to.deep.equal([['room']]);
+    const edges = (): boolean[] => {
+      const found: boolean[] = [];
+      world.scene.traverse((object) => object instanceof LineSegments && found.push(object.visible));
+      return found;
+    };
+    expect(edges()).to.deep.equal([true]);
+    world.setHidden(new Set(['trigger zone']));
+    expect(edges()).to.deep.equal([false]);
     world.close();
   });
 

@@ -152,7 +152,7 @@ export class MapWorld {
     for (const stack of this.stacks.values()) stack.mesh.visible = !hidden.has(stack.class);
     for (const lot of this.lots)
       for (const part of lot.parts) part.visible = lot.detailed.length > 0 && !hidden.has(lot.class);
-    this.axes.visible = !hidden.has('locator');
+    for (const mark of this.axes.children) mark.visible = !hidden.has(mark.name);
     this.update(this.eye);
   }
 
@@ -258,6 +258,8 @@ export class MapWorld {
       const mesh = new InstancedMesh(this.cube, look, 0);
       mesh.frustumCulled = false;
       mesh.name = name;
+      // What stands in a room is pointed at before the room.
+      mesh.userData.isRoom = isRoom;
       stack = { class: name, mesh, lots: [], boxed: [] };
       this.stacks.set(key, stack);
     }
@@ -361,6 +363,7 @@ export class MapWorld {
       if (placement.locator === '' || this.axes.children.length >= mostAxes) return;
       const axes = new AxesHelper(Math.max(0.5, this.radii[at] ?? 0.5));
       axes.applyMatrix4(this.matrices[at] ?? new Matrix4());
+      axes.name = placement.class;
       this.axes.add(axes);
     });
     // The edges of zones: where a room ends is seen through its own walls.
@@ -371,6 +374,7 @@ export class MapWorld {
       for (const place of places.slice(0, mostAxes)) {
         const segments = new LineSegments(edges, line);
         segments.applyMatrix4(this.matrices[place] ?? new Matrix4());
+        segments.name = name;
         this.axes.add(segments);
       }
     }

@@ -31,7 +31,6 @@ function useLoadedClips(
     clips: ReadonlyMap<string, ReadyClip | string>;
   }>({ of: null, clips: new Map() });
   const begun = useRef<{ of: CanvasReport | null; keys: Set<string> }>({ of: null, keys: new Set() });
-  const askedKey = asked.map(({ key }) => key).join('\n');
   useEffect(() => {
     if (!canvas || !report) return;
     if (begun.current.of !== report) begun.current = { of: report, keys: new Set() };
@@ -48,9 +47,7 @@ function useLoadedClips(
         (error: unknown) => keep(error instanceof Error ? error.message : String(error)),
       );
     }
-    // The keys say all that is asked for.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [canvas, report, askedKey, addressOf]);
+  }, [canvas, report, asked, addressOf]);
   return loaded.of === report ? loaded.clips : new Map();
 }
 

@@ -8,6 +8,7 @@ import {
   type PointerEvent,
   type ReactNode,
 } from 'react';
+import type { PictureView } from '../../../core/kinds/picture/view/draw-view.ts';
 import type { PixelRegion } from '../../../core/kinds/picture/view/pixel-bytes.ts';
 import type { usePicture } from './use-picture.ts';
 import { leastScale, mostScale, type PictureLook, type Place } from './picture-address.ts';
@@ -73,18 +74,20 @@ export function PictureCanvas({
 
   const shown = picture && size.width > 0 ? placeOn(picture, size, place) : null;
   const { channels, exposure, isTiled, isLit, isGreenDown } = look;
+  const ratio = Math.min(2, window.devicePixelRatio);
+  const view = shown && {
+    width: Math.max(1, Math.round(size.width * ratio)),
+    height: Math.max(1, Math.round(size.height * ratio)),
+    scale: shown.scale * ratio,
+    left: shown.x - size.width / 2 / shown.scale,
+    top: shown.y - size.height / 2 / shown.scale,
+    ...{ channels, exposure, isTiled, isGreenDown, light: isLit ? light : null },
+  };
+  // Drawn when it is another view, or another picture or part of it: not because a pointer told of a value.
+  const viewKey = view && JSON.stringify(view);
   useEffect(() => {
-    if (!shown || !picture) return;
-    const ratio = Math.min(2, window.devicePixelRatio);
-    draw({
-      width: Math.max(1, Math.round(size.width * ratio)),
-      height: Math.max(1, Math.round(size.height * ratio)),
-      scale: shown.scale * ratio,
-      left: shown.x - size.width / 2 / shown.scale,
-      top: shown.y - size.height / 2 / shown.scale,
-      ...{ channels, exposure, isTiled, isGreenDown, light: isLit ? light : null },
-    });
-  });
+    if (viewKey !== null && picture) draw(JSON.parse(viewKey) as PictureView);
+  }, [draw, viewKey, picture, part]);
   // Where a picture came smaller than it is, what is looked at closely is asked for as it is.
   const isNear = shown !== null && picture !== null && !picture.isWhole && shown.scale >= 0.5 && !isTiled;
   const near = isNear ? regionOf(shown, size, picture) : null;

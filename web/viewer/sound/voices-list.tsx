@@ -5,7 +5,8 @@ import { plural, secondsText } from '../../../core/figures.ts';
 import { TreeList, type TreeRow } from '../../lists/tree-list.tsx';
 import { nameOf } from '../../ui/path-text.tsx';
 import { isForShortcut } from '../../ui/shortcuts.ts';
-import { useSoundsBesideQuery, useSpokenQuery } from './api.ts';
+import { useAssetsBesideQuery } from '../assets-api.ts';
+import { useSpokenQuery } from './api.ts';
 
 interface SoundRow extends TreeRow {
   seconds: number | null;
@@ -23,14 +24,13 @@ export function VoicesList({
   path: string;
   onOpen: (path: string) => void;
 }): ReactNode {
-  const folder = path
-    .slice(0, path.lastIndexOf('/') + 1)
-    .replace(/\/$/, '')
-    .replace(/!$/, '!');
-  const { data } = useSoundsBesideQuery({ channel, build, folder });
+  const { data } = useAssetsBesideQuery({ channel, build, path });
   const { data: spoken } = useSpokenQuery(path === '' ? skipToken : { channel, build, path });
   const rows = useMemo(
-    () => (data ?? []).map(({ path: key, seconds }): SoundRow => ({ key, depth: 0, isOpen: null, seconds })),
+    () =>
+      (data ?? []).flatMap(({ path: key, kind, figures }): SoundRow[] =>
+        kind === 'sound' ? [{ key, depth: 0, isOpen: null, seconds: figures.seconds ?? null }] : [],
+      ),
     [data],
   );
   const latest = useRef({ rows, path, onOpen });
