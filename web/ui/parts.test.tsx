@@ -50,6 +50,31 @@ describe('Parts of the interface', () => {
       await page.user.type(field, 's');
       await page.until(() => expect(changes).to.deep.equal(['lanterns']));
     });
+
+    it('keeps letters that are typed while the address follows late, one answer after the other', async () => {
+      const { TextFilter } = await import('./text-filter.tsx');
+      let setAddress: (value: string) => void = () => undefined;
+      function Late(): ReactNode {
+        const [value, setValue] = useState('');
+        setAddress = setValue;
+        return <TextFilter value={value} label="Words" onChange={(text) => changes.push(text)} />;
+      }
+      const field = page.render(<Late />).getByLabelText('Words') as HTMLInputElement;
+      for (const letter of ['o', 'n', 'e']) {
+        const count = changes.length;
+        await page.user.type(field, letter);
+        await page.until(() => expect(changes).to.have.length(count + 1));
+      }
+      await page.user.type(field, 's');
+      for (const late of changes.slice()) {
+        await page.act(() => setAddress(late));
+        expect(field.value).to.equal('ones');
+      }
+      await page.until(() => expect(changes.at(-1)).to.equal('ones'));
+      await page.act(() => setAddress('ones'));
+      await page.act(() => setAddress('on'));
+      expect(field.value, 'an address from elsewhere').to.equal('on');
+    });
   });
 
   describe('shortcuts', () => {

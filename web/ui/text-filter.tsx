@@ -17,17 +17,24 @@ export function TextFilter({
   name?: string;
 }): ReactNode {
   const [typed, setTyped] = useState(value);
-  /** What the address was last asked to say: anything else in it comes from somewhere else, and is taken over. */
-  const sent = useRef(value);
+  /**
+   * What the address says, and after it what it was asked to say since, oldest first. It follows late where the page
+   * has much to draw; what is none of these comes from somewhere else, and is taken over.
+   */
+  const asked = useRef([value]);
   useEffect(() => {
-    if (value === sent.current) return;
-    sent.current = value;
+    const at = asked.current.indexOf(value);
+    if (at >= 0) {
+      asked.current.splice(0, at);
+      return;
+    }
+    asked.current = [value];
     setTyped(value);
   }, [value]);
   useEffect(() => {
-    if (typed === sent.current) return;
+    if (typed === asked.current.at(-1)) return;
     const timer = setTimeout(() => {
-      sent.current = typed;
+      asked.current.push(typed);
       onChange(typed);
     }, typingPauseMs);
     return () => clearTimeout(timer);
