@@ -54,6 +54,11 @@ export const setUpSchema = z.object({
   /** Names of parts that are left out where it is taken out. */
   leftOut: z.array(name).max(2000).default([]),
   moved: z.array(movedPartSchema).max(2000).default([]),
+  /** Sets of parts that somebody put together, by the names of these. */
+  variants: z
+    .array(z.object({ name: z.string().trim().min(1).max(120), parts: z.array(name).max(2000) }))
+    .max(100)
+    .default([]),
 });
 export type SetUp = z.infer<typeof setUpSchema>;
 

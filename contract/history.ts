@@ -10,6 +10,7 @@ export const changeSubjectSchema = z.enum([
   'recipes',
   'format sheets',
   'arrangements',
+  'textures',
   'notes',
   'entries',
 ]);

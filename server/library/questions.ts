@@ -4,6 +4,7 @@ import type { Folder, MapScene } from '../../contract/assets.ts';
 import type { Family, FamilyList } from '../../contract/families.ts';
 import type { FreshPart, Proposal, ReadName } from '../../contract/names.ts';
 import type { missingLinksSchema, References, unnamedSchema } from '../../contract/references.ts';
+import type { SaidTexture, TextureSets } from '../../contract/texture-sets.ts';
 import type { FileNews } from '../../core/findings/rank-news.ts';
 import type { Query } from '../../core/search/query.ts';
 import type { Described } from '../decode/operations.ts';
@@ -50,6 +51,11 @@ export interface Questions {
   family: { parameters: { path: string; most: number }; answer: Family | null };
   /** What a list of files is beside what differs in them; in their order, null for what is not in the build. */
   fileNews: { parameters: { paths: string[]; fromSequence: number }; answer: (FileNews | null)[] };
+  /** `said`: what people say of its textures. */
+  textureSets: {
+    parameters: { path: string; materials: readonly string[]; said: readonly SaidTexture[] };
+    answer: TextureSets | null;
+  };
   families: { parameters: { text: string; offset: number; limit: number }; answer: FamilyList };
 }
 

@@ -3,6 +3,7 @@ import { nameOfTitle } from '../acquire/builds/builds.ts';
 import { keptSetting } from '../acquire/builds/title-settings.ts';
 import { undoBatch } from '../changes/pass/change-states.ts';
 import { keptArrangements } from '../library/arrangements/arrangements.ts';
+import { keptTextures } from '../library/textures/corrections.ts';
 import { keptFamilies } from '../library/families/corrections.ts';
 import { keptLexicon } from '../library/names/lexicons.ts';
 import { keptLinks } from '../library/references/accepted-links.ts';
@@ -58,6 +59,7 @@ export function historyRoutes({
       recipes: undoDescribed(keptSetting('recipes')),
       'format sheets': undoDescribed(keptSetting('format_sheets')),
       arrangements: undoOf(keptArrangements),
+      textures: undoOf(keptTextures),
       notes: undoOf(keptNotes),
       entries: undoOf(keptEntries),
     },

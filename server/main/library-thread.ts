@@ -8,6 +8,7 @@ import type { SearchTables } from '../library/search/search-tables.ts';
 import { answerOf } from '../platform/threads/thread-questions.ts';
 import { BuildLibrary } from '../library/build-library.ts';
 import { answerFamilies, answerFamily } from '../library/family-answers.ts';
+import { answerTextureSets } from '../library/texture-answers.ts';
 import { answerFileNews } from '../library/news-answers.ts';
 import { answerFolder, answerPaths, answerSearch } from '../library/folder-answers.ts';
 import { answerResolve, answerScene, answerTrial } from '../library/map-answers.ts';
@@ -95,6 +96,8 @@ async function answer(message: Extract<ToLibrary, { type: 'question' }>): Promis
       return answerFamily(library, lexicon, question.parameters);
     case 'fileNews':
       return answerFileNews(library, lexicon, question.parameters);
+    case 'textureSets':
+      return answerTextureSets(library, lexicon, question.parameters);
     case 'families':
       return answerFamilies(library, lexicon, question.parameters);
   }

@@ -58,6 +58,7 @@ const { usePersonQuery } = peopleApi;
 
 type Tag =
   | 'arrangements'
+  | 'textures'
   | 'findings'
   | 'names'
   | 'links'
@@ -78,6 +79,7 @@ const shownIn: Record<ChangeSubject, Tag[]> = {
   recipes: ['assets'],
   'format sheets': ['assets'],
   arrangements: ['arrangements'],
+  textures: ['textures'],
   notes: ['findings'],
   entries: ['assets'],
 };

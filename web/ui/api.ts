@@ -42,6 +42,7 @@ export const api = createApi({
     'recipes',
     'format sheets',
     'arrangements',
+    'textures',
     'remarks',
     'noise',
     'news',

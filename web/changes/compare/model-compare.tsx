@@ -8,7 +8,8 @@ import { colourOfDistance } from '../../../core/kinds/model/compare/distance-col
 import { sourceOf } from '../../library/assets/source-of.ts';
 import { Toggle } from '../../ui/toggle.tsx';
 import { usePlace } from '../../ui/use-span.ts';
-import type { CanvasReport, ModelCanvas } from '../../viewer/engine/model-canvas.ts';
+import type { ModelCanvas } from '../../viewer/engine/model-canvas.ts';
+import type { CanvasReport } from '../../viewer/engine/standing-model.ts';
 import { unitOfFacts } from '../../viewer/length-unit.ts';
 import { Stage } from '../../viewer/stage.tsx';
 import { cssOf } from '../../viewer/model/density-legend.tsx';

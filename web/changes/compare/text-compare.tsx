@@ -5,6 +5,7 @@ import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import type { ComparedStates } from '../../../contract/assets.ts';
 import { writePatch } from '../../../core/kinds/text/compare/write-patch.ts';
 import { nameOf } from '../../ui/path-text.tsx';
+import { save } from '../../ui/save.ts';
 import { failureText } from '../../ui/api.ts';
 import { Failure, Loading } from '../../ui/states.tsx';
 import { useTextQuery } from '../../viewer/assets-api.ts';
@@ -48,7 +49,7 @@ function SavePatch({ states: { old, new: now } }: { states: ComparedStates }): R
   const { enqueueSnackbar } = useSnackbar();
   if (!before.data || !after.data || before.data.truncated || after.data.truncated) return null;
   const [oldText, newText] = [before.data.text, after.data.text];
-  const save = (): void => {
+  const saveChanges = (): void => {
     try {
       const isJson = old.format === 'json' && now.format === 'json';
       const { extension, mediaType, text } = writePatch(
@@ -56,16 +57,12 @@ function SavePatch({ states: { old, new: now } }: { states: ComparedStates }): R
         { path: old.path, text: oldText },
         { path: now.path, text: newText },
       );
-      const link = document.createElement('a');
-      link.href = URL.createObjectURL(new Blob([text], { type: mediaType }));
-      link.download = `${nameOf(now.path)}.${extension}`;
-      link.click();
-      URL.revokeObjectURL(link.href);
+      save(new Blob([text], { type: mediaType }), `${nameOf(now.path)}.${extension}`);
     } catch (error) {
       enqueueSnackbar(error instanceof Error ? error.message : String(error), { variant: 'error' });
     }
   };
-  return <Button onClick={save}>{now.format === 'json' ? 'Save as JSON patch' : 'Save as diff'}</Button>;
+  return <Button onClick={saveChanges}>{now.format === 'json' ? 'Save as JSON patch' : 'Save as diff'}</Button>;
 }
 
 type ValueChanges = NonNullable<

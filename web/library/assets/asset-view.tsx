@@ -4,21 +4,10 @@ import ContentCopyIcon from '@mui/icons-material/ContentCopy';
 import DownloadIcon from '@mui/icons-material/Download';
 import { Box, Button, IconButton, Link as MuiLink, Typography } from '@mui/material';
 import { useSnackbar } from 'notistack';
-import {
-  lazy,
-  Suspense,
-  useEffect,
-  useMemo,
-  type ComponentProps,
-  type ComponentType,
-  type ReactNode,
-} from 'react';
+import { lazy, Suspense, useEffect, type ComponentType, type ReactNode } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import type { Asset } from '../../../contract/assets.ts';
-import type { SoundFacts } from '../../../contract/facts.ts';
-import { useFamilyQuery } from '../families/api.ts';
 import { FamilyPanel } from '../families/family-panel.tsx';
-import { levelsOf } from '../families/levels-of.ts';
 import { NamePanel } from '../names/name-panel.tsx';
 import { LinksPanel } from '../references/links-panel.tsx';
 import { failureText } from '../../ui/api.ts';
@@ -27,24 +16,13 @@ import { Empty, Failure, Loading } from '../../ui/states.tsx';
 import { Toggle } from '../../ui/toggle.tsx';
 import { useAddress } from '../../ui/use-address.ts';
 import { assetPath, usePlace, useSpan, viewPath } from '../../ui/use-span.ts';
-import { PictureViewer } from '../../viewer/picture/picture-viewer.tsx';
-import { TableViewer, TextViewer } from '../../viewer/text-viewer.tsx';
-import { Preview } from './preview.tsx';
-import { contentAddress, shownAddress, useAssetQuery } from '../../viewer/assets-api.ts';
-import { sourceOf } from './source-of.ts';
+import { contentAddress, useAssetQuery } from '../../viewer/assets-api.ts';
 import { FactsList } from './facts-list.tsx';
-import { unitOfFacts } from '../../viewer/length-unit.ts';
+import { Exhibit } from './exhibit.tsx';
 import { History } from './history.tsx';
 import { useNeighbours } from './use-neighbours.ts';
 
-// The 3D and sound libraries are large: they come when a model, a map or a sound is opened.
-const ModelViewer = lazy(() => import('../../viewer/model/model-viewer.tsx'));
-const MapViewer = lazy(() => import('../../viewer/map/map-viewer.tsx'));
 const LinkGraph = lazy(() => import('../references/link-graph.tsx'));
-const VoicesList = lazy(() =>
-  import('../../viewer/sound/voices-list.tsx').then(({ VoicesList: list }) => ({ default: list })),
-);
-const SoundPlayer = lazy(() => import('../../viewer/sound/sound-player.tsx'));
 
 /** An asset that is still being read is asked for again so often. */
 const unreadMs = 2000;
@@ -204,173 +182,4 @@ function AssetPage({
       </Box>
     </Box>
   );
-}
-
-function Exhibit({ asset }: { asset: Asset }): ReactNode {
-  const { channel } = usePlace();
-  if (asset.hash === null)
-    return <Empty title="Its content is not there">{asset.problem ?? 'It could not be read.'}</Empty>;
-  const shown = shownAddress(channel.id, asset.build, asset.path);
-  const source = sourceOf(channel.id, asset);
-  switch (asset.kind) {
-    case 'picture':
-      return asset.facts?.kind === 'picture' ? (
-        <PictureViewer
-          source={source}
-          pixels={shown.replace('/api/shown/', '/api/pixels/')}
-          facts={asset.facts}
-          name={nameOf(asset.path)}
-          isInAddress
-        />
-      ) : (
-        <Unreadable asset={asset} />
-      );
-    case 'model':
-    case 'clip':
-      return (
-        <PlacedModelViewer
-          asset={asset}
-          source={source}
-          unpacked={shown}
-          name={nameOf(asset.path)}
-          unit={unitOfFacts(asset.facts)}
-          isInAddress
-        />
-      );
-    case 'font':
-      return asset.hasPreview ? (
-        <Box
-          sx={{
-            flex: 1,
-            minHeight: 0,
-            p: 4,
-            bgcolor: 'plate',
-            display: 'flex',
-            justifyContent: 'center',
-            alignItems: 'center',
-          }}
-        >
-          <Preview {...asset} />
-        </Box>
-      ) : (
-        <Unreadable asset={asset} />
-      );
-    case 'sound':
-      if (asset.facts?.kind === 'sound' && asset.facts.notes !== null)
-        return (
-          <Empty title="Notes, and nothing to hear">
-            It says when which instrument plays; the sounds themselves lie elsewhere.
-          </Empty>
-        );
-      return asset.facts?.kind === 'sound' ? (
-        <PlacedSoundPlayer asset={asset} facts={asset.facts} source={source} />
-      ) : (
-        <Unreadable asset={asset} />
-      );
-    case 'film':
-      return (
-        <Box
-          component="video"
-          controls
-          src={contentAddress(asset.hash, asset.format)}
-          aria-label={nameOf(asset.path)}
-          sx={{ flex: 1, minWidth: 0, minHeight: 0, bgcolor: 'plate' }}
-        />
-      );
-    case 'map':
-      return asset.facts?.kind === 'map' && asset.facts.tiles !== null ? (
-        <TileViewer source={shown} name={nameOf(asset.path)} hasPreview={asset.hasPreview} />
-      ) : (
-        <MapViewer asset={asset} />
-      );
-    case 'text':
-      return asset.format === 'sheet-table' ? (
-        <TableViewer channel={channel.id} build={asset.build} path={asset.path} />
-      ) : (
-        <TextViewer hash={asset.hash} />
-      );
-    default:
-      return (
-        <Empty title={`No viewer for ${asset.format}`}>It was hashed and kept; Save writes its bytes.</Empty>
-      );
-  }
-}
-
-/** A sound with those beside it in its folder, and with what a voice says. */
-function PlacedSoundPlayer({
-  asset: { build, path, format },
-  facts,
-  source,
-}: {
-  asset: Asset;
-  facts: SoundFacts;
-  source: string;
-}): ReactNode {
-  const { channel } = usePlace();
-  const [, set] = useAddress();
-  const shown = shownAddress(channel.id, build, path);
-  return (
-    <SoundPlayer
-      // Browsers read all samples of a WAV file; of others the server tells how many there are.
-      wave={format === 'wav' ? source : shown}
-      {...{ source, facts }}
-      name={nameOf(path)}
-      isInAddress
-    >
-      <VoicesList
-        {...{ channel: channel.id, build, path }}
-        onOpen={(next) => set({ path: next, loop: undefined, channel: undefined })}
-      />
-    </SoundPlayer>
-  );
-}
-
-/** A model with its levels of detail, and with what is found beside it in its build. */
-function PlacedModelViewer({
-  asset,
-  ...model
-}: { asset: Asset } & Omit<ComponentProps<typeof ModelViewer>, 'place'>): ReactNode {
-  const { channel } = usePlace();
-  const { build, path } = asset;
-  const { data: family } = useFamilyQuery({ channel: channel.id, build, path });
-  const place = useMemo(
-    () => ({
-      ...{ channel: channel.id, build, path },
-      addressOf: (other: string) => shownAddress(channel.id, build, other),
-      levels: levelsOf(family?.members ?? [], path),
-    }),
-    [channel.id, build, path, family],
-  );
-  return <ModelViewer {...model} place={place} />;
-}
-
-function TileViewer({
-  source,
-  name,
-  hasPreview,
-}: {
-  source: string;
-  name: string;
-  hasPreview: boolean;
-}): ReactNode {
-  if (!hasPreview)
-    return (
-      <Empty title="This is not drawn">
-        Its facts stand beside: only orthogonal maps whose pictures are there are drawn.
-      </Empty>
-    );
-  return (
-    <Box sx={{ flex: 1, minWidth: 0, p: 2, display: 'flex', alignItems: 'center', justifyContent: 'center' }}>
-      <Box
-        component="img"
-        src={source}
-        alt={name}
-        sx={{ maxWidth: '100%', maxHeight: '100%', imageRendering: 'pixelated' }}
-      />
-    </Box>
-  );
-}
-
-function Unreadable({ asset }: { asset: Asset }): ReactNode {
-  return <Empty title="This cannot be shown">{asset.problem ?? 'No reader could make sense of it.'}</Empty>;
 }

@@ -1,5 +1,5 @@
-import type { AnimationClip, Object3D } from 'three';
-import { GLTFLoader } from 'three/examples/jsm/loaders/GLTFLoader.js';
+import { Mesh, type AnimationClip, type Material, type Object3D } from 'three';
+import { GLTFLoader, type GLTF } from 'three/examples/jsm/loaders/GLTFLoader.js';
 import { failureOf, received } from '../receive.ts';
 
 export interface LoadedModel {
@@ -26,7 +26,45 @@ export async function loadModel(
   const said = Number(response.headers.get('content-length') ?? 0);
   const bytes = await received(response, (count) => onProgress?.(count, said > 0 ? said : null));
   const folder = address.slice(0, address.lastIndexOf('/') + 1);
-  const { scene, animations } = await new GLTFLoader().parseAsync(bytes, folder);
+  const gltf = await new GLTFLoader().parseAsync(bytes, folder);
   signal?.throwIfAborted();
-  return { scene, clips: animations };
+  await keepVariants(gltf);
+  return { scene: gltf.scene, clips: gltf.animations };
+}
+
+/** Sets of materials of a file (KHR_materials_variants), as the loader hands them on. */
+interface VariantsOfFile {
+  variants?: { name?: string }[];
+}
+interface VariantsOfMesh {
+  mappings?: { material?: number; variants?: number[] }[];
+}
+const variantsName = 'KHR_materials_variants';
+
+function extensionOf<T>(userData: Record<string, unknown>): T | undefined {
+  return (userData.gltfExtensions as Record<string, T> | undefined)?.[variantsName];
+}
+
+/** Puts to each mesh what it wears in which set of the file. */
+async function keepVariants({ scene, parser, userData }: GLTF): Promise<void> {
+  const names = extensionOf<VariantsOfFile>(userData)?.variants;
+  if (!Array.isArray(names)) return;
+  const meshes: { mesh: Mesh; mappings: NonNullable<VariantsOfMesh['mappings']> }[] = [];
+  scene.traverse((object) => {
+    const mappings = extensionOf<VariantsOfMesh>(object.userData)?.mappings;
+    if (object instanceof Mesh && Array.isArray(mappings)) meshes.push({ mesh: object, mappings });
+  });
+  for (const { mesh, mappings } of meshes) {
+    const worn: Record<string, Material> = {};
+    const own = mesh.material as Material;
+    for (const { material, variants } of mappings) {
+      if (material === undefined || !Array.isArray(variants)) continue;
+      mesh.material = (await parser.getDependency('material', material)) as Material;
+      // Colours of vertices and the like make another material of it.
+      parser.assignFinalMaterial(mesh);
+      for (const at of variants) worn[names[at]?.name ?? `set ${at + 1}`] = mesh.material;
+    }
+    mesh.material = own;
+    mesh.userData.variantMaterials = worn;
+  }
 }

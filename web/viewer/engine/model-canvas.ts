@@ -1,6 +1,5 @@
 import {
   AmbientLight,
-  Bone,
   Box3,
   DirectionalLight,
   Group,
@@ -8,53 +7,31 @@ import {
   MathUtils,
   Mesh,
   NoToneMapping,
-  Object3D,
-  Plane,
   Raycaster,
   Scene,
   Sphere,
-  Texture,
   Vector2,
   Vector3,
   WebGLRenderer,
   type AnimationClip,
   type BufferGeometry,
+  type Object3D,
 } from 'three';
-import { atRest, ClipPlayer, type ClipEntry, type PlayedLayer, type Playing } from './clip-player.ts';
+import { atRest, type ClipPlayer, type PlayedLayer, type Playing } from './clip-player.ts';
 import { drawDeep, reachOf } from './draw-deep.ts';
-import type { Reach } from './depth-slices.ts';
 import { loadModel, type LoadingOptions } from './load-model.ts';
 import { plainLook, type Look } from './look.ts';
-import { partsOf, type ModelPart, type PartEntry } from './model-parts.ts';
-import { MovedParts, type PartMove } from './moved-parts.ts';
-import { nodeName } from './node-name.ts';
+import type { PartMove } from './moved-parts.ts';
 import { Overlays, type OverlayColours } from './overlays.ts';
-import { Props, type PlacedProp } from './props.ts';
+import { standInNeutralSurroundings } from './neutral-surroundings.ts';
+import type { PlacedProp } from './props.ts';
 import { silhouettesOf } from './silhouettes.ts';
 import { scaleBarOf, type ScaleBar } from './scale-bar.ts';
 import { StageCamera, type Side, type View } from './stage-camera.ts';
-import { bonesOf, boundsOf, drawnIn, locatorsOf } from './rest-pose.ts';
-import { possibleWays, WaysOfSeeing, type Legend, type WayOfSeeing } from './ways-of-seeing.ts';
+import { noReport, StandingModel, type CanvasReport } from './standing-model.ts';
+import type { Legend, WayOfSeeing } from './ways-of-seeing.ts';
+import type { WornTexture } from './worn-textures.ts';
 
-export interface BoneEntry {
-  name: string;
-  /** Place of the one that it hangs on; -1 for none. */
-  parent: number;
-}
-
-export interface CanvasReport {
-  parts: PartEntry[];
-  clips: readonly ClipEntry[];
-  bones: BoneEntry[];
-  /** Names of nodes that carry nothing and have no shape: places that a game looks up. */
-  locators: string[];
-  ways: WayOfSeeing[];
-  hasSkeleton: boolean;
-}
-
-const noReport: CanvasReport = {
-  ...{ parts: [], clips: [], bones: [], locators: [], ways: [], hasSkeleton: false },
-};
 const plainColours: OverlayColours = { ink: '#12352f', accent: '#a83c16' };
 
 /**
@@ -81,24 +58,10 @@ export class ModelCanvas {
   private readonly eye: StageCamera;
   private readonly lights = new Group();
   private readonly observer: ResizeObserver;
-  private readonly ways = new WaysOfSeeing();
   private readonly overlays: Overlays;
-  private content = new Group();
-  private parts: ModelPart[] = [];
-  private bones: Bone[] = [];
-  /** Around each part, and around all, at rest. */
-  private boxes: Box3[] = [];
-  private all = new Box3();
-  private reaches: Sphere[] = [];
+  private readonly standing = new StandingModel();
   private aroundGhost: Sphere | null = null;
-  private player: ClipPlayer | null = null;
-  private readonly moved = new MovedParts();
-  private readonly props = new Props();
-  private hasProps = false;
   private look: Look = plainLook;
-  /** The way of seeing that is painted, and what its colours mean. */
-  private seen = '';
-  private legend: Legend | null = null;
   private hasWires = false;
   private measured: Vector3[] = [];
   private frame = 0;
@@ -112,6 +75,7 @@ export class ModelCanvas {
   /** @throws Error where the browser has no WebGL */
   constructor(holder: HTMLElement, colours: OverlayColours = plainColours) {
     this.holder = holder;
+    standInNeutralSurroundings();
     this.renderer = new WebGLRenderer({ antialias: true, alpha: true });
     this.renderer.autoClear = false;
     const element = this.renderer.domElement;
@@ -121,7 +85,7 @@ export class ModelCanvas {
     sun.position.set(-0.35, 0.9, 0.6);
     this.lights.add(sun);
     this.overlays = new Overlays(colours);
-    this.scene.add(new AmbientLight(0xffffff, 1.3), this.lights, this.content, this.overlays.group);
+    this.scene.add(new AmbientLight(0xffffff, 1.3), this.lights, this.standing.content, this.overlays.group);
     this.eye = new StageCamera(element);
     this.eye.onChange = (isFromOutside) => {
       this.draw();
@@ -147,51 +111,34 @@ export class ModelCanvas {
   /** @param isViewKept whether it is looked at from where the one before was */
   show(model: Object3D, clips: AnimationClip[] = [], isViewKept = false): CanvasReport {
     this.clear();
-    this.content.add(model);
-    this.parts = partsOf(model);
-    this.player = new ClipPlayer(model, clips);
-    this.bones = bonesOf(model, this.meshes);
-    this.measure();
+    const report = this.standing.show(model, clips);
     if (!isViewKept) {
-      this.eye.fit(this.all, 'three-quarters', false);
+      this.eye.fit(this.standing.all, 'three-quarters', false);
       this.isAsFitted = true;
     }
     this.setLook(this.look);
-    const places = new Map<Object3D, number>(this.bones.map((bone, at) => [bone, at]));
-    return {
-      parts: this.parts.map(({ entry }) => entry),
-      clips: this.player?.entries ?? [],
-      bones: this.bones.map((bone) => ({
-        name: nodeName(bone),
-        parent: bone.parent ? (places.get(bone.parent) ?? -1) : -1,
-      })),
-      locators: locatorsOf(model),
-      ways: possibleWays(this.meshes),
-      hasSkeleton: this.bones.length > 0,
-    };
+    return report;
   }
 
   /** Shows the model so. @returns what its colours mean, where they mean numbers */
   setLook(look: Look): Legend | null {
     this.look = look;
-    for (const { entry, mesh } of this.parts) mesh.visible = !look.hidden.has(entry.id);
-    // Colours of densities and copies of textures are made for as long as they are looked at.
-    const seen = `${look.way} ${look.way === 'weights' ? (look.bone ?? '') : ''}`;
-    if (seen !== this.seen) this.legend = this.ways.show(this.meshes, look.way, look.bone);
-    if (seen !== this.seen || look.hasWires !== this.hasWires)
-      this.overlays.setWires(this.meshes, look.hasWires);
-    this.seen = seen;
+    const { standing } = this;
+    const { isPainted, legend } = standing.setLook(look);
+    if (isPainted || look.hasWires !== this.hasWires) this.overlays.setWires(standing.meshes, look.hasWires);
     this.hasWires = look.hasWires;
-    const bone = this.bones.find((one) => nodeName(one) === look.bone) ?? null;
-    this.overlays.setBones(look.hasBones ? this.content : null, look.hasBones ? bone : null);
-    this.overlays.setBox('all', look.hasBounds ? this.all : null);
-    this.overlays.setBox('part', look.part === null ? null : (this.boxes[look.part] ?? null));
+    this.overlays.setBones(
+      look.hasBones ? standing.content : null,
+      look.hasBones ? standing.boneCalled(look.bone) : null,
+    );
+    this.overlays.setBox('all', look.hasBounds ? standing.all : null);
+    this.overlays.setBox('part', standing.boxOf(look.part));
     this.lights.rotation.y = MathUtils.degToRad(look.lightDegrees);
     this.renderer.toneMapping = look.exposure === 0 ? NoToneMapping : LinearToneMapping;
     this.renderer.toneMappingExposure = 2 ** look.exposure;
-    this.renderer.clippingPlanes = look.section ? [this.planeOf(look.section)] : [];
+    this.renderer.clippingPlanes = look.section ? [standing.planeOf(look.section)] : [];
     this.draw();
-    return this.legend;
+    return legend;
   }
 
   setWireframe(isOn: boolean): void {
@@ -217,7 +164,7 @@ export class ModelCanvas {
 
   /** What stands on the canvas, for those who measure it. */
   get model(): Object3D {
-    return this.content;
+    return this.standing.content;
   }
 
   /** Lays another model over this one, so that both show; null takes it away. */
@@ -252,7 +199,7 @@ export class ModelCanvas {
     this.overlays.setBox('mark', box);
     if (box && isFitted) {
       // With what stands around it: by itself nobody would know where it is.
-      const room = this.all.getSize(new Vector3()).length() * 0.02;
+      const room = this.standing.all.getSize(new Vector3()).length() * 0.02;
       this.eye.fit(box.clone().expandByScalar(Math.max(room, box.getSize(new Vector3()).length())), null);
     }
     this.draw();
@@ -269,57 +216,63 @@ export class ModelCanvas {
 
   /** Lays clips over the one that is played. @param layers their masks by places of bones */
   setLayers(layers: readonly (Omit<PlayedLayer, 'mask'> & { mask: ReadonlySet<number> | null })[]): void {
-    this.player?.setLayers(
-      layers.map(({ mask, ...layer }) => ({
-        ...layer,
-        mask: mask && new Set([...mask].flatMap((at) => this.bones[at] ?? [])),
-      })),
-    );
+    this.standing.setLayers(layers);
     this.draw();
   }
 
   /** Parts stand elsewhere than their file says, by their places in the list. */
   setMoved(moves: ReadonlyMap<number, PartMove>): void {
-    // Measuring a large model takes its time: where nothing moves nothing is measured.
-    if (moves.size === 0 && !this.moved.hasMoved) return;
-    this.moved.set(
-      new Map(
-        this.parts.flatMap(({ entry: { id }, mesh }) => {
-          const move = moves.get(id);
-          return move ? [[mesh, move] as const] : [];
-        }),
-      ),
-    );
-    this.measure();
-    this.setLook(this.look);
+    if (this.standing.setMoved(moves)) this.setLook(this.look);
   }
 
   /** Hangs models on the one that stands here. @returns why one could not be hung; null of the others */
   async setProps(props: readonly PlacedProp[]): Promise<(string | null)[]> {
-    const outcome = await this.props.set(this.content, props);
-    this.hasProps = props.length > 0;
+    const outcome = await this.standing.setProps(props);
     this.draw();
     return outcome;
   }
 
+  /**
+   * Dresses materials in other pictures than the file says, or in a set of the file.
+   * @returns ways in which it can be seen then, and why pictures cannot be worn; null where something else is asked for by now
+   */
+  async wear(
+    textures: readonly WornTexture[],
+    fileVariant: string | null,
+  ): Promise<{ ways: WayOfSeeing[]; failures: string[] } | null> {
+    const outcome = await this.standing.wear(textures, fileVariant);
+    if (outcome) this.setLook(this.look);
+    return outcome;
+  }
+
+  /** The picture that some parts have as their base colour. */
+  pictureOf(parts: readonly number[]): CanvasImageSource | null {
+    return this.standing.pictureOf(parts);
+  }
+
+  /** Shapes of some parts, for drawing how they are laid out. */
+  shapesOf(parts: readonly number[]): BufferGeometry[] {
+    return this.standing.shapesOf(parts);
+  }
+
   /** Around all that stands here, at rest. */
   get bounds(): Box3 {
-    return this.all.clone();
+    return this.standing.all.clone();
   }
 
   /** Which pixels the model covers from several sides; see `silhouettesOf`. */
   silhouettes(box: Box3): Uint8Array[] {
-    return silhouettesOf(this.renderer, this.content, box);
+    return silhouettesOf(this.renderer, this.standing.content, box);
   }
 
   /** Brings the whole model into view, from the front right and a little above, or from a side. */
   lookAtAll(from: Side | 'three-quarters' | null = 'three-quarters'): void {
-    this.eye.fit(this.all, from);
+    this.eye.fit(this.standing.all, from);
   }
 
   /** Brings a part into view, from where it is looked at now. */
   lookAtPart(id: number): void {
-    const box = this.boxes[id];
+    const box = this.standing.boxOf(id);
     if (box) this.eye.fit(box, null);
   }
 
@@ -346,7 +299,7 @@ export class ModelCanvas {
     this.renderer.setSize(width, height, false);
     this.eye.setAspect(width, height);
     this.eye.setParallel(false);
-    this.eye.fit(this.all, 'three-quarters', false);
+    this.eye.fit(this.standing.all, 'three-quarters', false);
     this.render();
     const made = new Promise<Blob | null>((resolve) => this.renderer.domElement.toBlob(resolve, 'image/png'));
     this.overlays.group.visible = true;
@@ -385,45 +338,17 @@ export class ModelCanvas {
     });
   }
 
-  private get meshes(): Mesh<BufferGeometry>[] {
-    return this.parts.map(({ mesh }) => mesh);
+  private get player(): ClipPlayer | null {
+    return this.standing.player;
   }
 
   private render(): void {
     const { camera } = this.eye;
     camera.updateMatrixWorld();
     this.overlays.beforeDrawing(this.eye.height * 0.012);
-    drawDeep(this.renderer, this.scene, camera, this.reachesFrom());
-  }
-
-  /** How far what stands here is from the eye, along the line of sight. */
-  private reachesFrom(): Reach[] {
-    const { camera } = this.eye;
-    const found = this.reaches.map((sphere) => reachOf(sphere, camera));
-    if (this.all.isEmpty()) return found;
-    const around = this.all.getBoundingSphere(new Sphere());
-    // A clip takes parts away from where they rest; lights, bones, boxes and props lie around all.
-    around.radius *= this.player?.entries.length || this.hasProps ? 3 : 1.05;
-    found.push(reachOf(around, camera));
-    if (this.aroundGhost) found.push(reachOf(this.aroundGhost, camera));
-    return found;
-  }
-
-  /** Around what stands here, and around each part. */
-  private measure(): void {
-    this.scene.updateMatrixWorld(true);
-    const bounds = new Map(drawnIn(this.content).map((drawn) => [drawn as Object3D, boundsOf(drawn)]));
-    this.boxes = this.parts.map(({ mesh }) => bounds.get(mesh) ?? new Box3());
-    const seen = [...bounds.values()].filter((box) => !box.isEmpty());
-    this.all = seen.reduce((all, box) => all.union(box), new Box3());
-    this.reaches = seen.map((box) => box.getBoundingSphere(new Sphere()));
-  }
-
-  private planeOf({ axis, share }: NonNullable<Look['section']>): Plane {
-    const { min, max } = this.all;
-    const normal = new Vector3();
-    normal[axis] = -1;
-    return new Plane(normal, min[axis] + (max[axis] - min[axis]) * share);
+    const reaches = this.standing.reachesFrom(camera);
+    if (this.aroundGhost) reaches.push(reachOf(this.aroundGhost, camera));
+    drawDeep(this.renderer, this.scene, camera, reaches);
   }
 
   private point({ offsetX, offsetY, button }: PointerEvent): void {
@@ -434,14 +359,14 @@ export class ModelCanvas {
     ray.setFromCamera(place, this.eye.camera);
     // Also what came after the rest: models of a map, props.
     const shown: Object3D[] = [];
-    this.content.traverseVisible((object) => {
+    this.standing.content.traverseVisible((object) => {
       if (object instanceof Mesh) shown.push(object);
     });
     const hits = ray.intersectObjects(shown, false);
     const hit = hits.find(({ object }) => object.userData.isRoom !== true) ?? hits[0];
     if (!this.isMeasuring) {
       this.onHit(hit ? { object: hit.object, instance: hit.instanceId } : null);
-      this.onPart(this.parts.find(({ mesh }) => mesh === hit?.object)?.entry.id ?? null);
+      this.onPart(this.standing.partOf(hit?.object));
       return;
     }
     if (!hit) return;
@@ -458,36 +383,16 @@ export class ModelCanvas {
     this.renderer.setPixelRatio(Math.min(2, window.devicePixelRatio));
     this.renderer.setSize(clientWidth, clientHeight);
     if (this.isAsFitted) {
-      this.eye.fit(this.all, 'three-quarters', false);
+      this.eye.fit(this.standing.all, 'three-quarters', false);
       this.isAsFitted = true;
     }
     this.draw();
   }
 
   private clear(): void {
-    this.player?.stop();
-    this.player = null;
-    this.moved.clear();
     this.overlays.clear();
-    this.ways.restore();
+    this.standing.clear();
     this.measured = [];
-    for (const drawn of drawnIn(this.content)) {
-      for (const material of [(drawn as Mesh).material].flat()) {
-        for (const value of Object.values(material)) if (value instanceof Texture) value.dispose();
-        material.dispose();
-      }
-      drawn.geometry.dispose();
-    }
-    // After what they are made of was given back with the rest.
-    this.props.clear();
-    this.hasProps = false;
-    this.content.clear();
-    this.parts = [];
-    this.bones = [];
-    this.seen = '';
     this.hasWires = false;
-    this.boxes = [];
-    this.reaches = [];
-    this.all = new Box3();
   }
 }

@@ -12,11 +12,12 @@ import {
   SkinnedMesh,
   Vector3,
   type Material,
-  type MeshStandardMaterial,
   type Texture,
 } from 'three';
 import { colourOfDistance } from '../../../core/kinds/model/compare/distance-colour.ts';
+import type { TextureRole } from '../../../contract/texture-sets.ts';
 import { nodeName } from './node-name.ts';
+import { roleTexturesOf, type RoleTextures } from './worn-textures.ts';
 import { texelDensity, triangleDensity, type ShapeWithUvs } from '../../../core/kinds/model/parts/density.ts';
 
 /** Ways of seeing a model, as the address names them. */
@@ -32,6 +33,12 @@ export const waysOfSeeing = {
   metalness: 'Metalness alone',
   occlusion: 'Occlusion alone',
   emission: 'Emission alone',
+  gloss: 'Gloss alone',
+  specular: 'Specular alone',
+  opacity: 'Opacity alone',
+  scatter: 'Scatter alone',
+  'tint-mask': 'Tint mask alone',
+  height: 'Height alone',
   weights: 'Weights of a bone',
   triangles: 'Density of triangles',
   texels: 'Density of textures',
@@ -49,17 +56,20 @@ export interface Legend {
   unit: string;
 }
 
-/** Where a material has its textures. */
-type TextureSlot = 'map' | 'normalMap' | 'roughnessMap' | 'metalnessMap' | 'aoMap' | 'emissiveMap';
-
-/** A role of a texture, and the channel that it lies in where it shares its picture with others (glTF 2.0, 3.9). */
-const roles: Partial<Record<WayOfSeeing, { map: TextureSlot; channel: 'r' | 'g' | 'b' | null }>> = {
-  'base-colour': { map: 'map', channel: null },
-  'normal-map': { map: 'normalMap', channel: null },
-  roughness: { map: 'roughnessMap', channel: 'g' },
-  metalness: { map: 'metalnessMap', channel: 'b' },
-  occlusion: { map: 'aoMap', channel: 'r' },
-  emission: { map: 'emissiveMap', channel: null },
+/** Ways that show the pictures of one role, as they are. */
+const roles: Partial<Record<WayOfSeeing, TextureRole>> = {
+  'base-colour': 'base colour',
+  'normal-map': 'normal',
+  roughness: 'roughness',
+  metalness: 'metalness',
+  occlusion: 'occlusion',
+  emission: 'emission',
+  gloss: 'gloss',
+  specular: 'specular',
+  opacity: 'opacity',
+  scatter: 'scatter',
+  'tint-mask': 'tint mask',
+  height: 'height',
 };
 
 /** Ways in which something of these meshes can be seen. */
@@ -70,18 +80,18 @@ export function possibleWays(meshes: readonly Mesh[]): WayOfSeeing[] {
     checker: hasAttribute('uv'),
     colours: hasAttribute('color'),
     weights: has((mesh) => mesh instanceof SkinnedMesh),
-    texels: hasAttribute('uv') && has((mesh) => textureOf(mesh, 'map') !== null),
+    texels: hasAttribute('uv') && has((mesh) => roleOf(mesh.material, 'base colour') !== null),
   };
   return (Object.keys(waysOfSeeing) as WayOfSeeing[]).filter((way) => {
     const role = roles[way];
-    if (role) return has((mesh) => textureOf(mesh, role.map) !== null);
+    if (role) return has((mesh) => roleOf(mesh.material, role) !== null);
     return possible[way] ?? true;
   });
 }
 
-function textureOf(mesh: Mesh, map: TextureSlot): Texture | null {
-  const [material] = [mesh.material].flat();
-  return (material as MeshStandardMaterial | undefined)?.[map] ?? null;
+function roleOf(worn: Material | Material[], role: TextureRole): NonNullable<RoleTextures[TextureRole]> | null {
+  const [material] = [worn].flat();
+  return roleTexturesOf(material)[role] ?? null;
 }
 
 interface Kept {
@@ -142,10 +152,10 @@ export class WaysOfSeeing {
       case 'texels':
         return new MeshBasicMaterial({ vertexColors: true, ...side });
       default: {
-        const texture = role ? ((own as MeshStandardMaterial | undefined)?.[role.map] ?? null) : null;
+        const found = role ? roleOf(this.ownMaterial(mesh), role) : null;
         // Without one of this role: the middle of nothing.
-        if (!texture || !role) return new MeshBasicMaterial({ color: 0x8d8d86, ...side });
-        return this.rawTexture(texture, role.channel, side);
+        if (!found) return new MeshBasicMaterial({ color: 0x8d8d86, ...side });
+        return this.rawTexture(found.texture, found.channel, side);
       }
     }
   }
@@ -172,7 +182,7 @@ export class WaysOfSeeing {
     const densities = meshes.map((mesh) => {
       const shape = shapeInMetres(mesh);
       if (way === 'triangles') return triangleDensity(shape);
-      const image = textureOf(mesh, 'map')?.image as { width?: number; height?: number } | undefined;
+      const image = roleOf(this.ownMaterial(mesh), 'base colour')?.texture.image as { width?: number; height?: number } | undefined;
       return texelDensity(image ? shape : { ...shape, uvs: null }, image?.width ?? 0, image?.height ?? 0);
     });
     let [low, high] = [Infinity, 0];

@@ -1,5 +1,5 @@
 import type { TreeRow } from '../../lists/tree-list.tsx';
-import type { BoneEntry } from '../engine/model-canvas.ts';
+import type { BoneEntry } from '../engine/standing-model.ts';
 
 /** A line of the tree of bones. */
 export interface BoneRow extends TreeRow {

@@ -5,7 +5,7 @@ import { boneOddities } from '../../../core/kinds/model/parts/bone-oddities.ts';
 import { TreeList } from '../../lists/tree-list.tsx';
 import { TextFilter } from '../../ui/text-filter.tsx';
 import type { Look } from '../engine/look.ts';
-import type { BoneEntry } from '../engine/model-canvas.ts';
+import type { BoneEntry } from '../engine/standing-model.ts';
 import { boneRows } from './bone-tree.ts';
 
 const shownOddities = 6;

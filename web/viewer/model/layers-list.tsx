@@ -4,7 +4,7 @@ import type { Layer } from '../../../contract/arrangements.ts';
 import { moves } from '../../../core/kinds/model/pose/lay-over.ts';
 import { nameOf } from '../../ui/path-text.tsx';
 import { Toggle } from '../../ui/toggle.tsx';
-import type { BoneEntry } from '../engine/model-canvas.ts';
+import type { BoneEntry } from '../engine/standing-model.ts';
 import { clipKey, groupNames, type ClipChoice } from './clip-choices.ts';
 import { isMasked, maskOf, maskWords } from './mask-words.ts';
 import type { ReadyClip } from './use-clips.ts';

@@ -2,22 +2,25 @@ import { Box, Button } from '@mui/material';
 import { useMemo, type ReactNode } from 'react';
 import { PaneTabs } from '../../ui/pane-tabs.tsx';
 import type { Look } from '../engine/look.ts';
-import type { CanvasReport } from '../engine/model-canvas.ts';
+import type { CanvasReport } from '../engine/standing-model.ts';
 import { ArrangementsList } from './arrangements-list.tsx';
 import { BonesPanel } from './bones-panel.tsx';
 import { ClipsPanel } from './clips-panel.tsx';
 import { LayersList } from './layers-list.tsx';
 import { LevelsPanel } from './levels-panel.tsx';
+import { MaterialsPanel } from './materials-panel.tsx';
 import { PartsPanel } from './parts-panel.tsx';
 import type { PlaceOfModel } from './place-of-model.ts';
 import { PropsList } from './props-list.tsx';
 import type { useClips } from './use-clips.ts';
 import type { useSetUp } from './use-set-up.ts';
+import type { useTextures } from './use-textures.ts';
 
 /** What a viewer shows beside the model. */
-export type Panel = 'parts' | 'bones' | 'clips' | 'levels' | 'setup';
+export type Panel = 'parts' | 'materials' | 'bones' | 'clips' | 'levels' | 'setup';
 const panelNames: Readonly<Record<Panel, string>> = {
-  ...{ parts: 'Parts', bones: 'Bones', clips: 'Clips', levels: 'Levels', setup: 'Set-up' },
+  ...{ parts: 'Parts', materials: 'Materials', bones: 'Bones', clips: 'Clips', levels: 'Levels' },
+  setup: 'Set-up',
 };
 
 /** Panels that have something to show. */
@@ -27,9 +30,10 @@ export function panelsOf(
   place: PlaceOfModel | undefined,
 ): Panel[] {
   if (!report) return [];
-  const { parts, hasSkeleton } = report;
+  const { parts, materials, hasSkeleton } = report;
   return [
     ...(parts.length > 0 ? (['parts'] as const) : []),
+    ...(materials.length > 0 ? (['materials'] as const) : []),
     ...(hasSkeleton ? (['bones'] as const) : []),
     ...(clips > 0 ? (['clips'] as const) : []),
     ...((place?.levels.length ?? 0) > 1 ? (['levels'] as const) : []),
@@ -44,6 +48,7 @@ export function ModelPanels({
   look,
   clips,
   fitting,
+  textures,
   setUp,
   place,
   levelShown,
@@ -52,6 +57,7 @@ export function ModelPanels({
   onLook,
   onFit,
   onLevel,
+  onLayout,
   onSideBySide,
 }: {
   panels: readonly Panel[];
@@ -60,6 +66,7 @@ export function ModelPanels({
   look: Look;
   clips: ReturnType<typeof useClips>;
   fitting: { isLooking: boolean; isCut: boolean };
+  textures: ReturnType<typeof useTextures>;
   setUp: ReturnType<typeof useSetUp>;
   place: PlaceOfModel | undefined;
   levelShown: string;
@@ -68,6 +75,8 @@ export function ModelPanels({
   onLook: (change: Partial<Look>) => void;
   onFit: (part: number) => void;
   onLevel: (path: string) => void;
+  /** Shows how the parts of a material are laid out on their pictures. */
+  onLayout: (material: string) => void;
   onSideBySide: (isOn: boolean) => void;
 }): ReactNode {
   const holders = useMemo(
@@ -113,6 +122,14 @@ export function ModelPanels({
           {...{ look, onLook, onFit }}
           setUp={setUp.setUp}
           onSetUp={place ? setUp.change : null}
+        />
+      )}
+      {panel === 'materials' && (
+        <MaterialsPanel
+          {...{ textures, place, onLayout }}
+          fileVariants={report.fileVariants}
+          chosenPart={look.part}
+          onPart={(part) => onLook({ part })}
         />
       )}
       {panel === 'bones' && <BonesPanel bones={report.bones} {...{ look, onLook }} />}

@@ -2,8 +2,10 @@ import { Box, Button, Typography, useTheme } from '@mui/material';
 import { useEffect, useMemo, useState, type KeyboardEvent, type ReactNode } from 'react';
 import { bytesText } from '../../../core/figures.ts';
 import { lengthText, type LengthUnit } from '../../../core/kinds/comparing.ts';
+import { hiddenBy, variantGroups } from '../../../core/kinds/model/parts/variant-sets.ts';
 import { Failure, Loading } from '../../ui/states.tsx';
 import type { Look } from '../engine/look.ts';
+import type { PartEntry } from '../engine/model-parts.ts';
 import type { Legend } from '../engine/ways-of-seeing.ts';
 import { Stage } from '../stage.tsx';
 import { useModelCanvas } from '../use-model-canvas.ts';
@@ -18,13 +20,23 @@ import { useSetUp } from './use-set-up.ts';
 import { useEye, useLoaded } from './use-viewer.ts';
 import { skipToken } from '@reduxjs/toolkit/query';
 import { useFittingClipsQuery } from './api.ts';
+import { useTextures } from './use-textures.ts';
 import { useViewerWords } from './use-viewer-words.ts';
+import { UvLayoutPane } from './uv-layout.tsx';
+import { save } from '../../ui/save.ts';
 
 /** On a narrow screen things lie one below the other, as high as they are. */
 const ownHeight = { '@media (max-width: 599px)': { flex: '0 0 auto' } } as const;
 const toldFromBytes = 1_000_000;
 const noClips: readonly never[] = [];
 const sameAddress = (path: string): string => path;
+
+/** Helper shapes, and of each group of variants all but the first. */
+function hiddenAtFirst(parts: readonly PartEntry[]): number[] {
+  const seen = parts.filter(({ helper }) => helper === null);
+  const others = variantGroups(seen).flatMap((group) => hiddenBy(group, group.variants[0]?.name ?? ''));
+  return [...parts.flatMap(({ id, helper }) => (helper ? [id] : [])), ...others];
+}
 
 /** A model that can be turned, with its parts, its skeleton and its clips. */
 export default function ModelViewer({
@@ -59,9 +71,10 @@ export default function ModelViewer({
   );
   const isSideBySide = words.get('levels') === 'beside' && (place?.levels.length ?? 0) > 1;
   const setUp = useSetUp(canvas, report, [words, say], place);
-  // Helper shapes are hidden at first, and what is left out is not there.
+  const textures = useTextures(canvas, report, [words, say], isOther ? undefined : place);
+  // Helper shapes are hidden at first, of variants all but the first, and what is left out is not there.
   const hidden = useMemo(
-    () => [...(report?.parts ?? []).flatMap(({ id, helper }) => (helper ? [id] : [])), ...setUp.out],
+    () => [...hiddenAtFirst(report?.parts ?? []), ...setUp.out],
     [report, setUp.out],
   );
   const look = lookFrom(words, hidden);
@@ -96,6 +109,7 @@ export default function ModelViewer({
   }, [canvas, say, isMeasuring]);
 
   if (failure || used.failure) return <Failure text={failure || used.failure} />;
+  const laidOut = report?.materials.find(({ name: one }) => one === words.get('uv')) ?? null;
   const panels = panelsOf(report, clips.choices.length, place);
   const asked = words.get('panel') as Panel | 'none' | null;
   // A model of one part and nothing else has nothing to choose from; among other things there is little room.
@@ -111,7 +125,7 @@ export default function ModelViewer({
   return (
     <Box onKeyDown={onKeyDown} sx={{ flex: 1, display: 'flex', flexDirection: 'column', minWidth: 0 }}>
       <ModelToolbar
-        ways={report?.ways ?? ['textured']}
+        ways={report ? textures.ways : ['textured']}
         hasSkeleton={report?.hasSkeleton ?? false}
         {...{ look, onLook, isMeasuring }}
         isParallel={eye.isParallel}
@@ -142,6 +156,12 @@ export default function ModelViewer({
             <Box sx={{ position: 'absolute', inset: 0, zIndex: 1, display: 'flex', overflow: 'auto' }}>
               <LevelsBeside levels={place.levels} addressOf={place.addressOf} {...{ unit, look }} />
             </Box>
+          )}
+          {laidOut && canvas && (
+            <UvLayoutPane
+              {...{ canvas, parts: laidOut.parts, name: laidOut.name }}
+              onClose={() => say({ uv: undefined })}
+            />
           )}
           <Stage used={used} label={`Model ${name}`} unit={unit} />
           {!report && (
@@ -179,10 +199,11 @@ export default function ModelViewer({
         </Box>
         {report && panels.length > 0 && (
           <ModelPanels
-            {...{ panels, panel, report, look, clips, setUp, place, onLook, isSideBySide }}
+            {...{ panels, panel, report, look, clips, textures, setUp, place, onLook, isSideBySide }}
             fitting={{ isLooking: isFetching, isCut: fitting?.isCut ?? false }}
             levelShown={level?.path ?? path}
             onPanel={(next) => say({ panel: next })}
+            onLayout={(material) => say({ uv: material })}
             onFit={(part) => canvas?.lookAtPart(part)}
             onLevel={(next) =>
               say({ level: next === path ? undefined : next, part: undefined, hide: undefined })
@@ -193,12 +214,4 @@ export default function ModelViewer({
       </Box>
     </Box>
   );
-}
-
-function save(blob: Blob, name: string): void {
-  const address = URL.createObjectURL(blob);
-  const link = document.createElement('a');
-  Object.assign(link, { href: address, download: name });
-  link.click();
-  setTimeout(() => URL.revokeObjectURL(address), 10_000);
 }

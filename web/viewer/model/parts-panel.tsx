@@ -2,6 +2,7 @@ import { Box, Button, Checkbox, Typography } from '@mui/material';
 import { useMemo, useState, type ReactNode } from 'react';
 import type { SetUp } from '../../../contract/arrangements.ts';
 import { plural } from '../../../core/figures.ts';
+import { variantGroups } from '../../../core/kinds/model/parts/variant-sets.ts';
 import { TreeList } from '../../lists/tree-list.tsx';
 import { TextFilter } from '../../ui/text-filter.tsx';
 import { Toggle } from '../../ui/toggle.tsx';
@@ -10,6 +11,7 @@ import type { PartEntry } from '../engine/model-parts.ts';
 import { MovePart } from './move-part.tsx';
 import { partRows, type PartRow } from './part-tree.ts';
 import { partKey } from './set-up.ts';
+import { VariantsList } from './variants-list.tsx';
 
 /** Parts of a model: searched, shown, hidden, looked at alone. */
 export function PartsPanel({
@@ -32,6 +34,7 @@ export function PartsPanel({
   const [closed, setClosed] = useState<ReadonlySet<string>>(new Set());
   const rows = useMemo(() => partRows(parts, words, closed), [parts, words, closed]);
   const helpers = useMemo(() => parts.filter(({ helper }) => helper !== null), [parts]);
+  const groups = useMemo(() => variantGroups(parts.filter(({ helper }) => helper === null)), [parts]);
   const marked = parts.find(({ id }) => id === look.part) ?? null;
   const setShown = (ids: readonly number[], isShown: boolean): void => {
     const hidden = new Set(look.hidden);
@@ -73,6 +76,13 @@ export function PartsPanel({
             </Button>
           </Typography>
         )}
+        <VariantsList
+          {...{ groups, parts }}
+          hidden={look.hidden}
+          variants={setUp.variants}
+          onHidden={(hidden) => onLook({ hidden })}
+          onVariants={onSetUp && ((variants) => onSetUp({ variants }))}
+        />
       </Box>
       <TreeList
         label="Parts"

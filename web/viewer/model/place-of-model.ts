@@ -9,4 +9,6 @@ export interface PlaceOfModel {
   addressOf: (path: string) => string;
   /** Its levels of detail, the finest first, with itself among them; none where there is one alone. */
   levels: readonly Level[];
+  /** Takes files for what the model names and the build lacks. */
+  onLink?: (links: { text: string; target: string }[]) => void;
 }

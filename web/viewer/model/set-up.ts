@@ -2,7 +2,7 @@ import { setUpSchema, type SetUp } from '../../../contract/arrangements.ts';
 import type { PartEntry } from '../engine/model-parts.ts';
 import type { Said } from './look-address.ts';
 
-export const plainSetUp: SetUp = { layers: [], props: [], leftOut: [], moved: [] };
+export const plainSetUp: SetUp = { layers: [], props: [], leftOut: [], moved: [], variants: [] };
 
 /** What an address says of how a model is set up; null where it says nothing, or nothing that can be understood. */
 export function setUpFrom(said: Said): SetUp | null {

@@ -3,7 +3,7 @@ import type { Layer } from '../../../contract/arrangements.ts';
 import type { FittingClip } from '../../../contract/clips.ts';
 import { bonesInMask } from '../../../core/kinds/model/pose/bone-mask.ts';
 import { atRest, type ClipEntry, type Playing } from '../engine/clip-player.ts';
-import type { CanvasReport } from '../engine/model-canvas.ts';
+import type { CanvasReport } from '../engine/standing-model.ts';
 import type { useModelCanvas } from '../use-model-canvas.ts';
 import { clipChoices, clipKey, clipRows, type ClipChoice } from './clip-choices.ts';
 import type { useViewerWords } from './use-viewer-words.ts';

@@ -1,7 +1,7 @@
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { skipToken } from '@reduxjs/toolkit/query';
 import type { SetUp } from '../../../contract/arrangements.ts';
-import type { CanvasReport } from '../engine/model-canvas.ts';
+import type { CanvasReport } from '../engine/standing-model.ts';
 import type { useModelCanvas } from '../use-model-canvas.ts';
 import { useArrangementsQuery } from './api.ts';
 import type { PlaceOfModel } from './place-of-model.ts';

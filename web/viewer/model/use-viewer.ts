@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState } from 'react';
-import type { CanvasReport } from '../engine/model-canvas.ts';
+import type { CanvasReport } from '../engine/standing-model.ts';
 import type { useModelCanvas } from '../use-model-canvas.ts';
 import { viewFrom, viewWord } from './look-address.ts';
 import type { useViewerWords } from './use-viewer-words.ts';

@@ -1,0 +1,209 @@
+import { Box } from '@mui/material';
+import { useSnackbar } from 'notistack';
+import { lazy, useMemo, useState, type ComponentProps, type ReactNode } from 'react';
+import type { Asset } from '../../../contract/assets.ts';
+import type { SoundFacts } from '../../../contract/facts.ts';
+import { failureText } from '../../ui/api.ts';
+import { nameOf } from '../../ui/path-text.tsx';
+import { Empty } from '../../ui/states.tsx';
+import { useAddress } from '../../ui/use-address.ts';
+import { usePlace } from '../../ui/use-span.ts';
+import { contentAddress, shownAddress } from '../../viewer/assets-api.ts';
+import { unitOfFacts } from '../../viewer/length-unit.ts';
+import { PictureViewer } from '../../viewer/picture/picture-viewer.tsx';
+import { TableViewer, TextViewer } from '../../viewer/text-viewer.tsx';
+import { useFamilyQuery } from '../families/api.ts';
+import { levelsOf } from '../families/levels-of.ts';
+import { useAcceptLinksMutation } from '../references/api.ts';
+import { Preview } from './preview.tsx';
+import { sourceOf } from './source-of.ts';
+
+// The 3D and sound libraries are large: they come when a model, a map or a sound is opened.
+const ModelViewer = lazy(() => import('../../viewer/model/model-viewer.tsx'));
+const MapViewer = lazy(() => import('../../viewer/map/map-viewer.tsx'));
+const VoicesList = lazy(() =>
+  import('../../viewer/sound/voices-list.tsx').then(({ VoicesList: list }) => ({ default: list })),
+);
+const SoundPlayer = lazy(() => import('../../viewer/sound/sound-player.tsx'));
+
+/** What a thing looks or sounds like, in whatever can show it. */
+export function Exhibit({ asset }: { asset: Asset }): ReactNode {
+  const { channel } = usePlace();
+  if (asset.hash === null)
+    return <Empty title="Its content is not there">{asset.problem ?? 'It could not be read.'}</Empty>;
+  const shown = shownAddress(channel.id, asset.build, asset.path);
+  const source = sourceOf(channel.id, asset);
+  switch (asset.kind) {
+    case 'picture':
+      return asset.facts?.kind === 'picture' ? (
+        <PictureViewer
+          source={source}
+          pixels={shown.replace('/api/shown/', '/api/pixels/')}
+          facts={asset.facts}
+          name={nameOf(asset.path)}
+          isInAddress
+        />
+      ) : (
+        <Unreadable asset={asset} />
+      );
+    case 'model':
+    case 'clip':
+      return (
+        <PlacedModelViewer
+          asset={asset}
+          source={source}
+          unpacked={shown}
+          name={nameOf(asset.path)}
+          unit={unitOfFacts(asset.facts)}
+          isInAddress
+        />
+      );
+    case 'font':
+      return asset.hasPreview ? (
+        <Box
+          sx={{
+            flex: 1,
+            minHeight: 0,
+            p: 4,
+            bgcolor: 'plate',
+            display: 'flex',
+            justifyContent: 'center',
+            alignItems: 'center',
+          }}
+        >
+          <Preview {...asset} />
+        </Box>
+      ) : (
+        <Unreadable asset={asset} />
+      );
+    case 'sound':
+      if (asset.facts?.kind === 'sound' && asset.facts.notes !== null)
+        return (
+          <Empty title="Notes, and nothing to hear">
+            It says when which instrument plays; the sounds themselves lie elsewhere.
+          </Empty>
+        );
+      return asset.facts?.kind === 'sound' ? (
+        <PlacedSoundPlayer asset={asset} facts={asset.facts} source={source} />
+      ) : (
+        <Unreadable asset={asset} />
+      );
+    case 'film':
+      return (
+        <Box
+          component="video"
+          controls
+          src={contentAddress(asset.hash, asset.format)}
+          aria-label={nameOf(asset.path)}
+          sx={{ flex: 1, minWidth: 0, minHeight: 0, bgcolor: 'plate' }}
+        />
+      );
+    case 'map':
+      return asset.facts?.kind === 'map' && asset.facts.tiles !== null ? (
+        <TileViewer source={shown} name={nameOf(asset.path)} hasPreview={asset.hasPreview} />
+      ) : (
+        <MapViewer asset={asset} />
+      );
+    case 'text':
+      return asset.format === 'sheet-table' ? (
+        <TableViewer channel={channel.id} build={asset.build} path={asset.path} />
+      ) : (
+        <TextViewer hash={asset.hash} />
+      );
+    default:
+      return (
+        <Empty title={`No viewer for ${asset.format}`}>It was hashed and kept; Save writes its bytes.</Empty>
+      );
+  }
+}
+
+/** A sound with those beside it in its folder, and with what a voice says. */
+function PlacedSoundPlayer({
+  asset: { build, path, format },
+  facts,
+  source,
+}: {
+  asset: Asset;
+  facts: SoundFacts;
+  source: string;
+}): ReactNode {
+  const { channel } = usePlace();
+  const [, set] = useAddress();
+  const shown = shownAddress(channel.id, build, path);
+  return (
+    <SoundPlayer
+      // Browsers read all samples of a WAV file; of others the server tells how many there are.
+      wave={format === 'wav' ? source : shown}
+      {...{ source, facts }}
+      name={nameOf(path)}
+      isInAddress
+    >
+      <VoicesList
+        {...{ channel: channel.id, build, path }}
+        onOpen={(next) => set({ path: next, loop: undefined, channel: undefined })}
+      />
+    </SoundPlayer>
+  );
+}
+
+/** A model with its levels of detail, and with what is found beside it in its build. */
+function PlacedModelViewer({
+  asset,
+  ...model
+}: { asset: Asset } & Omit<ComponentProps<typeof ModelViewer>, 'place'>): ReactNode {
+  const { channel } = usePlace();
+  const { build, path } = asset;
+  const { data: family } = useFamilyQuery({ channel: channel.id, build, path });
+  const [accept] = useAcceptLinksMutation();
+  const { enqueueSnackbar } = useSnackbar();
+  /** It is loaded anew once its links are others. */
+  const [turn, setTurn] = useState(0);
+  const place = useMemo(
+    () => ({
+      ...{ channel: channel.id, build, path },
+      addressOf: (other: string) => shownAddress(channel.id, build, other),
+      levels: levelsOf(family?.members ?? [], path),
+      onLink: (links: { text: string; target: string }[]) =>
+        void accept({
+          channel: channel.id,
+          links: links.map((link) => ({ from: path, ...link })),
+        }).then(({ error }) => {
+          if (error) enqueueSnackbar(failureText(error), { variant: 'error' });
+          else setTurn((before) => before + 1);
+        }),
+    }),
+    [channel.id, build, path, family, accept, enqueueSnackbar],
+  );
+  return <ModelViewer key={turn} {...model} place={place} />;
+}
+
+function TileViewer({
+  source,
+  name,
+  hasPreview,
+}: {
+  source: string;
+  name: string;
+  hasPreview: boolean;
+}): ReactNode {
+  if (!hasPreview)
+    return (
+      <Empty title="This is not drawn">
+        Its facts stand beside: only orthogonal maps whose pictures are there are drawn.
+      </Empty>
+    );
+  return (
+    <Box sx={{ flex: 1, minWidth: 0, p: 2, display: 'flex', alignItems: 'center', justifyContent: 'center' }}>
+      <Box
+        component="img"
+        src={source}
+        alt={name}
+        sx={{ maxWidth: '100%', maxHeight: '100%', imageRendering: 'pixelated' }}
+      />
+    </Box>
+  );
+}
+
+function Unreadable({ asset }: { asset: Asset }): ReactNode {
+  return <Empty title="This cannot be shown">{asset.problem ?? 'No reader could make sense of it.'}</Empty>;
+}
