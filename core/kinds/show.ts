@@ -50,6 +50,11 @@ export async function show(
       const { writeShownModel } = await import('./model/write-shown.ts');
       return { mediaType: 'model/gltf-binary', bytes: await writeShownModel(request) };
     }
+    case 'font': {
+      const { fontCharacters } = await import('./font/read.ts');
+      const characters = JSON.stringify(fontCharacters(request.bytes));
+      return { mediaType: 'application/json', bytes: new TextEncoder().encode(characters) };
+    }
     case 'sound': {
       const [{ soundOf }, { writeWave }] = await Promise.all([
         import('./sound/read.ts'),

@@ -26,6 +26,7 @@ import { ConflictError, NotFoundError, PlainError, messageOf } from '../platform
 import { formatRoutes } from '../library/formats/routes.ts';
 import { recipeRoutes } from '../library/recipes/routes.ts';
 import { referenceRoutes } from '../library/references/routes.ts';
+import { spriteRoutes } from '../library/sprites/routes.ts';
 import { textureRoutes } from '../library/textures/routes.ts';
 import { voiceRoutes } from '../library/voices/routes.ts';
 import { waysInRoutes } from '../acquire/ways-in/routes.ts';
@@ -83,6 +84,7 @@ export function createApp(context: ServerContext, report: (message: string) => v
     clipRoutes,
     arrangementRoutes,
     textureRoutes,
+    spriteRoutes,
     voiceRoutes,
     bookmarkRoutes,
     haulRoutes,

@@ -1,4 +1,6 @@
 import * as fontkit from 'fontkit';
+import type { FontCharacters } from '../../../contract/fonts.ts';
+import { runsOf } from './characters.ts';
 import { ReadError, previewSize, readingOf, type Raster, type ReadRequest, type Reader } from '../reading.ts';
 
 const scripts = [
@@ -23,12 +25,8 @@ const sample = 'AaGgQq&3';
 
 /** OpenType, TrueType, WOFF and WOFF2: names, glyphs, and the scripts that it has letters of. */
 export const readFont: Reader = async ({ bytes, platform }) => {
-  let font: fontkit.Font;
   try {
-    const opened = fontkit.create(bytes as Buffer);
-    const [first] = 'fonts' in opened ? opened.fonts : [opened];
-    if (!first) throw new Error('the collection is empty');
-    font = first;
+    const font = firstFontOf(bytes);
     const characters = font.characterSet;
     const counts = scripts.map((name, at) => ({
       name,
@@ -58,6 +56,25 @@ export const readFont: Reader = async ({ bytes, platform }) => {
     );
   }
 };
+
+/** Of a collection the first. @throws Error */
+function firstFontOf(bytes: Uint8Array): fontkit.Font {
+  const opened = fontkit.create(bytes as Buffer);
+  const [first] = 'fonts' in opened ? opened.fonts : [opened];
+  if (!first) throw new Error('the collection is empty');
+  return first;
+}
+
+/** Which characters a font has. @throws ReadError */
+export function fontCharacters(bytes: Uint8Array): FontCharacters {
+  try {
+    return runsOf(firstFontOf(bytes).characterSet);
+  } catch (error) {
+    throw new ReadError(
+      `this font cannot be read: ${error instanceof Error ? error.message : String(error)}`,
+    );
+  }
+}
 
 /** Of large fonts the outlines of so many glyphs tell one from another, and the widths of all. */
 const mostOutlines = 2000;

@@ -2,5 +2,4 @@
 // are modules that can be asked for by name later.
 export { XMLParser, XMLValidator } from 'fast-xml-parser';
 export { po } from 'gettext-parser';
-export { default as papa } from 'papaparse';
 export { parseAllDocuments, visit } from 'yaml';

@@ -8,10 +8,10 @@ import { nameOf } from '../../ui/path-text.tsx';
 import { Empty } from '../../ui/states.tsx';
 import { useAddress } from '../../ui/use-address.ts';
 import { usePlace } from '../../ui/use-span.ts';
-import { contentAddress, shownAddress } from '../../viewer/assets-api.ts';
+import { contentAddress, shownAddress, useSpriteTablesQuery } from '../../viewer/assets-api.ts';
 import { unitOfFacts } from '../../viewer/length-unit.ts';
 import { PictureViewer } from '../../viewer/picture/picture-viewer.tsx';
-import { TableViewer, TextViewer } from '../../viewer/text-viewer.tsx';
+import { TableViewer, TextViewer } from '../../viewer/text/text-viewer.tsx';
 import { useFamilyQuery } from '../families/api.ts';
 import { levelsOf } from '../families/levels-of.ts';
 import { useAcceptLinksMutation } from '../references/api.ts';
@@ -24,6 +24,7 @@ const MapViewer = lazy(() => import('../../viewer/map/map-viewer.tsx'));
 const VoicesList = lazy(() =>
   import('../../viewer/sound/voices-list.tsx').then(({ VoicesList: list }) => ({ default: list })),
 );
+const FontViewer = lazy(() => import('../../viewer/font/font-viewer.tsx'));
 const SoundPlayer = lazy(() => import('../../viewer/sound/sound-player.tsx'));
 
 /** What a thing looks or sounds like, in whatever can show it. */
@@ -36,7 +37,8 @@ export function Exhibit({ asset }: { asset: Asset }): ReactNode {
   switch (asset.kind) {
     case 'picture':
       return asset.facts?.kind === 'picture' ? (
-        <PictureViewer
+        <PlacedPictureViewer
+          asset={asset}
           source={source}
           pixels={shown.replace('/api/shown/', '/api/pixels/')}
           facts={asset.facts}
@@ -59,20 +61,15 @@ export function Exhibit({ asset }: { asset: Asset }): ReactNode {
         />
       );
     case 'font':
-      return asset.hasPreview ? (
-        <Box
-          sx={{
-            flex: 1,
-            minHeight: 0,
-            p: 4,
-            bgcolor: 'plate',
-            display: 'flex',
-            justifyContent: 'center',
-            alignItems: 'center',
-          }}
+      return asset.facts?.kind === 'font' ? (
+        <FontViewer
+          source={contentAddress(asset.hash, asset.format)}
+          charactersAt={shown}
+          facts={asset.facts}
+          name={nameOf(asset.path)}
         >
-          <Preview {...asset} />
-        </Box>
+          {asset.hasPreview && <Preview {...asset} />}
+        </FontViewer>
       ) : (
         <Unreadable asset={asset} />
       );
@@ -108,7 +105,7 @@ export function Exhibit({ asset }: { asset: Asset }): ReactNode {
       return asset.format === 'sheet-table' ? (
         <TableViewer channel={channel.id} build={asset.build} path={asset.path} />
       ) : (
-        <TextViewer hash={asset.hash} />
+        <TextViewer hash={asset.hash} format={asset.format} path={asset.path} />
       );
     default:
       return (
@@ -144,6 +141,17 @@ function PlacedSoundPlayer({
       />
     </SoundPlayer>
   );
+}
+
+/** A picture with the frames that tables of its build cut it into. */
+function PlacedPictureViewer({
+  asset: { build, path },
+  ...picture
+}: { asset: Asset } & Omit<ComponentProps<typeof PictureViewer>, 'sprites'>): ReactNode {
+  const { channel } = usePlace();
+  const { width, height } = picture.facts;
+  const { data: sprites } = useSpriteTablesQuery({ channel: channel.id, build, path, width, height });
+  return <PictureViewer {...picture} {...(sprites && { sprites })} />;
 }
 
 /** A model with its levels of detail, and with what is found beside it in its build. */

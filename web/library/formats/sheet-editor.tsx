@@ -1,13 +1,11 @@
 import { autocompletion, type Completion, type CompletionContext } from '@codemirror/autocomplete';
 import { yaml } from '@codemirror/lang-yaml';
-import { HighlightStyle, syntaxHighlighting } from '@codemirror/language';
 import { lintGutter, setDiagnostics, type Diagnostic } from '@codemirror/lint';
-import { tags } from '@lezer/highlight';
 import { Box, useTheme } from '@mui/material';
 import CodeMirror, { EditorView, type ReactCodeMirrorRef } from '@uiw/react-codemirror';
 import { useEffect, useMemo, useRef, type ReactNode } from 'react';
 import { sheetWords, writingPlace, type SheetWord } from '../../../core/formats/sheet-words.ts';
-import { mono } from '../../ui/theme.ts';
+import { editorLook } from '../../ui/editor-look.ts';
 
 /** What is wrong, at a line of the sheet from 1. */
 export interface SheetRemark {
@@ -35,40 +33,7 @@ export default function SheetEditor({ text, remarks, onChange }: Props): ReactNo
       ),
     );
   }, [remarks]);
-  const look = useMemo(() => {
-    const { text: ink, primary, background, divider, statuses, plate } = palette;
-    return [
-      EditorView.theme(
-        {
-          '&': { backgroundColor: background.paper, color: ink.primary, fontSize: '0.82rem' },
-          '&.cm-focused': { outline: `2px solid ${primary.main}`, outlineOffset: '-2px' },
-          '.cm-content, .cm-gutters': { fontFamily: mono },
-          '.cm-gutters': { backgroundColor: background.default, color: ink.secondary, border: 'none' },
-          '.cm-activeLine, .cm-activeLineGutter': { backgroundColor: `${plate}88` },
-          '.cm-cursor': { borderLeftColor: ink.primary },
-          '.cm-tooltip': {
-            backgroundColor: background.paper,
-            border: `1px solid ${divider}`,
-            color: ink.primary,
-          },
-          '.cm-tooltip-autocomplete ul li[aria-selected]': {
-            backgroundColor: `${plate} !important`,
-            color: `${ink.primary} !important`,
-          },
-          '.cm-diagnostic': { fontFamily: mono },
-        },
-        { dark: palette.mode === 'dark' },
-      ),
-      syntaxHighlighting(
-        HighlightStyle.define([
-          { tag: [tags.propertyName, tags.definition(tags.propertyName)], color: statuses.moved },
-          { tag: [tags.string, tags.content], color: ink.primary },
-          { tag: tags.comment, color: ink.secondary, fontStyle: 'italic' },
-          { tag: [tags.number, tags.bool], color: statuses.changed },
-        ]),
-      ),
-    ];
-  }, [palette]);
+  const look = useMemo(() => editorLook(palette), [palette]);
   const extensions = useMemo(
     () => [
       ...[

@@ -288,8 +288,16 @@ export class ModelCanvas {
     this.draw();
   }
 
-  /** A picture from the fixed camera that all stills have, on a clear ground. @param width in pixels */
-  async still(width: number, height: number): Promise<Blob | null> {
+  /**
+   * A picture from the fixed camera that all stills have, on a clear ground.
+   * @param width in pixels
+   * @param turned how far the model is turned about the vertical, in radians
+   */
+  async still(
+    width: number,
+    height: number,
+    { turned = 0, type = 'image/png' }: { turned?: number; type?: 'image/png' | 'image/webp' } = {},
+  ): Promise<Blob | null> {
     const { view, isParallel } = this.eye;
     const { onView } = this;
     // Nobody looks from there.
@@ -300,8 +308,11 @@ export class ModelCanvas {
     this.eye.setAspect(width, height);
     this.eye.setParallel(false);
     this.eye.fit(this.standing.all, 'three-quarters', false);
+    if (turned !== 0) this.eye.turn(-turned, 0);
     this.render();
-    const made = new Promise<Blob | null>((resolve) => this.renderer.domElement.toBlob(resolve, 'image/png'));
+    const made = new Promise<Blob | null>((resolve) =>
+      this.renderer.domElement.toBlob(resolve, type, type === 'image/webp' ? 0.9 : undefined),
+    );
     this.overlays.group.visible = true;
     this.resize();
     this.eye.setParallel(isParallel);

@@ -11,6 +11,7 @@ const sideNames: Readonly<Record<Side, string>> = {
   ...{ above: 'From above', below: 'From below' },
 };
 const stillSizes = [512, 1024, 2048, 4096];
+const turntableSizes = [256, 512, 1024];
 
 /** What can be done with a model as a whole, above it. */
 export function ModelToolbar({
@@ -24,6 +25,7 @@ export function ModelToolbar({
   onParallel,
   onMeasure,
   onStill,
+  onTurntable,
 }: {
   ways: readonly WayOfSeeing[];
   look: Look;
@@ -35,6 +37,8 @@ export function ModelToolbar({
   onParallel: (isParallel: boolean) => void;
   onMeasure: (isMeasuring: boolean) => void;
   onStill: (pixels: number) => void;
+  /** Saves the model as it turns, as an animated picture. */
+  onTurntable: (pixels: number) => void;
 }): ReactNode {
   return (
     <Toolbar label="Model">
@@ -80,6 +84,13 @@ export function ModelToolbar({
         placeholder="Still …"
         options={stillSizes.map((pixels) => [String(pixels), `${pixels} × ${pixels}`])}
         onChoose={(pixels) => onStill(Number(pixels))}
+      />
+      <Choice
+        label="Turntable"
+        value=""
+        placeholder="Turntable …"
+        options={turntableSizes.map((pixels) => [String(pixels), `${pixels} × ${pixels}`])}
+        onChoose={(pixels) => onTurntable(Number(pixels))}
       />
     </Toolbar>
   );

@@ -20,6 +20,7 @@ import { useSetUp } from './use-set-up.ts';
 import { useEye, useLoaded } from './use-viewer.ts';
 import { skipToken } from '@reduxjs/toolkit/query';
 import { useFittingClipsQuery } from './api.ts';
+import { useTurntable } from './use-turntable.tsx';
 import { useTextures } from './use-textures.ts';
 import { useViewerWords } from './use-viewer-words.ts';
 import { UvLayoutPane } from './uv-layout.tsx';
@@ -73,10 +74,7 @@ export default function ModelViewer({
   const setUp = useSetUp(canvas, report, [words, say], place);
   const textures = useTextures(canvas, report, [words, say], isOther ? undefined : place);
   // Helper shapes are hidden at first, of variants all but the first, and what is left out is not there.
-  const hidden = useMemo(
-    () => [...hiddenAtFirst(report?.parts ?? []), ...setUp.out],
-    [report, setUp.out],
-  );
+  const hidden = useMemo(() => [...hiddenAtFirst(report?.parts ?? []), ...setUp.out], [report, setUp.out]);
   const look = lookFrom(words, hidden);
   const lookKey = JSON.stringify({ ...look, hidden: [...look.hidden] });
   const [legend, setLegend] = useState<Legend | null>(null);
@@ -99,6 +97,7 @@ export default function ModelViewer({
     place?.addressOf ?? sameAddress,
   );
 
+  const turntable = useTurntable(canvas, name);
   const onLook = (change: Partial<Look>): void => say(lookChanges(change));
   useEffect(() => {
     if (!canvas) return;
@@ -138,6 +137,7 @@ export default function ModelViewer({
         onStill={(pixels) =>
           void canvas?.still(pixels, pixels).then((blob) => blob && save(blob, `${name}.png`))
         }
+        onTurntable={turntable.start}
       />
       <Box
         sx={{
@@ -187,6 +187,7 @@ export default function ModelViewer({
               </Box>
             </Box>
           )}
+          {turntable.note}
           {legend && <DensityLegend legend={legend} />}
           {isMeasuring && (
             <Typography

@@ -37,6 +37,8 @@ export function UvLayoutPane({
       ),
     [canvas, parts],
   );
+  const tiles = useMemo(() => tilesOf(layout), [layout]);
+  const tile = Math.floor(side / Math.max(tiles.across, tiles.down));
   const { primary, text, background, divider } = palette;
   useEffect(() => {
     const context = drawing.current?.getContext('2d');
@@ -44,11 +46,10 @@ export function UvLayoutPane({
     const image = canvas.pictureOf(parts);
     let frame = 0;
     let at = 0;
-    const frameOf = tilesOf(layout);
-    const toX = (u: number): number => ((u - frameOf.left) / frameOf.across) * side;
-    const toY = (v: number): number => ((v - frameOf.top) / frameOf.across) * side;
+    const toX = (u: number): number => (u - tiles.left) * tile;
+    const toY = (v: number): number => (v - tiles.top) * tile;
     context.fillStyle = background.paper;
-    context.fillRect(0, 0, side, side);
+    context.fillRect(0, 0, tiles.across * tile, tiles.down * tile);
     if (image) {
       context.globalAlpha = 0.6;
       context.drawImage(image, toX(0), toY(0), toX(1) - toX(0), toY(1) - toY(0));
@@ -56,10 +57,8 @@ export function UvLayoutPane({
     }
     context.strokeStyle = divider;
     context.lineWidth = 2;
-    for (let tile = 0; tile <= frameOf.across; tile++) {
-      context.strokeRect(toX(frameOf.left + tile), 0, 0, side);
-      context.strokeRect(0, toY(frameOf.top + tile), side, 0);
-    }
+    for (let at = 0; at <= tiles.across; at++) context.strokeRect(at * tile, 0, 0, side);
+    for (let at = 0; at <= tiles.down; at++) context.strokeRect(0, at * tile, side, 0);
     context.strokeStyle = primary.main;
     context.lineWidth = layout.triangles > 50_000 ? 0.5 : 1.5;
     const draw = (): void => {
@@ -80,7 +79,7 @@ export function UvLayoutPane({
     };
     draw();
     return () => cancelAnimationFrame(frame);
-  }, [canvas, parts, layout, background.paper, divider, primary.main, text.primary]);
+  }, [canvas, parts, layout, tiles, tile, background.paper, divider, primary.main, text.primary]);
   const called = name === '' ? 'a material without a name' : name;
   return (
     <Box
@@ -98,7 +97,9 @@ export function UvLayoutPane({
         </Box>
         <Button
           disabled={layout.triangles === 0}
-          onClick={() => drawing.current?.toBlob((blob) => blob && save(blob, `${name || 'material'}-uv.png`))}
+          onClick={() =>
+            drawing.current?.toBlob((blob) => blob && save(blob, `${name || 'material'}-uv.png`))
+          }
         >
           Save picture
         </Button>
@@ -109,11 +110,11 @@ export function UvLayoutPane({
       <Box sx={{ flex: 1, minHeight: 0, display: 'flex', alignItems: 'center', justifyContent: 'center' }}>
         <canvas
           ref={drawing}
-          width={side}
-          height={side}
+          width={tiles.across * tile}
+          height={tiles.down * tile}
           role="img"
           aria-label={`Triangles of ${called} on their picture`}
-          style={{ maxWidth: '100%', maxHeight: '100%', aspectRatio: '1' }}
+          style={{ maxWidth: '100%', maxHeight: '100%' }}
         />
       </Box>
     </Box>
@@ -132,8 +133,8 @@ export function layoutText({ triangles, outside, coverage }: UvLayout): string {
 }
 
 /** Whole tiles around all that is laid out. */
-function tilesOf({ min, max }: UvLayout): { left: number; top: number; across: number } {
+function tilesOf({ min, max }: UvLayout): { left: number; top: number; across: number; down: number } {
   const [left, top] = [Math.max(Math.floor(min[0]), -mostTiles), Math.max(Math.floor(min[1]), -mostTiles)];
-  const across = Math.max(Math.ceil(max[0]) - left, Math.ceil(max[1]) - top, 1);
-  return { left, top, across: Math.min(across, mostTiles) };
+  const span = (from: number, to: number): number => Math.min(Math.max(Math.ceil(to) - from, 1), mostTiles);
+  return { left, top, across: span(left, max[0]), down: span(top, max[1]) };
 }

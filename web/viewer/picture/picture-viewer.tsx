@@ -1,6 +1,7 @@
 import { Box, Button, MenuItem, Slider, TextField, Typography } from '@mui/material';
 import { useCallback, useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import type { PictureFacts } from '../../../contract/facts.ts';
+import type { SpriteFrame, SpriteTables } from '../../../contract/sprites.ts';
 import { bytesText } from '../../../core/figures.ts';
 import { shownChannels } from '../../../core/kinds/picture/view/draw-view.ts';
 import type { PixelRegion } from '../../../core/kinds/picture/view/pixel-bytes.ts';
@@ -13,6 +14,7 @@ import { ImageChooser, type ImageChoice } from './image-chooser.tsx';
 import { grounds, pictureChanges, pictureLookFrom, type PictureLook, type Place } from './picture-address.ts';
 import { PictureCanvas } from './picture-canvas.tsx';
 import { PictureFigures } from './picture-figures.tsx';
+import { SpritesStrip } from './sprites-strip.tsx';
 import { usePicture } from './use-picture.ts';
 
 const channelNames = {
@@ -20,6 +22,7 @@ const channelNames = {
   alpha: 'Alpha',
 } as const;
 const sidesOfCube = 6;
+const noSprites: SpriteTables = [];
 /** Frames a second, where nobody says how long each is shown. */
 const framesPerSecond = 10;
 
@@ -30,6 +33,7 @@ export function PictureViewer({
   facts,
   name,
   isInAddress = false,
+  sprites = noSprites,
 }: {
   /** A picture that browsers show. */
   source: string;
@@ -39,12 +43,16 @@ export function PictureViewer({
   name: string;
   /** Whether the page’s address says how it is looked at. */
   isInAddress?: boolean;
+  /** Tables that cut it into frames. */
+  sprites?: SpriteTables;
 }): ReactNode {
   const [words, say] = useViewerWords(isInAddress);
   const look = pictureLookFrom(words);
   const canvas = useRef<HTMLCanvasElement>(null);
   const [isPlaying, setPlaying] = useState(false);
   const [isCropShown, setCropShown] = useState(false);
+  const [sprite, setSprite] = useState<SpriteFrame | null>(null);
+  const hasSprites = words.get('sprites') !== '0' && sprites.length > 0;
   const { image, isUnfolded } = look;
   const isCube = facts.faces === sidesOfCube && pixels !== undefined;
   const addressOf = useCallback(
@@ -160,6 +168,11 @@ export function PictureViewer({
             </Toggle>
           </>
         )}
+        {sprites.length > 0 && (
+          <Toggle isOn={hasSprites} onClick={() => say({ sprites: hasSprites ? '0' : undefined })}>
+            Frames of the table
+          </Toggle>
+        )}
         <Box sx={{ flex: 1 }} />
         <Toggle isOn={look.hasFigures} onClick={() => set({ hasFigures: !look.hasFigures })}>
           Figures
@@ -183,7 +196,7 @@ export function PictureViewer({
             used={used}
             label={`${name}, ${facts.width} by ${facts.height} pixels`}
             look={look}
-            crop={isCropShown ? (picture?.crop ?? null) : null}
+            crop={hasSprites && sprite ? cutOf(sprite) : isCropShown ? (picture?.crop ?? null) : null}
             addressOfPart={pixels === undefined || (isCube && isUnfolded) ? null : addressOfPart}
             onPlace={onPlace}
           />
@@ -195,6 +208,15 @@ export function PictureViewer({
             >
               {`Loading ${name}${bytes > 0 ? `, ${bytesText(bytes)}` : ''} …`}
             </Typography>
+          )}
+          {hasSprites && (
+            <SpritesStrip
+              tables={sprites}
+              source={pixels?.replace('/api/pixels/', '/api/shown/') ?? source}
+              {...{ width: facts.width, height: facts.height }}
+              shown={sprite?.name ?? null}
+              onShow={setSprite}
+            />
           )}
           {hasFrames && look.hasStrip && (
             <FrameStrip
@@ -211,6 +233,11 @@ export function PictureViewer({
       </Box>
     </Box>
   );
+}
+
+/** What a frame takes of the picture. */
+function cutOf({ left, top, width, height, isTurned }: SpriteFrame): PixelRegion {
+  return isTurned ? { left, top, width: height, height: width } : { left, top, width, height };
 }
 
 function Choice<Value extends string>({
