@@ -39,8 +39,11 @@ export function editorLook({
           border: `1px solid ${divider}`,
           color: ink.secondary,
         },
-        '.cm-searchMatch': { backgroundColor: plate, outline: `1px solid ${ink.secondary}` },
-        '.cm-searchMatch-selected': { outline: `2px solid ${primary.main}` },
+        '.cm-found': { backgroundColor: plate, outline: `1px solid ${ink.secondary}` },
+        '.cm-selectionMatch': { backgroundColor: 'transparent' },
+        '&.cm-focused > .cm-scroller > .cm-selectionLayer .cm-selectionBackground, .cm-selectionBackground': {
+          backgroundColor: `${primary.main}66 !important`,
+        },
       },
       { dark: mode === 'dark' },
     ),

@@ -9,6 +9,7 @@ export function Toolbar({ label, children }: { label: string; children: ReactNod
       aria-label={label}
       sx={{
         display: 'flex',
+        alignItems: 'center',
         flexWrap: 'wrap',
         gap: 0.5,
         p: 0.5,

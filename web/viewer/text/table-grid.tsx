@@ -8,6 +8,8 @@ import { Toolbar } from '../toolbar.tsx';
 import { tableRows, type RowOrder } from './table-rows.ts';
 
 const rowPixels = 26;
+/** Of the even letters that cells are written in. */
+const letterPixels = 8;
 /** By so many letters columns are wide at most and at least. */
 const [fewestLetters, mostLetters] = [4, 48];
 /** Rows that say how wide columns are. */
@@ -22,7 +24,8 @@ export function TableGrid({ table, children }: { table: Table; children?: ReactN
     () =>
       table.columns.map((name, at) => {
         const cells = table.rows.slice(0, measuredRows).map((row) => row[at]?.length ?? 0);
-        return `${Math.min(mostLetters, Math.max(fewestLetters, name.length + 2, ...cells)) + 2}ch`;
+        const letters = Math.min(mostLetters, Math.max(fewestLetters, name.length + 2, ...cells));
+        return `${Math.ceil(letters * letterPixels) + 18}px`;
       }),
     [table],
   );
@@ -33,7 +36,7 @@ export function TableGrid({ table, children }: { table: Table; children?: ReactN
     estimateSize: () => rowPixels,
     overscan: 20,
   });
-  const columns = `7ch ${widths.join(' ')}`;
+  const columns = `64px ${widths.join(' ')}`;
   const sortBy = (column: number): void =>
     setOrder((before) => {
       if (before?.column !== column) return { column, isDown: false };
@@ -59,6 +62,7 @@ export function TableGrid({ table, children }: { table: Table; children?: ReactN
       >
         <Box
           role="row"
+          className="path"
           sx={{
             ...{ display: 'grid', gridTemplateColumns: columns, position: 'sticky', top: 0, zIndex: 1 },
             ...{

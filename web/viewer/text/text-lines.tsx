@@ -1,5 +1,4 @@
 import { foldAll, unfoldAll } from '@codemirror/language';
-import { search, SearchQuery, setSearchQuery } from '@codemirror/search';
 import type { Extension } from '@codemirror/state';
 import { Box, Button, InputBase, Typography, useTheme } from '@mui/material';
 import CodeMirror, { EditorView, type ReactCodeMirrorRef } from '@uiw/react-codemirror';
@@ -8,6 +7,7 @@ import { editorLook } from '../../ui/editor-look.ts';
 import { foldLines } from './fold-lines.ts';
 import { foundPlaces, placeFrom } from './found-places.ts';
 import { languageOf } from './language-of.ts';
+import { markPlaces, markWords } from './mark-places.ts';
 import { Toolbar } from '../toolbar.tsx';
 
 /** A text with its lines numbered: coloured and folded by its format, and found in. */
@@ -46,7 +46,7 @@ export default function TextLines({
   const bare = useMemo(() => text.replace(/\r\n|\r/g, '\n'), [text]);
   const look = useMemo(() => editorLook(palette), [palette]);
   const extensions = useMemo(
-    () => [language, foldLines, search(), EditorView.contentAttributes.of({ 'aria-label': 'Text' })],
+    () => [language, foldLines, markPlaces, EditorView.contentAttributes.of({ 'aria-label': 'Text' })],
     [language],
   );
   const { places, isCut: isMore } = useMemo(() => foundPlaces(bare, words), [bare, words]);
@@ -64,9 +64,7 @@ export default function TextLines({
   };
   useEffect(() => {
     const view = editor.current?.view;
-    view?.dispatch({
-      effects: setSearchQuery.of(new SearchQuery({ search: words, caseSensitive: false, literal: true })),
-    });
+    view?.dispatch({ effects: markWords.of(words) });
     // What is found first stands in view while it is typed.
     if (view && words !== '') goTo(placeFrom(places, view.state.selection.main.from, false));
     // Where the words are others.

@@ -20,6 +20,7 @@ export const threeLoaders: Readonly<Record<string, Loader>> = {
   dae: loadCollada,
   fbx: loadFbx,
   bvh: loadBvh,
+  md2: loadMd2,
 };
 
 /** @throws ReadError */
@@ -162,6 +163,12 @@ async function loadFbx({ bytes }: ReadRequest): Promise<Loaded> {
     clips: result.animations,
     units: centimetres === 1 ? 'centimetres' : centimetres === 100 ? 'metres' : `${centimetres} cm to a unit`,
   };
+}
+
+async function loadMd2({ bytes }: ReadRequest): Promise<Loaded> {
+  const { readMd2 } = await import('./md2.ts');
+  const { mesh, clips } = await readMd2(bytes);
+  return { root: mesh, clips, units: unitsNotSaid };
 }
 
 async function loadBvh({ bytes }: ReadRequest): Promise<Loaded> {
