@@ -1,26 +1,16 @@
 import { expect } from 'chai';
 import { execFileSync } from 'node:child_process';
-import { mkdirSync, writeFileSync } from 'node:fs';
+import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { Browser, Page } from 'playwright-core';
 import sharp from 'sharp';
-import { expectAccessible, openBrowser, openPage } from './support/browser.ts';
-import { TestHouse } from './support/worvel.ts';
+import { expectAccessible } from './support/browser.ts';
+import { showTree } from './support/shown-tree.ts';
 
 const title = 'Pictures';
 
 /** Looking at pictures in the real interface: what is shown is what their files have, number by number. */
 describe('The viewer of pictures', () => {
-  const house = new TestHouse();
-  let url: string;
-  let browser: Browser;
-  let page: Page;
-  let errors: string[];
-
-  before(async () => {
-    await house.open();
-    const build = house.path('1');
-    mkdirSync(build);
+  const shown = showTree(title, async (build) => {
     const raw = (data: Uint8Array, width: number, height: number) =>
       sharp(data, { raw: { width, height, channels: 4 } });
     // A mark of four colours, one of them under clear alpha.
@@ -57,50 +47,33 @@ describe('The viewer of pictures', () => {
       ...['--create', '16384x2048', '3', '--fill:color=0.2,0.4,0.2', '16384x2048'],
       ...['--fill:color=1,0,0', '64x64+16320+1984', '-d', 'uint8', '-o', join(build, 'huge.png')],
     ]);
-    await house.index(build, title, '1');
-    url = await house.serve(house.port);
-    browser = await openBrowser();
-    ({ page, errors } = await openPage(browser));
   });
-  after(async () => {
-    await browser.close();
-    await house.close();
-  });
-  afterEach(() => expect(errors.splice(0)).to.deep.equal([]));
 
   const go = async (path: string, query = ''): Promise<void> => {
-    await page.goto(`${url}/${encodeURIComponent(title)}/main/asset?to=1&path=${path}${query}`);
-    await page.getByText(/^Loading .* …$/).waitFor({ state: 'detached' });
-    await page.getByText('Under the pointer').waitFor();
+    await shown.go(path, query);
+    await shown.page.getByText(/^Loading .* …$/).waitFor({ state: 'detached' });
+    await shown.page.getByText('Under the pointer').waitFor();
   };
-  const query = (name: string): string | null => new URL(page.url()).searchParams.get(name);
-  const stage = () => page.getByRole('application');
+  const stage = () => shown.page.getByRole('application');
   /** Colour at a place of the canvas, from 0 to 1 across and down. */
   const colourAt = async (x: number, y: number): Promise<number[]> => {
     const box = await stage().boundingBox();
     if (!box) throw new Error('no canvas');
     const clip = { x: box.x + x * box.width, y: box.y + y * box.height, width: 1, height: 1 };
     return [
-      ...(await sharp(await page.screenshot({ clip }))
+      ...(await sharp(await shown.page.screenshot({ clip }))
         .removeAlpha()
         .raw()
         .toBuffer()),
     ];
   };
-  const until = async (holds: () => Promise<boolean>, what: string): Promise<void> => {
-    for (let round = 0; round < 100; round++) {
-      if (await holds()) return;
-      await page.waitForTimeout(100);
-    }
-    throw new Error(`Never: ${what}`);
-  };
   const isNear = (found: readonly number[], wanted: readonly number[]): boolean =>
     wanted.every((value, channel) => Math.abs(value - (found[channel] ?? 0)) <= 2);
   const shows = (x: number, y: number, wanted: readonly number[]): Promise<void> =>
-    until(async () => isNear(await colourAt(x, y), wanted), `${wanted.join()} at ${x}, ${y}`);
+    shown.until(async () => isNear(await colourAt(x, y), wanted), `${wanted.join()} at ${x}, ${y}`);
   const choose = async (label: string, option: string): Promise<void> => {
-    await page.getByRole('combobox', { name: label }).click();
-    await page.getByRole('option', { name: option, exact: true }).click();
+    await shown.page.getByRole('combobox', { name: label }).click();
+    await shown.page.getByRole('option', { name: option, exact: true }).click();
   };
 
   it('shows channels alone and together, over paper, light and dark, and what lies under clear alpha', async () => {
@@ -120,16 +93,16 @@ describe('The viewer of pictures', () => {
     await shows(right, top, [180, 180, 180]);
     await choose('Channels', 'Alpha');
     await shows(right, top, [128, 128, 128]);
-    expect([query('channels'), query('ground')]).to.deep.equal(['alpha', 'light']);
-    await expectAccessible(page, 'a picture');
+    expect([shown.query('channels'), shown.query('ground')]).to.deep.equal(['alpha', 'light']);
+    await expectAccessible(shown.page, 'a picture');
   });
 
   it('tells the values under the pointer, and what cropping would leave', async () => {
     await go('mark.png');
     const box = await stage().boundingBox();
     if (!box) throw new Error('no canvas');
-    await page.mouse.move(box.x + box.width * 0.505, box.y + box.height * 0.49);
-    const figures = page.getByRole('region', { name: 'Figures of the picture' });
+    await shown.page.mouse.move(box.x + box.width * 0.505, box.y + box.height * 0.49);
+    const figures = shown.page.getByRole('region', { name: 'Figures of the picture' });
     await figures.getByText('at 1, 0').waitFor();
     expect(await figures.innerText())
       .to.include('180 (0.706)')
@@ -141,49 +114,52 @@ describe('The viewer of pictures', () => {
   it('goes near, far and aside by keys, and the address keeps where', async () => {
     await go('mark.png');
     await stage().focus();
-    for (const key of ['+', '+', 'ArrowRight', '-']) await page.keyboard.press(key);
-    await page.waitForURL(/at=/);
-    expect(query('at')?.split(',')[0]).to.equal('16');
-    await page.keyboard.press('1');
-    await until(() => Promise.resolve(query('at')?.startsWith('1,') === true), 'its pixels as they are');
-    await page.keyboard.press('0');
-    await until(() => Promise.resolve(query('at') === null), 'all of it');
-    await page.getByRole('button', { name: 'Tiled' }).click();
+    for (const key of ['+', '+', 'ArrowRight', '-']) await shown.page.keyboard.press(key);
+    await shown.page.waitForURL(/at=/);
+    expect(shown.query('at')?.split(',')[0]).to.equal('16');
+    await shown.page.keyboard.press('1');
+    await shown.until(
+      () => Promise.resolve(shown.query('at')?.startsWith('1,') === true),
+      'its pixels as they are',
+    );
+    await shown.page.keyboard.press('0');
+    await shown.until(() => Promise.resolve(shown.query('at') === null), 'all of it');
+    await shown.page.getByRole('button', { name: 'Tiled' }).click();
     // All of the plate is covered by it.
     await choose('Channels', 'Without alpha');
-    await until(async () => tiles.has((await colourAt(0.02, 0.02)).join()), 'tiles');
-    expect(query('tiled')).to.equal('1');
+    await shown.until(async () => tiles.has((await colourAt(0.02, 0.02)).join()), 'tiles');
+    expect(shown.query('tiled')).to.equal('1');
   });
 
   it('has light that is brighter than white, and exposure that brings it into view', async () => {
     await go('light.exr');
-    await page.getByText('Red: 4 everywhere').waitFor();
+    await shown.page.getByText('Red: 4 everywhere').waitFor();
     // Half of white is 188 in sRGB, a quarter 137 (IEC 61966-2-1).
     await shows(0.5, 0.5, [255, 188, 137]);
-    await page.getByRole('slider', { name: 'Exposure' }).focus();
-    for (let step = 0; step < 6; step++) await page.keyboard.press('ArrowLeft');
+    await shown.page.getByRole('slider', { name: 'Exposure' }).focus();
+    for (let step = 0; step < 6; step++) await shown.page.keyboard.press('ArrowLeft');
     // Three steps less: 0.5, 0.0625 and 0.03125.
     await shows(0.5, 0.5, [188, 71, 49]);
-    expect(query('exposure')).to.equal('-3');
+    expect(shown.query('exposure')).to.equal('-3');
   });
 
   it('plays frames one after the other, and has them as a strip', async () => {
     await go('moves.gif', '&strip=1');
-    const strip = page.getByRole('group', { name: 'Frames' });
+    const strip = shown.page.getByRole('group', { name: 'Frames' });
     expect(await strip.getByRole('button').count()).to.equal(3);
     await strip.getByRole('button', { name: 'Frame 2' }).click();
     await shows(0.5, 0.5, [30, 0, 0]);
-    expect(query('image')).to.equal('0.0.0.0.2');
-    await page.getByRole('button', { name: 'Play' }).click();
+    expect(shown.query('image')).to.equal('0.0.0.0.2');
+    await shown.page.getByRole('button', { name: 'Play' }).click();
     await shows(0.5, 0.5, [255, 0, 0]);
     await shows(0.5, 0.5, [120, 0, 0]);
-    await page.getByRole('button', { name: 'Pause' }).click();
+    await shown.page.getByRole('button', { name: 'Pause' }).click();
   });
 
   it('unfolds the sides of a cube', async () => {
     await go('sky.dds');
-    await page.getByRole('button', { name: 'Unfolded' }).click();
-    await page.getByText('Red: 0 to 255').waitFor();
+    await shown.page.getByRole('button', { name: 'Unfolded' }).click();
+    await shown.page.getByText('Red: 0 to 255').waitFor();
     // Four by three: the front (+Z) is the second of the middle row, the one above it +Y, to its right +X.
     await stage().focus();
     for (const [x, y, colour] of [
@@ -202,7 +178,7 @@ describe('The viewer of pictures', () => {
   it('has 16,384 pixels across without a stall: means of all at first, and each pixel where somebody looks closely', async () => {
     await go('huge.png');
     // Whatever takes long takes it elsewhere: the page answers all the while.
-    const longest = await page.evaluate(async () => {
+    const longest = await shown.page.evaluate(async () => {
       let [most, last] = [0, performance.now()];
       const end = last + 3000;
       while (performance.now() < end) {
@@ -214,29 +190,34 @@ describe('The viewer of pictures', () => {
     });
     expect(longest).to.be.below(1000);
     await shows(0.5, 0.5, [51, 102, 51]);
-    await page.getByText('Of the picture made smaller.').waitFor();
-    await page.goto(`${page.url()}&at=8,16320,1984`);
+    await shown.page.getByText('Of the picture made smaller.').waitFor();
+    await shown.page.goto(`${shown.page.url()}&at=8,16320,1984`);
     await shows(0.52, 0.52, [255, 0, 0]);
     await shows(0.48, 0.48, [51, 102, 51]);
-    await until(async () => {
+    await shown.until(async () => {
       const box = await stage().boundingBox();
       if (!box) return false;
-      await page.mouse.move(box.x + box.width / 2 - 4, box.y + box.height / 2 - 4);
-      return (await page.getByText('at 16,319, 1,983').count()) === 1;
+      await shown.page.mouse.move(box.x + box.width / 2 - 4, box.y + box.height / 2 - 4);
+      return (await shown.page.getByText('at 16,319, 1,983').count()) === 1;
     }, 'the pixel beside the corner');
   });
 
   it('says in its place why a picture cannot be shown, and leaves the rest', async () => {
-    await page.goto(`${url}/${encodeURIComponent(title)}/main/asset?to=1&path=cut.png`);
-    await page.getByText('This cannot be shown').waitFor();
-    await page.getByRole('complementary', { name: 'About this asset' }).getByText('picture, png').waitFor();
-    const answer = await fetch(`${url}/api/pixels/1/1/cut.png`);
+    await shown.page.goto(`${shown.url}/${encodeURIComponent(title)}/main/asset?to=1&path=cut.png`);
+    await shown.page.getByText('This cannot be shown').waitFor();
+    await shown.page
+      .getByRole('complementary', { name: 'About this asset' })
+      .getByText('picture, png')
+      .waitFor();
+    const answer = await fetch(`${shown.url}/api/pixels/1/1/cut.png`);
     expect(answer.status).to.equal(400);
     expect(((await answer.json()) as { error: string }).error).to.match(/^cut\.png cannot be shown: /);
     for (const bad of ['left=-1', 'width=99999999', 'frame=-3', 'level=99'])
-      expect((await fetch(`${url}/api/pixels/1/1/mark.png?${bad}`)).status, bad).to.equal(400);
+      expect((await fetch(`${shown.url}/api/pixels/1/1/mark.png?${bad}`)).status, bad).to.equal(400);
     // A part that lies beside the picture is its nearest pixel, and no more.
-    const part = await fetch(`${url}/api/pixels/1/1/mark.png?left=60000&top=60000&width=4096&height=4096`);
+    const part = await fetch(
+      `${shown.url}/api/pixels/1/1/mark.png?left=60000&top=60000&width=4096&height=4096`,
+    );
     expect((await part.arrayBuffer()).byteLength).to.equal(10 * 4 + 4);
   });
 });

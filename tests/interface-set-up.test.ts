@@ -2,27 +2,18 @@ import { expect } from 'chai';
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { NodeIO } from '@gltf-transform/core';
-import type { Browser, Page } from 'playwright-core';
 import sharp from 'sharp';
 import { setUpSchema } from '../contract/arrangements.ts';
-import { expectAccessible, openBrowser, openPage, typeInto } from './support/browser.ts';
+import { expectAccessible, typeInto } from './support/browser.ts';
+import { showTree } from './support/shown-tree.ts';
 import { boneBlockDocument } from './support/viewed-models.ts';
 import { waveClipsDocument } from './support/wave-clips.ts';
-import { TestHouse } from './support/worvel.ts';
 
 const title = 'Set up';
 
 /** What is put together of several files, in the real interface: levels, clips, layers, props, arrangements. */
 describe('Models with what lies beside them', () => {
-  const house = new TestHouse();
-  let url: string;
-  let browser: Browser;
-  let page: Page;
-  let errors: string[];
-
-  before(async () => {
-    await house.open();
-    const build = house.path('1');
+  const shown = showTree(title, async (build) => {
     const write = async (name: string, document: ReturnType<typeof boneBlockDocument>): Promise<void> => {
       mkdirSync(join(build, name, '..'), { recursive: true });
       writeFileSync(join(build, name), await new NodeIO().writeBinary(document));
@@ -41,38 +32,15 @@ describe('Models with what lies beside them', () => {
     await write('birds/figure_wave.glb', waveClipsDocument());
     await write('elsewhere/wave_all.glb', waveClipsDocument());
     await write('props/lamp.glb', boneBlockDocument());
-    await house.index(build, title, '1');
-    url = await house.serve(house.port);
-    browser = await openBrowser();
-    ({ page, errors } = await openPage(browser));
-    await page.setViewportSize({ width: 1280, height: 800 });
   });
-  after(async () => {
-    await browser.close();
-    await house.close();
-  });
-  afterEach(() => expect(errors.splice(0)).to.deep.equal([]));
 
-  const go = async (path: string, query = ''): Promise<void> => {
-    await page.goto(
-      `${url}/${encodeURIComponent(title)}/main/asset?to=1&path=${encodeURIComponent(path)}${query}`,
-    );
-  };
-  const line = (name: string | RegExp) => page.getByRole('treeitem', { name });
-  const query = (name: string): string | null => new URL(page.url()).searchParams.get(name);
-  const until = async (holds: () => boolean | Promise<boolean>, what: string): Promise<void> => {
-    for (let round = 0; round < 100; round++) {
-      if (await holds()) return;
-      await page.waitForTimeout(100);
-    }
-    throw new Error(`Never: ${what}`);
-  };
+  const line = (name: string | RegExp) => shown.page.getByRole('treeitem', { name });
   /** Share of the canvas that is not its ground, in its upper half and in its lower half. */
   const covered = async (): Promise<number[]> => {
-    await page.waitForTimeout(500);
-    const box = await page.locator('canvas').first().boundingBox();
+    await shown.page.waitForTimeout(500);
+    const box = await shown.page.locator('canvas').first().boundingBox();
     if (!box) throw new Error('no canvas');
-    const { data, info } = await sharp(await page.screenshot({ clip: box }))
+    const { data, info } = await sharp(await shown.page.screenshot({ clip: box }))
       .removeAlpha()
       .raw()
       .toBuffer({ resolveWithObject: true });
@@ -85,63 +53,66 @@ describe('Models with what lies beside them', () => {
       return count / (rows * info.width);
     });
   };
-  const setUp = () => setUpSchema.parse(JSON.parse(query('set') ?? '{}'));
+  const setUp = () => setUpSchema.parse(JSON.parse(shown.query('set') ?? '{}'));
   const fine = 'birds/figure_lod0.glb';
 
   it('has levels of detail as a ladder, switched in place, and side by side with what each one lost', async () => {
-    await go(fine, '&panel=levels');
-    const ladder = page.getByRole('list', { name: 'Levels of detail' });
+    await shown.go(fine, '&panel=levels');
+    const ladder = shown.page.getByRole('list', { name: 'Levels of detail' });
     await ladder.getByText('Level 0, the finest').waitFor();
     expect(await ladder.getByRole('listitem').count()).to.equal(2);
     await ladder.getByRole('button', { name: /Level 1/ }).click();
-    await until(() => query('level') === 'birds/figure_lod1.glb', 'the level in the address');
-    await page.getByRole('tab', { name: 'Parts', exact: true }).click();
+    await shown.until(() => shown.query('level') === 'birds/figure_lod1.glb', 'the level in the address');
+    await shown.page.getByRole('tab', { name: 'Parts', exact: true }).click();
     // The body and its hidden collision shape.
-    await page.getByText('1 of 2 parts, 12 triangles shown').waitFor();
-    await page.getByRole('tab', { name: 'Levels', exact: true }).click();
-    await page.getByRole('button', { name: 'Side by side' }).click();
-    const below = page.getByRole('group', { name: 'Level 1', exact: true });
+    await shown.page.getByText('1 of 2 parts, 12 triangles shown').waitFor();
+    await shown.page.getByRole('tab', { name: 'Levels', exact: true }).click();
+    await shown.page.getByRole('button', { name: 'Side by side' }).click();
+    const below = shown.page.getByRole('group', { name: 'Level 1', exact: true });
     await below
       .getByText(
         /12 triangles, 50 % fewer than above; 1 part fewer: head_block; 1 bone fewer: hand\.001; outline \d+\.\d % another one/,
       )
       .waitFor();
-    await expectAccessible(page, 'levels of detail');
+    await expectAccessible(shown.page, 'levels of detail');
   });
 
   it('lists clips of the family and of the whole build by their bones, and says what is lacking', async () => {
-    await go(fine, '&panel=clips');
-    await page.getByText('Of this file (2)').waitFor();
-    await page.getByText('Of its family (').waitFor();
-    await page.getByText('Elsewhere in the build (').waitFor();
+    await shown.go(fine, '&panel=clips');
+    await shown.page.getByText('Of this file (2)').waitFor();
+    await shown.page.getByText('Of its family (').waitFor();
+    await shown.page.getByText('Elsewhere in the build (').waitFor();
     // “sway” of the family moves nothing that the figure has, and is none of its clips.
     expect(await line('sway').count()).to.equal(0);
     await line(/^wave/).first().click();
-    await page.getByText('Not on this model: rig:tail').waitFor();
-    expect(query('clip')).to.equal('birds/figure_wave.glb#wave');
-    await page.getByRole('application', { name: /^Model / }).focus();
-    await page.keyboard.press('[');
-    await until(() => query('clip') === 'props/lamp.glb#turn', 'the clip before');
-    await page.keyboard.press(']');
-    await until(() => query('clip') === 'birds/figure_wave.glb#wave', 'the clip after');
+    await shown.page.getByText('Not on this model: rig:tail').waitFor();
+    expect(shown.query('clip')).to.equal('birds/figure_wave.glb#wave');
+    await shown.page.getByRole('application', { name: /^Model / }).focus();
+    await shown.page.keyboard.press('[');
+    await shown.until(() => shown.query('clip') === 'props/lamp.glb#turn', 'the clip before');
+    await shown.page.keyboard.press(']');
+    await shown.until(() => shown.query('clip') === 'birds/figure_wave.glb#wave', 'the clip after');
   });
 
   it('lays clips over one another under a mask, and keeps the whole as an arrangement with an address', async () => {
-    await go(fine, '&panel=setup');
-    const over = page.getByRole('combobox', { name: 'Lay a clip over' });
+    await shown.go(fine, '&panel=setup');
+    const over = shown.page.getByRole('combobox', { name: 'Lay a clip over' });
     await over.click();
     await over.pressSequentially('wave', { delay: 20 });
-    await page.getByRole('option', { name: /wave/ }).first().click();
-    const layer = page.getByRole('group', { name: 'Layer 1, wave' });
+    await shown.page.getByRole('option', { name: /wave/ }).first().click();
+    const layer = shown.page.getByRole('group', { name: 'Layer 1, wave' });
     await layer.getByText('Not on this model: rig:tail').waitFor();
     const [lifted = 0] = await covered();
     // The head is no longer among the bones that it may move.
     const mask = layer.getByRole('combobox', { name: 'All bones; or only …' });
     await mask.click();
     await mask.pressSequentially('hand', { delay: 20 });
-    await page.getByRole('option', { name: 'hand and below', exact: true }).click();
-    await until(async () => Math.abs(((await covered())[0] ?? 0) - lifted) > 0.001, 'the head down again');
-    expect(JSON.parse(query('set') ?? '')).to.deep.include({
+    await shown.page.getByRole('option', { name: 'hand and below', exact: true }).click();
+    await shown.until(
+      async () => Math.abs(((await covered())[0] ?? 0) - lifted) > 0.001,
+      'the head down again',
+    );
+    expect(JSON.parse(shown.query('set') ?? '')).to.deep.include({
       layers: [
         {
           ...{ path: 'birds/figure_wave.glb', clip: 'wave', weight: 1 },
@@ -151,73 +122,76 @@ describe('Models with what lies beside them', () => {
       ],
     });
     await layer.getByRole('slider', { name: /^Weight/ }).focus();
-    for (let step = 0; step < 8; step++) await page.keyboard.press('ArrowLeft');
+    for (let step = 0; step < 8; step++) await shown.page.keyboard.press('ArrowLeft');
     await layer.getByText('60 %').waitFor();
     await layer.getByRole('button', { name: 'Size' }).click();
-    await typeInto(page.getByLabel('Keep this as'), 'Hands only');
-    await page.getByRole('button', { name: 'Keep', exact: true }).click();
-    await until(() => query('arrangement') === 'Hands only', 'the arrangement in the address');
-    expect(query('set')).to.equal(null);
-    await expectAccessible(page, 'a set-up');
-    await go(fine, '&panel=setup&arrangement=Hands%20only');
-    await page.getByRole('group', { name: 'Layer 1, wave' }).getByText('60 %').waitFor();
+    await typeInto(shown.page.getByLabel('Keep this as'), 'Hands only');
+    await shown.page.getByRole('button', { name: 'Keep', exact: true }).click();
+    await shown.until(() => shown.query('arrangement') === 'Hands only', 'the arrangement in the address');
+    expect(shown.query('set')).to.equal(null);
+    await expectAccessible(shown.page, 'a set-up');
+    await shown.go(fine, '&panel=setup&arrangement=Hands%20only');
+    await shown.page.getByRole('group', { name: 'Layer 1, wave' }).getByText('60 %').waitFor();
     // Once it is changed it is no longer what was kept; dropped, it is gone.
-    await page.getByRole('button', { name: 'Drop Hands only' }).click();
-    await page.getByText('None is kept.').waitFor();
-    await go(fine, '&panel=setup&arrangement=Hands%20only');
-    await page.getByText('None is kept.').waitFor();
-    expect(await page.getByRole('group', { name: /^Layer/ }).count()).to.equal(0);
+    await shown.page.getByRole('button', { name: 'Drop Hands only' }).click();
+    await shown.page.getByText('None is kept.').waitFor();
+    await shown.go(fine, '&panel=setup&arrangement=Hands%20only');
+    await shown.page.getByText('None is kept.').waitFor();
+    expect(await shown.page.getByRole('group', { name: /^Layer/ }).count()).to.equal(0);
   });
 
   it('hangs another model on a bone, at numbers that are typed, and says why one cannot be', async () => {
-    await go(fine, '&panel=setup');
+    await shown.go(fine, '&panel=setup');
     const before = await covered();
-    await typeInto(page.getByLabel('Hang a model on it'), 'lamp');
-    await page.getByRole('option', { name: 'props/lamp.glb' }).click();
-    const prop = page.getByRole('group', { name: 'Prop lamp.glb' });
+    await typeInto(shown.page.getByLabel('Hang a model on it'), 'lamp');
+    await shown.page.getByRole('option', { name: 'props/lamp.glb' }).click();
+    const prop = shown.page.getByRole('group', { name: 'Prop lamp.glb' });
     const on = prop.getByLabel(/^On/);
     await on.click();
     await on.fill('');
     await on.pressSequentially('head', { delay: 20 });
-    await page.getByRole('option', { name: 'head', exact: true }).click();
+    await shown.page.getByRole('option', { name: 'head', exact: true }).click();
     await typeInto(prop.getByLabel('Size, times'), '0.5');
-    await until(() => setUp().props[0]?.scale === 0.5, 'the size');
+    await shown.until(() => setUp().props[0]?.scale === 0.5, 'the size');
     await typeInto(prop.getByLabel('Place, m, y'), '-0.3');
-    await until(() => setUp().props[0]?.place[1] === -0.3, 'the place');
-    await until(async () => ((await covered())[0] ?? 0) > (before[0] ?? 0) + 0.002, 'the prop in view');
+    await shown.until(() => setUp().props[0]?.place[1] === -0.3, 'the place');
+    await shown.until(async () => ((await covered())[0] ?? 0) > (before[0] ?? 0) + 0.002, 'the prop in view');
     await on.click();
     await on.fill('no such bone');
-    await page.keyboard.press('Enter');
+    await shown.page.keyboard.press('Enter');
     await prop.getByText('It cannot be hung: the model has nothing that is called no such bone.').waitFor();
   });
 
   it('moves a part by typed numbers and back, and keeps what is left out', async () => {
-    await go('props/lamp.glb', '&hide=none&panel=parts');
+    await shown.go('props/lamp.glb', '&hide=none&panel=parts');
     await line(/UCX_body/).click();
-    await page.getByRole('button', { name: 'Move by numbers' }).click();
+    await shown.page.getByRole('button', { name: 'Move by numbers' }).click();
     const before = await covered();
-    await typeInto(page.getByRole('group', { name: 'Move by numbers' }).getByLabel('Move, m, y'), '0.6');
-    await until(async () => (await covered())[0] !== before[0], 'the part higher');
-    await page.getByRole('button', { name: 'Back', exact: true }).click();
-    await until(async () => (await covered())[0] === before[0], 'the part back');
+    await typeInto(
+      shown.page.getByRole('group', { name: 'Move by numbers' }).getByLabel('Move, m, y'),
+      '0.6',
+    );
+    await shown.until(async () => (await covered())[0] !== before[0], 'the part higher');
+    await shown.page.getByRole('button', { name: 'Back', exact: true }).click();
+    await shown.until(async () => (await covered())[0] === before[0], 'the part back');
     await line(/head_block/).click();
-    await page.getByText('It follows its bones, and cannot be moved by itself.').waitFor();
-    await page.getByRole('button', { name: 'Leave out' }).click();
-    await page.getByText('head_block (left out)').waitFor();
-    expect(JSON.parse(query('set') ?? '')).to.deep.equal({ leftOut: ['figure/head_block'] });
+    await shown.page.getByText('It follows its bones, and cannot be moved by itself.').waitFor();
+    await shown.page.getByRole('button', { name: 'Leave out' }).click();
+    await shown.page.getByText('head_block (left out)').waitFor();
+    expect(JSON.parse(shown.query('set') ?? '')).to.deep.equal({ leftOut: ['figure/head_block'] });
   });
 
   it('refuses hostile arrangements, and shows a model whose address says nothing that can be understood', async () => {
-    const answer = await fetch(`${url}/api/arrangements`, {
+    const answer = await fetch(`${shown.url}/api/arrangements`, {
       method: 'PUT',
-      headers: { 'content-type': 'application/json', origin: url },
+      headers: { 'content-type': 'application/json', origin: shown.url },
       body: JSON.stringify({
         ...{ channel: 1, path: fine, name: 'x' },
         setUp: { props: [{ path: 'a', scale: 1e99 }] },
       }),
     });
     expect(answer.status).to.equal(400);
-    await go(fine, '&panel=parts&set=%7B%22layers%22%3A9%7D&level=nowhere.glb');
-    await page.getByText('2 of 3 parts, 24 triangles shown').waitFor();
+    await shown.go(fine, '&panel=parts&set=%7B%22layers%22%3A9%7D&level=nowhere.glb');
+    await shown.page.getByText('2 of 3 parts, 24 triangles shown').waitFor();
   });
 });

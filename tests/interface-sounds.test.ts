@@ -2,25 +2,16 @@ import { expect } from 'chai';
 import { execFileSync } from 'node:child_process';
 import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { Browser, Page } from 'playwright-core';
 import ts from 'typescript';
-import { expectAccessible, openBrowser, openPage } from './support/browser.ts';
-import { TestHouse } from './support/worvel.ts';
+import { expectAccessible } from './support/browser.ts';
+import { showTree } from './support/shown-tree.ts';
 
 const title = 'Sounds';
 const rate = 8000;
 
 /** Hearing and seeing sounds in the real interface. */
 describe('The viewer of sounds', () => {
-  const house = new TestHouse();
-  let url: string;
-  let browser: Browser;
-  let page: Page;
-  let errors: string[];
-
-  before(async () => {
-    await house.open();
-    const build = house.path('1');
+  const shown = showTree(title, async (build) => {
     mkdirSync(join(build, 'voices'), { recursive: true });
     mkdirSync(join(build, 'text'), { recursive: true });
     const tone = (at: number): number => Math.round(9000 * Math.sin((2 * Math.PI * 440 * at) / rate));
@@ -34,90 +25,69 @@ describe('The viewer of sounds', () => {
     );
     // By another program: what the browser is given has as many samples as that says.
     execFileSync('oggenc', ['-Q', '-o', join(build, 'coded.ogg'), join(build, 'music.wav')]);
-    await house.index(build, title, '1');
-    url = await house.serve(house.port);
-    browser = await openBrowser();
-    ({ page, errors } = await openPage(browser));
   });
-  after(async () => {
-    await browser.close();
-    await house.close();
-  });
-  afterEach(() => expect(errors.splice(0)).to.deep.equal([]));
-
-  const go = async (path: string, query = ''): Promise<void> => {
-    await page.goto(`${url}/${encodeURIComponent(title)}/main/asset?to=1&path=${path}${query}`);
-  };
-  const query = (name: string): string | null => new URL(page.url()).searchParams.get(name);
-  const until = async (holds: () => boolean | Promise<boolean>, what: string): Promise<void> => {
-    for (let round = 0; round < 100; round++) {
-      if (await holds()) return;
-      await page.waitForTimeout(100);
-    }
-    throw new Error(`Never: ${what}`);
-  };
 
   it('has each channel, the tones and the loudness, and what it says of them', async () => {
-    await go('music.wav');
-    await page.getByRole('img', { name: 'Left, 2.00 s' }).waitFor();
-    await page.getByRole('img', { name: 'Tones, 40 Hz to 4 kHz, 2.00 s' }).waitFor();
+    await shown.go('music.wav');
+    await shown.page.getByRole('img', { name: 'Left, 2.00 s' }).waitFor();
+    await shown.page.getByRole('img', { name: 'Tones, 40 Hz to 4 kHz, 2.00 s' }).waitFor();
     // A sine of 9000 / 32768 in one of two channels: −14.2 dBFS at 440 Hz, 3 dB less for one channel; K-weighting takes 0.6 off.
-    const label = await page.getByRole('img', { name: /^Loudness/ }).getAttribute('aria-label');
+    const label = await shown.page.getByRole('img', { name: /^Loudness/ }).getAttribute('aria-label');
     const [, loudness = '', peak = ''] =
       /−([\d.]+) LUFS in all, true peak −([\d.]+) dBTP/.exec(label ?? '') ?? [];
     expect(Number(peak)).to.be.within(11, 11.4);
     expect(Number(loudness)).to.be.within(14, 15.2);
-    await expectAccessible(page, 'a sound');
+    await expectAccessible(shown.page, 'a sound');
   });
 
   it('goes by frames, plays through its loop, and hears one channel alone', async () => {
-    await go('music.wav');
-    await page.getByRole('img', { name: /^Loudness/ }).waitFor();
-    await page.getByRole('group', { name: /^Waveform/ }).focus();
-    await page.keyboard.press('ArrowRight');
-    for (const key of ['.', '.', ',']) await page.keyboard.press(key);
-    await page.getByText('frame 8,001').waitFor();
-    await page.getByRole('button', { name: 'Right alone' }).click();
-    await until(() => query('channel') === '1', 'the channel in the address');
-    await page.getByRole('button', { name: 'Play the loop, 0.50 s to 1.00 s' }).waitFor();
-    await page.keyboard.press('Home');
-    await page.getByRole('button', { name: 'Play', exact: true }).click();
+    await shown.go('music.wav');
+    await shown.page.getByRole('img', { name: /^Loudness/ }).waitFor();
+    await shown.page.getByRole('group', { name: /^Waveform/ }).focus();
+    await shown.page.keyboard.press('ArrowRight');
+    for (const key of ['.', '.', ',']) await shown.page.keyboard.press(key);
+    await shown.page.getByText('frame 8,001').waitFor();
+    await shown.page.getByRole('button', { name: 'Right alone' }).click();
+    await shown.until(() => shown.query('channel') === '1', 'the channel in the address');
+    await shown.page.getByRole('button', { name: 'Play the loop, 0.50 s to 1.00 s' }).waitFor();
+    await shown.page.keyboard.press('Home');
+    await shown.page.getByRole('button', { name: 'Play', exact: true }).click();
     // Two seconds long, it would be over by then; the loop goes on.
-    await page.waitForTimeout(3000);
-    await page.getByRole('button', { name: 'Pause' }).click();
+    await shown.page.waitForTimeout(3000);
+    await shown.page.getByRole('button', { name: 'Pause' }).click();
     const frame = Number(
-      ((await page.getByText(/^frame /).innerText()).match(/[\d,]+/) ?? [''])[0].replace(',', ''),
+      ((await shown.page.getByText(/^frame /).innerText()).match(/[\d,]+/) ?? [''])[0].replace(',', ''),
     );
     expect(frame).to.be.within(rate / 2 - 800, rate);
-    await page.getByRole('button', { name: /^Play the loop/ }).click();
-    await until(() => query('loop') === 'none', 'the loop in the address');
+    await shown.page.getByRole('button', { name: /^Play the loop/ }).click();
+    await shown.until(() => shown.query('loop') === 'none', 'the loop in the address');
   });
 
   it('goes through a list of voices by two keys, each with its strings', async () => {
-    await go('voices/heron_greet.wav');
-    const says = page.getByRole('region', { name: 'What it says' });
+    await shown.go('voices/heron_greet.wav');
+    const says = shown.page.getByRole('region', { name: 'What it says' });
     await says.getByText('“Mind the step!”').waitFor();
     await says.getByText('“Vorsicht Stufe!”').waitFor();
     expect(await says.locator('[lang=de]').innerText()).to.equal('“Vorsicht Stufe!”');
-    await page.getByText('3 sounds here').waitFor();
-    await page.keyboard.press('[');
-    await until(() => query('path') === 'voices/heron_bye.wav', 'the voice before');
+    await shown.page.getByText('3 sounds here').waitFor();
+    await shown.page.keyboard.press('[');
+    await shown.until(() => shown.query('path') === 'voices/heron_bye.wav', 'the voice before');
     await says.getByText('“See you at dusk.”').waitFor();
-    await page.keyboard.press('[');
-    await until(() => query('path') === 'voices/heron_warn.wav', 'the last voice');
-    await page.getByRole('heading', { name: 'heron_warn.wav' }).waitFor();
+    await shown.page.keyboard.press('[');
+    await shown.until(() => shown.query('path') === 'voices/heron_warn.wav', 'the last voice');
+    await shown.page.getByRole('heading', { name: 'heron_warn.wav' }).waitFor();
     expect(await says.count()).to.equal(0);
     // Whoever hears one hears the next at once.
-    await page.getByRole('button', { name: 'Play', exact: true }).click();
-    await page.getByRole('button', { name: 'Pause' }).waitFor();
-    await page.keyboard.press(']');
-    await until(() => query('path') === 'voices/heron_bye.wav', 'the first voice');
-    await page.getByText(/^0\.[1-9]\d s of/).waitFor();
+    await shown.page.getByRole('button', { name: 'Play', exact: true }).click();
+    await shown.page.getByRole('button', { name: 'Pause' }).waitFor();
+    await shown.page.keyboard.press(']');
+    await shown.until(() => shown.query('path') === 'voices/heron_bye.wav', 'the first voice');
+    await shown.page.getByText(/^0\.[1-9]\d s of/).waitFor();
   });
 
   it('takes a coded sound apart, too', async () => {
-    await go('coded.ogg');
-    await page.getByRole('img', { name: 'Right, 2.00 s' }).waitFor();
+    await shown.go('coded.ogg');
+    await shown.page.getByRole('img', { name: 'Right, 2.00 s' }).waitFor();
   });
 
   it('plays through a loop to the sample: after its last frame comes its first', async () => {
@@ -125,7 +95,7 @@ describe('The viewer of sounds', () => {
     const { outputText } = ts.transpileModule(source, {
       compilerOptions: { module: ts.ModuleKind.ESNext, target: ts.ScriptTarget.ES2022 },
     });
-    const blank = await browser.newPage();
+    const blank = await shown.browser.newPage();
     const heard = await blank.evaluate(async (code) => {
       const address = URL.createObjectURL(new Blob([code], { type: 'text/javascript' }));
       const { connectSound } = (await import(

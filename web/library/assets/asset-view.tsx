@@ -160,6 +160,8 @@ function AssetPage({
           ...sidePane(390),
           p: 2,
           display: 'grid',
+          // As wide as the pane, however long a path is.
+          gridTemplateColumns: 'minmax(0, 1fr)',
           gap: 2,
           alignContent: 'start',
         }}

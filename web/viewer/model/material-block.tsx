@@ -61,7 +61,7 @@ export function MaterialBlock({
         <Button
           size="small"
           onClick={() => onPart(isChosen ? null : (first ?? null))}
-          aria-label={`Mark a part in ${name}`}
+          aria-label={`${plural(entry.parts.length, 'part')} in ${name}: mark one`}
         >
           {plural(entry.parts.length, 'part')}
         </Button>

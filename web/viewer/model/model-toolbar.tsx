@@ -55,7 +55,7 @@ export function ModelToolbar({
       <Toggle isOn={isParallel} onClick={() => onParallel(!isParallel)}>
         Parallel
       </Toggle>
-      <Box sx={{ borderLeft: 1, borderColor: 'divider', mx: 0.5 }} />
+      <Box sx={{ borderLeft: 1, borderColor: 'divider', mx: 0.5, alignSelf: 'stretch' }} />
       <Choice
         label="Way of seeing"
         value={look.way}
