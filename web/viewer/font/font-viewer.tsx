@@ -9,16 +9,18 @@ import {
 } from '../../../core/kinds/font/characters.ts';
 import { plural } from '../../../core/figures.ts';
 import { Loading } from '../../ui/states.tsx';
-import { useAddress } from '../../ui/use-address.ts';
 import { TextFilter } from '../../ui/text-filter.tsx';
 import { Toolbar } from '../toolbar.tsx';
 import { CharacterGrid } from './character-grid.tsx';
+import { useViewerWords } from '../model/use-viewer-words.ts';
 import { useFont } from './use-font.ts';
 
 const firstText =
   'Ferry, 12 past 3: “Mind the quay!”\nABCDEFGHIJKLMNOPQRSTUVWXYZ\nabcdefghijklmnopqrstuvwxyz\n0123456789 ÄÖÜßçéñø';
 const [smallest, largest, usual] = [8, 160, 36];
 const shownLacking = 40;
+/** What an address has where all was taken out: it has no empty words. */
+const emptied = '\n';
 
 /** A font that writes what people type, with what it lacks of that, and all that it has. */
 export default function FontViewer({
@@ -36,8 +38,10 @@ export default function FontViewer({
   children: ReactNode;
 }): ReactNode {
   const shown = useFont(source, charactersAt);
-  const [said, say] = useAddress();
-  const text = said.get('type') ?? firstText;
+  // What is typed counts at once, however late the address follows.
+  const [said, say] = useViewerWords(true);
+  const typed = said.get('type') ?? firstText;
+  const text = typed === emptied ? '' : typed;
   const pixels = Math.min(largest, Math.max(smallest, Number(said.get('size')) || usual));
   const [wanted, setWanted] = useState('');
   if (!shown) return <Loading what={name} />;
@@ -45,7 +49,8 @@ export default function FontViewer({
   const code = typedCharacter(wanted);
   const place = characters && code >= 0 ? placeOfCharacter(characters, code) : -1;
   const lacking = characters ? lackingIn(characters, text) : [];
-  const type = (next: string): void => say({ type: next === firstText ? undefined : next });
+  const type = (next: string): void =>
+    say({ type: next === firstText ? undefined : next === '' ? emptied : next });
   return (
     <Box sx={{ flex: 1, minWidth: 0, minHeight: 0, display: 'flex', flexDirection: 'column' }}>
       <Toolbar label="Font">
