@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { identify } from '../../core/kinds/identify.ts';
 import { readContent } from '../../core/kinds/read.ts';
-import type { Reading } from '../../core/kinds/reading.ts';
+import type { Reading, ReadRequest } from '../../core/kinds/reading.ts';
 import { nodePlatform } from '../../server/decode/platform.ts';
 import { hashOf } from '../../server/store/hash.ts';
 
@@ -13,26 +13,45 @@ export async function readBytes(
   resolve: (reference: string) => Promise<Uint8Array | null> = () => Promise.resolve(null),
 ): Promise<Reading> {
   const { format } = identify(bytes.subarray(0, 1024), path);
-  return readContent(format, {
+  return readContent(format, contentOf(bytes, path, resolve));
+}
+
+/** Bytes as readers are handed them. */
+function contentOf(
+  bytes: Uint8Array,
+  path: string,
+  resolve: (reference: string) => Promise<Uint8Array | null>,
+): Omit<ReadRequest, 'raster'> {
+  return {
     bytes,
     size: bytes.length,
     part: (start, end) => bytes.subarray(start, end),
     path,
     platform: nodePlatform,
     resolve,
-  });
+  };
+}
+
+/** The same for a reader of one kind, with its sisters beside it; pictures are not decoded. */
+export function requestOf(path: string): ReadRequest {
+  const beside = (reference: string): Promise<Uint8Array | null> => {
+    try {
+      return Promise.resolve(readFileSync(join(dirname(path), reference)));
+    } catch {
+      // It is not there: that is the answer.
+      return Promise.resolve(null);
+    }
+  };
+  return {
+    ...contentOf(new Uint8Array(readFileSync(path)), path, beside),
+    raster: () => Promise.reject(new Error('pictures are not decoded here')),
+  };
 }
 
 /** Reads a file, with its sisters beside it. */
 export function readFile(path: string): Promise<Reading> {
-  return readBytes(readFileSync(path), path, async (reference) => {
-    try {
-      return readFileSync(join(dirname(path), reference));
-    } catch {
-      // It is not there: that is the answer.
-      return null;
-    }
-  });
+  const { bytes, resolve } = requestOf(path);
+  return readBytes(bytes, path, resolve);
 }
 
 /** The fingerprint that the store keeps, in hex; null where there is none. */

@@ -7,6 +7,8 @@ import { isReadError, readingOf, type ReadRequest, type Reader } from '../readin
 import { decodedModel } from './fingerprint.ts';
 import type { ModelDocument } from './model-document.ts';
 import { hashOfData } from '../data/data-hash.ts';
+import { drawPoses } from './pose/draw-poses.ts';
+import { spanOfClip } from './pose/pose-at.ts';
 import { namedBonesOf } from './pose/bone-names.ts';
 import { propertyText } from './property-text.ts';
 import { readGltf } from './read/gltf.ts';
@@ -21,7 +23,10 @@ export const readModel: Reader = async (request) => {
   const decoded = [...decodedModel(document), ...decodedSaid(document, said)];
   const bones = namedBonesOf(document);
   if (batches.length === 0 && clips.length > 0)
-    return readingOf({ kind: 'clip', bones: bonesOf(document), clips, units }, { decoded, bones });
+    return readingOf(
+      { kind: 'clip', bones: bonesOf(document), clips, units },
+      { preview: drawPoses(document, longestOf(document)), decoded, bones },
+    );
   return readingOf(factsOf(document, missing, units, clips), {
     preview: await renderPreview(batches, request.raster),
     decoded,
@@ -135,6 +140,18 @@ function variantNames(primitive: { getExtension: (name: string) => unknown }): s
   );
 }
 
+/** The clip that stands for all of a file. */
+function longestOf(document: Document): Animation {
+  const lengthOf = (animation: Animation): number => {
+    const { first, last } = spanOfClip(animation);
+    return last - first;
+  };
+  return document
+    .getRoot()
+    .listAnimations()
+    .reduce((longest, one) => (lengthOf(one) > lengthOf(longest) ? one : longest));
+}
+
 function bonesOf(document: Document): number {
   return new Set(
     document
@@ -145,16 +162,8 @@ function bonesOf(document: Document): number {
 }
 
 function clipOf(animation: Animation, index: number): Clip {
-  let first = Infinity;
-  let last = -Infinity;
-  let keys = 0;
-  for (const sampler of animation.listSamplers()) {
-    const input = sampler.getInput();
-    if (!input || input.getCount() === 0) continue;
-    first = Math.min(first, input.getMin([])[0] ?? 0);
-    last = Math.max(last, input.getMax([])[0] ?? 0);
-    keys = Math.max(keys, input.getCount());
-  }
+  const { first, last } = spanOfClip(animation);
+  const keys = Math.max(0, ...animation.listSamplers().map((sampler) => sampler.getInput()?.getCount() ?? 0));
   const seconds = last > first ? last - first : 0;
   const moved = new Set(animation.listChannels().map((channel) => channel.getTargetNode()));
   return {

@@ -39,8 +39,14 @@ export async function renderPreview(
   return drawBatches(batches, surfaces);
 }
 
+/** What is drawn of triangles. */
+export type DrawnTriangles = Pick<TriangleBatch, 'positions' | 'uvs' | 'indices'>;
+
 /** Draws each batch with its surface. */
-export function drawBatches(batches: readonly TriangleBatch[], surfaces: readonly Surface[]): Raster | null {
+export function drawBatches(
+  batches: readonly DrawnTriangles[],
+  surfaces: readonly Surface[],
+): Raster | null {
   const frame = frameOf(batches);
   if (!frame) return null;
   const target = {
@@ -58,6 +64,8 @@ export function drawBatches(batches: readonly TriangleBatch[], surfaces: readonl
 const right = vec3.cross([0, 0, 0], [0, 1, 0], eye);
 vec3.normalize(right, right);
 const up = vec3.cross([0, 0, 0], eye, right);
+/** From the left to the right of a picture, in the world. */
+export const acrossPicture: readonly number[] = [...right];
 
 interface Frame {
   scale: number;
@@ -65,7 +73,7 @@ interface Frame {
   centreY: number;
 }
 
-function frameOf(batches: readonly TriangleBatch[]): Frame | null {
+function frameOf(batches: readonly DrawnTriangles[]): Frame | null {
   let [left, bottom, rightmost, top] = [Infinity, Infinity, -Infinity, -Infinity];
   for (const { positions } of batches) {
     for (let at = 0; at < positions.length; at += 3) {
@@ -97,7 +105,7 @@ async function surfaceOf({ material }: TriangleBatch, raster: ReadRequest['raste
 }
 
 function drawBatch(
-  { positions, uvs, indices }: TriangleBatch,
+  { positions, uvs, indices }: DrawnTriangles,
   surface: Surface,
   frame: Frame,
   target: { colour: Float32Array; depth: Float32Array },

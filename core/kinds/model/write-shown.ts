@@ -1,4 +1,4 @@
-import { WebIO } from '@gltf-transform/core';
+import { WebIO, type Document } from '@gltf-transform/core';
 import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import type { ReadRequest } from '../reading.ts';
 import { openModel } from './read.ts';
@@ -32,5 +32,15 @@ export async function writeShownModel(request: ReadRequest): Promise<Uint8Array>
     if (texture.getImage()) texture.setURI('');
     else texture.dispose();
   }
+  inOneBuffer(document);
   return new WebIO().registerExtensions(ALL_EXTENSIONS).writeBinary(document);
+}
+
+/** A file that stands alone has one buffer (glTF 2.0, 4.4). */
+function inOneBuffer(document: Document): void {
+  const root = document.getRoot();
+  const [first, ...others] = root.listBuffers();
+  if (!first || others.length === 0) return;
+  for (const accessor of root.listAccessors()) accessor.setBuffer(first);
+  for (const buffer of others) buffer.dispose();
 }

@@ -7,7 +7,7 @@ import { failureText } from '../../ui/api.ts';
 import { nameOf } from '../../ui/path-text.tsx';
 import { Empty } from '../../ui/states.tsx';
 import { useAddress } from '../../ui/use-address.ts';
-import { usePlace } from '../../ui/use-span.ts';
+import { assetPath, usePlace, useSpan } from '../../ui/use-span.ts';
 import { contentAddress, shownAddress, useSpriteTablesQuery } from '../../viewer/assets-api.ts';
 import { unitOfFacts } from '../../viewer/length-unit.ts';
 import { PictureViewer } from '../../viewer/picture/picture-viewer.tsx';
@@ -159,8 +159,9 @@ function PlacedModelViewer({
   asset,
   ...model
 }: { asset: Asset } & Omit<ComponentProps<typeof ModelViewer>, 'place'>): ReactNode {
-  const { channel } = usePlace();
-  const { build, path } = asset;
+  const { title, channel } = usePlace();
+  const { from, to } = useSpan();
+  const { build, path, hash, format, hasPreview } = asset;
   const { data: family } = useFamilyQuery({ channel: channel.id, build, path });
   const [accept] = useAcceptLinksMutation();
   const { enqueueSnackbar } = useSnackbar();
@@ -171,6 +172,8 @@ function PlacedModelViewer({
       ...{ channel: channel.id, build, path },
       addressOf: (other: string) => shownAddress(channel.id, build, other),
       levels: levelsOf(family?.members ?? [], path),
+      ...(hasPreview && { still: `/api/preview/${hash}?format=${format}` }),
+      linkTo: (other: string) => assetPath({ title, channel }, { from, to }, other, build),
       onLink: (links: { text: string; target: string }[]) =>
         void accept({
           channel: channel.id,
@@ -180,7 +183,7 @@ function PlacedModelViewer({
           else setTurn((before) => before + 1);
         }),
     }),
-    [channel.id, build, path, family, accept, enqueueSnackbar],
+    [title, channel, from, to, build, path, hash, format, hasPreview, family, accept, enqueueSnackbar],
   );
   return <ModelViewer key={turn} {...model} place={place} />;
 }

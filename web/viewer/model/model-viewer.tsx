@@ -23,6 +23,7 @@ import { useFittingClipsQuery } from './api.ts';
 import { useTurntable } from './use-turntable.tsx';
 import { useTextures } from './use-textures.ts';
 import { useViewerWords } from './use-viewer-words.ts';
+import { WithoutTurning } from './without-turning.tsx';
 import { UvLayoutPane } from './uv-layout.tsx';
 import { save } from '../../ui/save.ts';
 
@@ -107,6 +108,14 @@ export default function ModelViewer({
     if (!isMeasuring) canvas.clearMeasured();
   }, [canvas, say, isMeasuring]);
 
+  if (used.failure !== '' && place?.still)
+    return (
+      <WithoutTurning
+        reason={used.failure}
+        still={place.still}
+        {...{ name, levels: place.levels, linkTo: place.linkTo }}
+      />
+    );
   if (failure || used.failure) return <Failure text={failure || used.failure} />;
   const laidOut = report?.materials.find(({ name: one }) => one === words.get('uv')) ?? null;
   const panels = panelsOf(report, clips.choices.length, place);
