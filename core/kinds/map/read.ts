@@ -10,6 +10,7 @@ import {
   type Reading,
 } from '../reading.ts';
 import { identify } from '../identify.ts';
+import { drawMap } from './draw-map.ts';
 import { besidesPiece } from './besides.ts';
 import { readTileSetFile, readTiles } from './read-tiles.ts';
 import { placementsByRecipe } from './recipe.ts';
@@ -17,19 +18,22 @@ import { placementsOf } from './placements.ts';
 
 export const readMap: Reader = async (request) => {
   const { bytes, path, recipe, bySheet } = request;
-  if (bySheet) return readingOfPlacements(await bySheet.placements(), '', new Uint8Array(0));
+  if (bySheet) return readingOfPlacements(request, await bySheet.placements(), '', new Uint8Array(0));
   if (recipe) {
     const { placements, faults, faultCount, rows } = placementsByRecipe(bytes, recipe);
     const damage =
       faultCount === 0
         ? null
         : `${faultCount.toLocaleString('en')} of ${rows.toLocaleString('en')} rows do not fit the recipe “${recipe.name}”: ${faults[0] ?? ''}`;
-    return { ...readingOfPlacements(placements, recipe.name, besidesPiece(request)), damage };
+    return {
+      ...(await readingOfPlacements(request, placements, recipe.name, besidesPiece(request))),
+      damage,
+    };
   }
   const { format } = identify(bytes.subarray(0, 1024), path);
   if (format === 'tmx') return readTiles(request);
   if (format === 'tileset') return readTileSetFile(request);
-  return readingOfPlacements(await openPlacements(request), '', besidesPiece(request));
+  return readingOfPlacements(request, await openPlacements(request), '', besidesPiece(request));
 };
 
 /** Placements of a table, by a sheet, by its recipe or by its own form. @throws ReadError */
@@ -42,7 +46,12 @@ export async function openPlacements({
   return recipe ? placementsByRecipe(bytes, recipe).placements : placementsOf(parse(bytes));
 }
 
-function readingOfPlacements(placements: readonly Placement[], recipe: string, besides: Uint8Array): Reading {
+async function readingOfPlacements(
+  request: ReadRequest,
+  placements: readonly Placement[],
+  recipe: string,
+  besides: Uint8Array,
+): Promise<Reading> {
   const classes: Record<string, number> = {};
   for (const { class: name } of placements) classes[name] = (classes[name] ?? 0) + 1;
   const boundsMetres = boundsOf(placements);
@@ -57,7 +66,7 @@ function readingOfPlacements(placements: readonly Placement[], recipe: string, b
       recipe,
     },
     {
-      preview: boundsMetres && plan(placements, boundsMetres),
+      preview: boundsMetres && ((await drawMap(placements, request)) ?? plan(placements, boundsMetres)),
       mentions: mentionsOf(placements),
       decoded: [...decodedPlacements(placements), besides],
     },
