@@ -90,6 +90,9 @@ export const sayTexturesSchema = z.object({
   path: z.string().min(1).max(4096),
   said: z.array(saidTextureSchema).max(5000),
   /** What holds no longer. */
-  drop: z.array(saidTextureSchema.omit({ texture: true })).max(5000).default([]),
+  drop: z
+    .array(saidTextureSchema.omit({ texture: true }))
+    .max(5000)
+    .default([]),
 });
 export type SayTextures = z.infer<typeof sayTexturesSchema>;

@@ -35,7 +35,10 @@ describe('Texture sets', () => {
       expect(spaceOfRole(role), role).to.equal('linear');
     expect(namedPictureOf('lum.png', lexicon)).to.include({ role: 'base colour', isRoleSaid: false });
     // What stands first says what a thing is.
-    expect(namedPictureOf('mask_wall.png', lexicon)).to.deep.include({ isRoleSaid: false, of: ['mask', 'wall'] });
+    expect(namedPictureOf('mask_wall.png', lexicon)).to.deep.include({
+      isRoleSaid: false,
+      of: ['mask', 'wall'],
+    });
   });
 
   it('tell packed channels apart by the letters of their part; without any as glTF 2.0 has them (3.9)', () => {
@@ -51,20 +54,37 @@ describe('Texture sets', () => {
   it('are for one material alone what is named as the model, and for several what is named as they are', () => {
     expect(
       worn(
-        setsFor('m/lum_pier_l0.glb', ['Material.001'], ['t/lum_pier_col.png', 't/lum_pier_nrm.png', 't/lum_bow_col.png']),
+        setsFor(
+          'm/lum_pier_l0.glb',
+          ['Material.001'],
+          ['t/lum_pier_col.png', 't/lum_pier_nrm.png', 't/lum_bow_col.png'],
+        ),
       ),
-    ).to.deep.equal([['Material.001', { 'base colour': ['t/lum_pier_col.png'], normal: ['t/lum_pier_nrm.png'] }]]);
+    ).to.deep.equal([
+      ['Material.001', { 'base colour': ['t/lum_pier_col.png'], normal: ['t/lum_pier_nrm.png'] }],
+    ]);
     const boat = setsFor(
       'boats/gru_ferry.fbx',
       ['M_hull', 'sail'],
-      ['t/gru_ferry_hull_col.png', 't/hull_nrm.png', 't/sail_col.png', 't/gru_ferry_col.png', 't/wheel_col.png'],
+      [
+        't/gru_ferry_hull_col.png',
+        't/hull_nrm.png',
+        't/sail_col.png',
+        't/gru_ferry_col.png',
+        't/wheel_col.png',
+      ],
     );
     expect(worn(boat)).to.deep.equal([
-      ['M_hull', { 'base colour': ['t/gru_ferry_hull_col.png', 't/gru_ferry_col.png'], normal: ['t/hull_nrm.png'] }],
+      [
+        'M_hull',
+        { 'base colour': ['t/gru_ferry_hull_col.png', 't/gru_ferry_col.png'], normal: ['t/hull_nrm.png'] },
+      ],
       ['sail', { 'base colour': ['t/sail_col.png', 't/gru_ferry_col.png', 't/gru_ferry_hull_col.png'] }],
     ]);
     const sure = boat.flatMap(({ roles }) =>
-      roles.flatMap(({ choices }) => choices.filter(({ isSure }) => isSure).map(({ path, why }) => `${path} ${why}`)),
+      roles.flatMap(({ choices }) =>
+        choices.filter(({ isSure }) => isSure).map(({ path, why }) => `${path} ${why}`),
+      ),
     );
     expect(sure).to.deep.equal([
       't/gru_ferry_hull_col.png named as the model with the material',
@@ -84,15 +104,19 @@ describe('Texture sets', () => {
     ]);
     expect(palettesOf(sets)).to.deep.equal(['palette 1', 'palette 2', 'palette 10']);
     // A palette is one of base colours, whether or not its name says so.
-    const boat = setsFor('boats/fry_mail_l0.glb', ['hull', 'deck'], ['skins/fry_hull_p00.png', 'skins/fry_hull_p01.png']);
+    const boat = setsFor(
+      'boats/fry_mail_l0.glb',
+      ['hull', 'deck'],
+      ['skins/fry_hull_p00.png', 'skins/fry_hull_p01.png'],
+    );
     expect(palettesOf(boat)).to.deep.equal(['palette 0', 'palette 1']);
   });
 
   it('take a picture whose name says no role where it is named just so, and say that', () => {
     const [set] = setsFor('crate.obj', ['crate'], ['crate.png', 'crate_lid.png']);
-    expect(set?.roles.map(({ role, choices }) => [role, choices.map(({ path, why }) => [path, why])])).to.deep.equal([
-      ['base colour', [['crate.png', 'named as the material; its name says no role']]],
-    ]);
+    expect(
+      set?.roles.map(({ role, choices }) => [role, choices.map(({ path, why }) => [path, why])]),
+    ).to.deep.equal([['base colour', [['crate.png', 'named as the material; its name says no role']]]]);
   });
 
   it('read names of materials without what only says that they are such', () => {
@@ -106,9 +130,16 @@ describe('Texture sets', () => {
   it('have room for hundreds of materials and thousands of pictures', function () {
     this.timeout(10_000);
     const materials = Array.from({ length: 500 }, (_, at) => `deck_${at}x`);
-    const sets = setsFor('a.glb', materials, materials.flatMap((name) => [`${name}_col.png`, `${name}_nrm.png`]));
+    const sets = setsFor(
+      'a.glb',
+      materials,
+      materials.flatMap((name) => [`${name}_col.png`, `${name}_nrm.png`]),
+    );
     expect(sets).to.have.length(500);
     for (const { material, roles } of sets)
-      expect(roles.map(({ choices }) => choices[0]?.path)).to.deep.equal([`${material}_col.png`, `${material}_nrm.png`]);
+      expect(roles.map(({ choices }) => choices[0]?.path)).to.deep.equal([
+        `${material}_col.png`,
+        `${material}_nrm.png`,
+      ]);
   });
 });

@@ -166,7 +166,8 @@ function rankOf(
   const unsaid = isRoleSaid ? '' : '; its name says no role';
   // A role that nobody says is a guess, which takes the very name.
   if (isSame(of, material)) return { rank: 0, why: `named as the material${unsaid}`, isSure: true };
-  if (isOnlyMaterial && isSame(of, model)) return { rank: 1, why: `named as the model${unsaid}`, isSure: true };
+  if (isOnlyMaterial && isSame(of, model))
+    return { rank: 1, why: `named as the model${unsaid}`, isSure: true };
   if (!isRoleSaid) return null;
   if (isIn(material, of) && of.every((part) => material.includes(part) || model.includes(part)))
     return { rank: 2, why: 'named as the model with the material', isSure: true };
@@ -184,7 +185,6 @@ export function palettesOf(sets: readonly NamedSet[]): string[] {
   for (const { roles } of sets)
     for (const { choices } of roles)
       for (const { variant, palette, isSure } of choices)
-        if (variant !== '' && isSure)
-          found.set(variant, Math.min(palette, found.get(variant) ?? Infinity));
+        if (variant !== '' && isSure) found.set(variant, Math.min(palette, found.get(variant) ?? Infinity));
   return [...found].sort((a, b) => a[1] - b[1] || (a[0] < b[0] ? -1 : 1)).map(([variant]) => variant);
 }

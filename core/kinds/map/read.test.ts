@@ -11,11 +11,7 @@ const table = (units: string) => ({
   ],
 });
 const read = (value: unknown) =>
-  readMap({
-    bytes: new TextEncoder().encode(JSON.stringify(value)),
-    path: 'm.json',
-    resolve: () => Promise.resolve(null),
-  } as Partial<ReadRequest> as ReadRequest);
+  readMap({ bytes: new TextEncoder().encode(JSON.stringify(value)), path: 'm.json' } as ReadRequest);
 
 describe('readMap', () => {
   it('counts placements by class, names each model once, and spans them in metres', async () => {

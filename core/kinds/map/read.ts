@@ -10,7 +10,6 @@ import {
   type Reading,
 } from '../reading.ts';
 import { identify } from '../identify.ts';
-import { drawMap } from './draw-map.ts';
 import { besidesPiece } from './besides.ts';
 import { readTileSetFile, readTiles } from './read-tiles.ts';
 import { placementsByRecipe } from './recipe.ts';
@@ -18,7 +17,7 @@ import { placementsOf } from './placements.ts';
 
 export const readMap: Reader = async (request) => {
   const { bytes, path, recipe, bySheet } = request;
-  if (bySheet) return readingOfPlacements(request, await bySheet.placements(), '', new Uint8Array(0));
+  if (bySheet) return readingOfPlacements(await bySheet.placements(), '', new Uint8Array(0));
   if (recipe) {
     const { placements, faults, faultCount, rows } = placementsByRecipe(bytes, recipe);
     const damage =
@@ -26,14 +25,14 @@ export const readMap: Reader = async (request) => {
         ? null
         : `${faultCount.toLocaleString('en')} of ${rows.toLocaleString('en')} rows do not fit the recipe “${recipe.name}”: ${faults[0] ?? ''}`;
     return {
-      ...(await readingOfPlacements(request, placements, recipe.name, besidesPiece(request))),
+      ...readingOfPlacements(placements, recipe.name, besidesPiece(request)),
       damage,
     };
   }
   const { format } = identify(bytes.subarray(0, 1024), path);
   if (format === 'tmx') return readTiles(request);
   if (format === 'tileset') return readTileSetFile(request);
-  return readingOfPlacements(request, await openPlacements(request), '', besidesPiece(request));
+  return readingOfPlacements(await openPlacements(request), '', besidesPiece(request));
 };
 
 /** Placements of a table, by a sheet, by its recipe or by its own form. @throws ReadError */
@@ -46,12 +45,7 @@ export async function openPlacements({
   return recipe ? placementsByRecipe(bytes, recipe).placements : placementsOf(parse(bytes));
 }
 
-async function readingOfPlacements(
-  request: ReadRequest,
-  placements: readonly Placement[],
-  recipe: string,
-  besides: Uint8Array,
-): Promise<Reading> {
+function readingOfPlacements(placements: readonly Placement[], recipe: string, besides: Uint8Array): Reading {
   const classes: Record<string, number> = {};
   for (const { class: name } of placements) classes[name] = (classes[name] ?? 0) + 1;
   const boundsMetres = boundsOf(placements);
@@ -66,7 +60,7 @@ async function readingOfPlacements(
       recipe,
     },
     {
-      preview: boundsMetres && ((await drawMap(placements, request)) ?? plan(placements, boundsMetres)),
+      preview: boundsMetres && plan(placements, boundsMetres),
       mentions: mentionsOf(placements),
       decoded: [...decodedPlacements(placements), besides],
     },

@@ -43,10 +43,7 @@ export async function renderPreview(
 export type DrawnTriangles = Pick<TriangleBatch, 'positions' | 'uvs' | 'indices'>;
 
 /** Draws each batch with its surface. */
-export function drawBatches(
-  batches: readonly DrawnTriangles[],
-  surfaces: readonly Surface[],
-): Raster | null {
+export function drawBatches(batches: readonly DrawnTriangles[], surfaces: readonly Surface[]): Raster | null {
   const frame = frameOf(batches);
   if (!frame) return null;
   const target = {

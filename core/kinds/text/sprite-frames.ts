@@ -76,8 +76,7 @@ function frameOf(entries: Record<string, unknown>, name: string): SpriteFrame | 
   if (left === null || top === null || width === null || height === null) return null;
   if (left < 0 || top < 0 || width < 1 || height < 1) return null;
   const turned = valueAt(entries, names.turned);
-  const isTurned =
-    isScalar(turned ?? null) && /^(true|1|y|yes|90|-90|270)$/i.test(scalarText(turned ?? ''));
+  const isTurned = isScalar(turned ?? null) && /^(true|1|y|yes|90|-90|270)$/i.test(scalarText(turned ?? ''));
   return { name, left, top, width, height, isTurned };
 }
 

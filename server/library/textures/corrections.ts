@@ -89,9 +89,7 @@ export async function sayTextures(
 ): Promise<void> {
   const states = new Map<string, string | null>([
     ...drop.map((slot) => [slotKey({ path, ...slot }), null] as const),
-    ...said.map(
-      ({ texture, ...slot }) => [slotKey({ path, ...slot }), JSON.stringify({ texture })] as const,
-    ),
+    ...said.map(({ texture, ...slot }) => [slotKey({ path, ...slot }), JSON.stringify({ texture })] as const),
   ]);
   const what =
     said.length === 0

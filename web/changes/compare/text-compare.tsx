@@ -62,7 +62,9 @@ function SavePatch({ states: { old, new: now } }: { states: ComparedStates }): R
       enqueueSnackbar(error instanceof Error ? error.message : String(error), { variant: 'error' });
     }
   };
-  return <Button onClick={saveChanges}>{now.format === 'json' ? 'Save as JSON patch' : 'Save as diff'}</Button>;
+  return (
+    <Button onClick={saveChanges}>{now.format === 'json' ? 'Save as JSON patch' : 'Save as diff'}</Button>
+  );
 }
 
 type ValueChanges = NonNullable<

@@ -52,7 +52,7 @@ async function keepVariants({ scene, parser, userData }: GLTF): Promise<void> {
   const meshes: { mesh: Mesh; mappings: NonNullable<VariantsOfMesh['mappings']> }[] = [];
   scene.traverse((object) => {
     const mappings = extensionOf<VariantsOfMesh>(object.userData)?.mappings;
-    if (object instanceof Mesh && Array.isArray(mappings)) meshes.push({ mesh: object, mappings });
+    if (object instanceof Mesh && Array.isArray(mappings)) meshes.push({ mesh: object as Mesh, mappings });
   });
   for (const { mesh, mappings } of meshes) {
     const worn: Record<string, Material> = {};

@@ -23,5 +23,6 @@ const surroundings = /* glsl */ `
 
 /** Has all that is drawn from now on stand in these surroundings. */
 export function standInNeutralSurroundings(): void {
-  if (!ShaderChunk.lights_fragment_maps.includes(surroundings)) ShaderChunk.lights_fragment_maps += surroundings;
+  if (!ShaderChunk.lights_fragment_maps.includes(surroundings))
+    ShaderChunk.lights_fragment_maps += surroundings;
 }

@@ -89,7 +89,10 @@ export function possibleWays(meshes: readonly Mesh[]): WayOfSeeing[] {
   });
 }
 
-function roleOf(worn: Material | Material[], role: TextureRole): NonNullable<RoleTextures[TextureRole]> | null {
+function roleOf(
+  worn: Material | Material[],
+  role: TextureRole,
+): NonNullable<RoleTextures[TextureRole]> | null {
   const [material] = [worn].flat();
   return roleTexturesOf(material)[role] ?? null;
 }
@@ -182,7 +185,8 @@ export class WaysOfSeeing {
     const densities = meshes.map((mesh) => {
       const shape = shapeInMetres(mesh);
       if (way === 'triangles') return triangleDensity(shape);
-      const image = roleOf(this.ownMaterial(mesh), 'base colour')?.texture.image as { width?: number; height?: number } | undefined;
+      const image = roleOf(this.ownMaterial(mesh), 'base colour')?.texture.image as
+        { width?: number; height?: number } | undefined;
       return texelDensity(image ? shape : { ...shape, uvs: null }, image?.width ?? 0, image?.height ?? 0);
     });
     let [low, high] = [Infinity, 0];

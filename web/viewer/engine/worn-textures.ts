@@ -58,7 +58,7 @@ export function roleTexturesOf(material: Material | undefined): RoleTextures {
     TextureRole,
     { slot: Slot; channel: Channel | null },
   ][]) {
-    const texture = (material as MeshStandardMaterial | undefined)?.[slot] as Texture | null | undefined;
+    const texture = (material as MeshStandardMaterial | undefined)?.[slot];
     if (texture) found[role] = { texture, channel };
   }
   return { ...found, ...(material?.userData.roles as RoleTextures | undefined) };
@@ -114,7 +114,9 @@ export class WornTextures {
           loaded.set(key, await this.texture(key, address, role));
         } catch {
           this.textures.delete(key);
-          failures.add(`${decodeURIComponent(address.slice(address.lastIndexOf('/') + 1))} could not be loaded`);
+          failures.add(
+            `${decodeURIComponent(address.slice(address.lastIndexOf('/') + 1))} could not be loaded`,
+          );
         }
       }),
     );
@@ -153,7 +155,8 @@ export class WornTextures {
         material.dispose();
       }
     this.own.clear();
-    for (const texture of this.textures.values()) void texture.then((one) => one.dispose()).catch(() => undefined);
+    for (const texture of this.textures.values())
+      void texture.then((one) => one.dispose()).catch(() => undefined);
     this.textures.clear();
     this.loaded.clear();
   }
@@ -239,18 +242,23 @@ interface Fragment {
   uniforms: Record<string, { value: unknown }>;
 }
 
-const read: Partial<Record<TextureRole, { include: keyof typeof ShaderChunk; from: string; name: string }>> = {
-  roughness: { include: 'roughnessmap_fragment', from: 'texelRoughness.g', name: 'texelRoughness' },
-  gloss: { include: 'roughnessmap_fragment', from: 'texelRoughness.g', name: 'texelRoughness' },
-  metalness: { include: 'metalnessmap_fragment', from: 'texelMetalness.b', name: 'texelMetalness' },
-  occlusion: {
-    ...{ include: 'aomap_fragment', from: 'texture2D( aoMap, vAoMapUv ).r', name: 'texture2D( aoMap, vAoMapUv )' },
-  },
-  opacity: {
-    include: 'alphamap_fragment',
-    ...{ from: 'texture2D( alphaMap, vAlphaMapUv ).g', name: 'texture2D( alphaMap, vAlphaMapUv )' },
-  },
-};
+const read: Partial<Record<TextureRole, { include: keyof typeof ShaderChunk; from: string; name: string }>> =
+  {
+    roughness: { include: 'roughnessmap_fragment', from: 'texelRoughness.g', name: 'texelRoughness' },
+    gloss: { include: 'roughnessmap_fragment', from: 'texelRoughness.g', name: 'texelRoughness' },
+    metalness: { include: 'metalnessmap_fragment', from: 'texelMetalness.b', name: 'texelMetalness' },
+    occlusion: {
+      ...{
+        include: 'aomap_fragment',
+        from: 'texture2D( aoMap, vAoMapUv ).r',
+        name: 'texture2D( aoMap, vAoMapUv )',
+      },
+    },
+    opacity: {
+      include: 'alphamap_fragment',
+      ...{ from: 'texture2D( alphaMap, vAlphaMapUv ).g', name: 'texture2D( alphaMap, vAlphaMapUv )' },
+    },
+  };
 
 function fragmentsFor(
   role: TextureRole,
@@ -273,7 +281,10 @@ function fragmentsFor(
   if (!known) return [];
   const value = `${known.name}.${channel ?? slots[role]?.channel ?? 'g'}`;
   // Gloss is how smooth a thing is, roughness how rough.
-  const text = ShaderChunk[known.include].replace(known.from, role === 'gloss' ? `( 1.0 - ${value} )` : value);
+  const text = ShaderChunk[known.include].replace(
+    known.from,
+    role === 'gloss' ? `( 1.0 - ${value} )` : value,
+  );
   return [{ include: known.include, text, uniforms: {} }];
 }
 

@@ -54,7 +54,10 @@ export function MaterialBlock({
         <Button
           aria-expanded={isOpen}
           onClick={() => setOpened(!isOpen)}
-          sx={{ ...{ flex: 1, minWidth: 0, justifyContent: 'flex-start', textAlign: 'left' }, overflowWrap: 'anywhere' }}
+          sx={{
+            ...{ flex: 1, minWidth: 0, justifyContent: 'flex-start', textAlign: 'left' },
+            overflowWrap: 'anywhere',
+          }}
         >
           {`${isOpen ? '▾' : '▸'} ${name}`}
         </Button>
@@ -117,7 +120,8 @@ function RoleLine({
   children: ReactNode;
 }): ReactNode {
   const [isFinding, setFinding] = useState(false);
-  const shown = choice?.hash && choice.hasPreview ? `/api/preview/${choice.hash}?format=${choice.format}` : null;
+  const shown =
+    choice?.hash && choice.hasPreview ? `/api/preview/${choice.hash}?format=${choice.format}` : null;
   const others = path !== null && !choice ? [path] : [];
   const value = path ?? (source === 'file' ? asBefore : noTexture);
   const packed = channels.map(({ role: held, channel }) => `${channel.toUpperCase()} ${held}`).join(', ');
@@ -135,7 +139,9 @@ function RoleLine({
       sx={{ display: 'grid', gridTemplateColumns: '36px 1fr', columnGap: 1, py: 0.5 }}
     >
       <Box sx={{ width: 36, height: 36, bgcolor: 'plate', border: 1, borderColor: 'divider' }}>
-        {shown && <Box component="img" src={shown} alt="" sx={{ width: 34, height: 34, objectFit: 'cover' }} />}
+        {shown && (
+          <Box component="img" src={shown} alt="" sx={{ width: 34, height: 34, objectFit: 'cover' }} />
+        )}
       </Box>
       <Box sx={{ minWidth: 0 }}>
         <TextField

@@ -66,10 +66,7 @@ export interface MaterialState {
   roles: RoleState[];
 }
 
-export function isSameSlot(
-  a: Omit<SaidTexture, 'texture'>,
-  b: Omit<SaidTexture, 'texture'>,
-): boolean {
+export function isSameSlot(a: Omit<SaidTexture, 'texture'>, b: Omit<SaidTexture, 'texture'>): boolean {
   return a.material === b.material && a.role === b.role;
 }
 

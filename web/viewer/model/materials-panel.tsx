@@ -39,9 +39,7 @@ export function MaterialsPanel({
   const [say, { isLoading }] = useSayTexturesMutation();
   const { enqueueSnackbar } = useSnackbar();
   const words = filter.toLowerCase().split(/\s+/).filter(Boolean);
-  const found = states.filter(({ entry }) =>
-    words.every((word) => entry.name.toLowerCase().includes(word)),
-  );
+  const found = states.filter(({ entry }) => words.every((word) => entry.name.toLowerCase().includes(word)));
   const send = (body: Pick<Parameters<typeof say>[0], 'said' | 'drop'>): void => {
     if (!place) return;
     void say({ channel: place.channel, path: place.path, ...body }).then(({ error }) => {
@@ -51,7 +49,9 @@ export function MaterialsPanel({
   };
   const count = tried.textures.length;
   return (
-    <Box sx={{ flex: 1, minHeight: 0, overflow: 'auto', p: 1, display: 'grid', gap: 1, alignContent: 'start' }}>
+    <Box
+      sx={{ flex: 1, minHeight: 0, overflow: 'auto', p: 1, display: 'grid', gap: 1, alignContent: 'start' }}
+    >
       {states.length > 8 && (
         <TextFilter value={filter} onChange={setFilter} label="Words in names" name="Search the materials" />
       )}
@@ -103,9 +103,7 @@ export function MaterialsPanel({
         />
       ))}
       {found.length > listed && (
-        <Button onClick={() => setListed(listed + listedAtOnce)}>
-          {`${found.length - listed} more`}
-        </Button>
+        <Button onClick={() => setListed(listed + listedAtOnce)}>{`${found.length - listed} more`}</Button>
       )}
       {place && count > 0 && (
         <Box

@@ -70,7 +70,9 @@ export function useTextures(
         ],
       }),
     onTint: (material: string, tint: Tint | null): void =>
-      putTried({ tints: [...tried.tints.filter((one) => one.material !== material), ...(tint ? [tint] : [])] }),
+      putTried({
+        tints: [...tried.tints.filter((one) => one.material !== material), ...(tint ? [tint] : [])],
+      }),
     onForget: (): void => putTried({ textures: [] }),
     onPalette: (next: string | null): void => say({ palette: next ?? undefined }),
     onFileVariant: (next: string | null): void => say({ dress: next ?? undefined }),

@@ -78,10 +78,7 @@ export function VariantsList({
                 </Toggle>
               ))}
               {group.name === byHand && onVariants && shown !== null && (
-                <Button
-                  size="small"
-                  onClick={() => onVariants(variants.filter((one) => one.name !== shown))}
-                >
+                <Button size="small" onClick={() => onVariants(variants.filter((one) => one.name !== shown))}>
                   {`Drop ${shown}`}
                 </Button>
               )}

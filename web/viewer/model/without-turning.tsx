@@ -21,7 +21,9 @@ export function WithoutTurning({
   linkTo: ((path: string) => string) | undefined;
 }): ReactNode {
   return (
-    <Box sx={{ flex: 1, minWidth: 0, overflow: 'auto', p: 2, display: 'grid', gap: 2, alignContent: 'start' }}>
+    <Box
+      sx={{ flex: 1, minWidth: 0, overflow: 'auto', p: 2, display: 'grid', gap: 2, alignContent: 'start' }}
+    >
       <Typography role="status">{`${reason}. Below is the server’s picture; all else is as usual.`}</Typography>
       <Box component="img" src={still} alt={name} sx={{ maxWidth: '100%', justifySelf: 'center' }} />
       {levels.length > 1 && (

@@ -46,7 +46,12 @@ export default function TextLines({
   const bare = useMemo(() => text.replace(/\r\n|\r/g, '\n'), [text]);
   const look = useMemo(() => editorLook(palette), [palette]);
   const extensions = useMemo(
-    () => [language, foldLines, markPlaces, EditorView.contentAttributes.of({ 'aria-label': 'Text', tabindex: '0' })],
+    () => [
+      language,
+      foldLines,
+      markPlaces,
+      EditorView.contentAttributes.of({ 'aria-label': 'Text', tabindex: '0' }),
+    ],
     [language],
   );
   const { places, isCut: isMore } = useMemo(() => foundPlaces(bare, words), [bare, words]);

@@ -7,9 +7,10 @@ import { quat } from 'gl-matrix';
  * @returns nothing where it has no keys
  */
 export function valuesAt(sampler: AnimationSampler, seconds: number, isRotation: boolean): number[] {
-  const [times, values] = [sampler.getInput()?.getArray(), sampler.getOutput()];
-  const count = times?.length ?? 0;
-  if (!times || !values || count === 0) return [];
+  const times = timesOf(sampler);
+  const values = sampler.getOutput();
+  const count = times.length;
+  if (!values || count === 0) return [];
   const isCubic = sampler.getInterpolation() === 'CUBICSPLINE';
   const each = values.getCount() / count;
   /** Elements of a key: of splines the tangent before it, its value and the tangent behind it. */
@@ -43,9 +44,9 @@ export function valuesAt(sampler: AnimationSampler, seconds: number, isRotation:
         (-2 * t3 + 3 * t2) * (b[part] ?? 0) +
         span * (t3 - t2) * (into[part] ?? 0),
     );
-    return isRotation ? [...quat.normalize(quat.create(), spline as vec4)] : spline;
+    return isRotation ? [...quat.normalize(quat.create(), spline)] : spline;
   }
-  if (isRotation) return [...quat.slerp(quat.create(), a as vec4, b as vec4, share)];
+  if (isRotation) return [...quat.slerp(quat.create(), a, b, share)];
   return a.map((value, part) => value + ((b[part] ?? 0) - value) * share);
 }
 
@@ -86,15 +87,22 @@ function put(node: Node, channel: AnimationChannel, values: number[]): void {
     case 'weights':
       node.setWeights(values);
       break;
+    case null:
+      break;
   }
+}
+
+/** Moments of the keys, in seconds. */
+function timesOf(sampler: AnimationSampler): ArrayLike<number> {
+  return (sampler.getInput()?.getArray() ?? []) as ArrayLike<number>;
 }
 
 /** First and last moment of a clip that has keys. */
 export function spanOfClip(animation: Animation): { first: number; last: number } {
   let [first, last] = [Infinity, -Infinity];
   for (const sampler of animation.listSamplers()) {
-    const times = sampler.getInput()?.getArray();
-    if (!times || times.length === 0) continue;
+    const times = timesOf(sampler);
+    if (times.length === 0) continue;
     first = Math.min(first, times[0] ?? 0);
     last = Math.max(last, times[times.length - 1] ?? 0);
   }

@@ -1,7 +1,7 @@
-import { mat4, vec3, type quat } from 'gl-matrix';
-import type { Placement } from '../../../contract/facts.ts';
-import { drawBatches, type DrawnTriangles, type Surface } from '../model/render.ts';
-import type { Raster, ReadRequest } from '../reading.ts';
+import { mat4, vec3 } from 'gl-matrix';
+import type { Placement } from '../../contract/facts.ts';
+import { drawBatches, type DrawnTriangles, type Surface } from './model/render.ts';
+import type { Raster, Reading, ReadRequest } from './reading.ts';
 
 /** Models that are opened for a small picture: those that stand most often. */
 const mostModels = 40;
@@ -16,6 +16,14 @@ const unknownMetres = 1;
 const boxColour: Surface['colour'] = [0.3, 0.33, 0.28];
 const missingColour: Surface['colour'] = [0.5, 0.09, 0.03];
 const colourPixels = 8;
+
+/** A reading of a map with its models in its picture, where it has any: a map knows nothing of models by itself. */
+export async function withModels(reading: Reading, request: ReadRequest): Promise<Reading> {
+  const { facts, preview } = reading;
+  if (facts.kind !== 'map' || facts.tiles !== null || !preview) return reading;
+  const { openPlacements } = await import('./map/read.ts');
+  return { ...reading, preview: (await drawMap(await openPlacements(request), request)) ?? preview };
+}
 
 interface Shape {
   parts: { positions: Float32Array; indices: Uint32Array; colour: Surface['colour'] }[];
@@ -64,7 +72,7 @@ export async function drawMap(
   };
   for (const { model, position, rotation, scale } of standing) {
     const shape = shapes.get(model);
-    const matrix = mat4.fromRotationTranslationScale(mat4.create(), rotation as quat, position, scale);
+    const matrix = mat4.fromRotationTranslationScale(mat4.create(), rotation, position, scale);
     if (shape && shape.triangles <= left) {
       left -= shape.triangles;
       for (const { positions, indices, colour } of shape.parts) add(colour, positions, indices, matrix);
@@ -89,8 +97,8 @@ async function shapeOf(
   request: Parameters<typeof drawMap>[1],
 ): Promise<Shape | null> {
   const [{ openModel }, { trianglesOf }] = await Promise.all([
-    import('../model/read.ts'),
-    import('../model/triangles.ts'),
+    import('./model/read.ts'),
+    import('./model/triangles.ts'),
   ]);
   const { document } = await openModel({
     ...{ bytes, size: bytes.length, path: model, platform: request.platform, raster: request.raster },

@@ -1,8 +1,8 @@
 import { Document, NodeIO } from '@gltf-transform/core';
 import { expect } from 'chai';
-import type { Placement } from '../../../contract/facts.ts';
-import { nodePlatform } from '../../../server/decode/platform.ts';
-import { drawMap } from './draw-map.ts';
+import type { Placement } from '../../contract/facts.ts';
+import { nodePlatform } from '../../server/decode/platform.ts';
+import { drawMap } from './map-picture.ts';
 
 /** A square that lies flat, of one colour in linear light. */
 async function square(colour: [number, number, number]): Promise<Uint8Array> {
