@@ -152,6 +152,21 @@ describe('Texts, tables, fonts and sheets of sprites', () => {
     await expectAccessible(shown.page, 'a font');
   });
 
+  it('goes through its folder by two keys, also where a key comes before the folder is known', async () => {
+    await shown.page.route('**/api/folder*', async (route) => {
+      await shown.page.waitForTimeout(1500);
+      await route.continue();
+    });
+    await shown.go('boats.json');
+    await shown.page.getByRole('heading', { name: 'boats.json' }).waitFor();
+    for (const key of ['PageDown', 'PageDown']) await shown.page.keyboard.press(key);
+    await shown.until(() => shown.query('path') === 'fares.csv', 'the one after the next');
+    await shown.page.unroute('**/api/folder*');
+    await shown.page.getByRole('heading', { name: 'fares.csv' }).waitFor();
+    await shown.page.keyboard.press('PageUp');
+    await shown.until(() => shown.query('path') === 'broken.ttf', 'the one before');
+  });
+
   it('says why a font cannot be shown', async () => {
     await shown.go('broken.ttf');
     await shown.page.getByText('This cannot be shown').waitFor();

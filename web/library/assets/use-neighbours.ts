@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useRef } from 'react';
+import { useCallback, useEffect, useMemo, useRef } from 'react';
 import { isForShortcut } from '../../ui/shortcuts.ts';
 import { useAddress } from '../../ui/use-address.ts';
 import { assetsApi, useAssetsBesideQuery } from '../../viewer/assets-api.ts';
@@ -7,7 +7,8 @@ import { assetsApi, useAssetsBesideQuery } from '../../viewer/assets-api.ts';
 const ofOne = {
   ...{ eye: undefined, part: undefined, hide: undefined, bone: undefined, clip: undefined, set: undefined },
   ...{ arrangement: undefined, level: undefined, at: undefined, image: undefined, placement: undefined },
-  ...{ loop: undefined, channel: undefined, cut: undefined },
+  ...{ loop: undefined, channel: undefined, cut: undefined, uv: undefined, dress: undefined },
+  ...{ wear: undefined, palette: undefined },
 };
 
 /** Page Up and Page Down go from one asset of a folder to the next, whatever is looked at; not while a list or a text scrolls by them. */
@@ -26,6 +27,19 @@ export function useNeighbours(channel: number, build: string, path: string): voi
   useEffect(() => {
     latest.current = { data, path, set };
   });
+  const waiting = useRef(0);
+  const go = useCallback((step: number): void => {
+    const { data: list = [], path: here, set: put } = latest.current;
+    const at = list.indexOf(here);
+    const next = at < 0 ? undefined : list[Math.max(0, Math.min(list.length - 1, at + step))];
+    if (next !== undefined && next !== here) put({ ...ofOne, path: next });
+  }, []);
+  useEffect(() => {
+    if (!data || waiting.current === 0) return;
+    const steps = waiting.current;
+    waiting.current = 0;
+    go(steps);
+  }, [data, go]);
   useEffect(() => {
     const onKeyDown = (event: KeyboardEvent): void => {
       const step = { PageUp: -1, PageDown: 1 }[event.key];
@@ -33,13 +47,12 @@ export function useNeighbours(channel: number, build: string, path: string): voi
       const { target } = event;
       const isStage = target instanceof Element && target.closest('[role=application]') !== null;
       if (target !== document.body && !isStage) return;
-      const { data: list = [], path: here, set: put } = latest.current;
-      const next = list[list.indexOf(here) + step];
-      if (next === undefined) return;
       event.preventDefault();
-      put({ ...ofOne, path: next });
+      // Whoever is quicker than the folder is not forgotten: they go on once it is here.
+      if (latest.current.data) go(step);
+      else waiting.current += step;
     };
     window.addEventListener('keydown', onKeyDown);
     return () => window.removeEventListener('keydown', onKeyDown);
-  }, []);
+  }, [go]);
 }
