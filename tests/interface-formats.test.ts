@@ -183,7 +183,7 @@ describe('The workshop for formats', () => {
     await page.getByRole('button', { name: 'Save for this title' }).click();
     await page.getByText('The sheet is saved.').waitFor();
     await page.goto(`${url}/${encodeURIComponent(title)}/main/asset?to=1&path=lamps.lprop`);
-    await page.getByRole('region', { name: 'Text' }).getByText('mast,4').waitFor();
+    await page.getByRole('table', { name: 'Table' }).getByRole('cell', { name: 'mast' }).waitFor();
     await page.getByText('sheet “Lamps”').waitFor();
   });
 
