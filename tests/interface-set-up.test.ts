@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { NodeIO } from '@gltf-transform/core';
 import sharp from 'sharp';
 import { setUpSchema } from '../contract/arrangements.ts';
-import { expectAccessible, typeInto } from './support/browser.ts';
+import { expectAccessible, openPage, typeInto } from './support/browser.ts';
 import { showTree } from './support/shown-tree.ts';
 import { boneBlockDocument } from './support/viewed-models.ts';
 import { waveClipsDocument } from './support/wave-clips.ts';
@@ -179,6 +179,31 @@ describe('Models with what lies beside them', () => {
     await shown.page.getByRole('button', { name: 'Leave out' }).click();
     await shown.page.getByText('head_block (left out)').waitFor();
     expect(JSON.parse(shown.query('set') ?? '')).to.deep.equal({ leftOut: ['figure/head_block'] });
+  });
+
+  it('has the server’s picture and the levels where the browser draws nothing in 3D', async () => {
+    const { page, errors } = await openPage(shown.browser);
+    await page.addInitScript({
+      content: `const own = HTMLCanvasElement.prototype.getContext;
+        HTMLCanvasElement.prototype.getContext = function (name, ...rest) {
+          return name.startsWith('webgl') ? null : own.call(this, name, ...rest);
+        };`,
+    });
+    await page.goto(
+      `${shown.url}/${encodeURIComponent(title)}/main/asset?to=1&path=${encodeURIComponent(fine)}`,
+    );
+    await page.getByText(/^This browser cannot draw in 3D: .* Below is the server’s picture/).waitFor();
+    const picture = page.getByRole('img', { name: 'figure_lod0.glb' });
+    expect(await picture.evaluate((element) => (element as HTMLImageElement).naturalWidth)).to.equal(320);
+    await expectAccessible(page, 'a model without WebGL');
+    await page
+      .getByRole('list', { name: 'Levels of detail' })
+      .getByRole('link', { name: 'figure_lod1.glb' })
+      .click();
+    await page.getByRole('heading', { name: 'figure_lod1.glb' }).waitFor();
+    await page.close();
+    // The library says what it could not do.
+    expect(errors.filter((error) => !/WebGL/.test(error))).to.deep.equal([]);
   });
 
   it('refuses hostile arrangements, and shows a model whose address says nothing that can be understood', async () => {

@@ -1,7 +1,7 @@
 import { mat4, vec3 } from 'gl-matrix';
 import type { Placement } from '../../contract/facts.ts';
 import { drawBatches, type DrawnTriangles, type Surface } from './model/render.ts';
-import type { Raster, Reading, ReadRequest } from './reading.ts';
+import type { Raster, ReadRequest } from './reading.ts';
 
 /** Models that are opened for a small picture: those that stand most often. */
 const mostModels = 40;
@@ -16,14 +16,6 @@ const unknownMetres = 1;
 const boxColour: Surface['colour'] = [0.3, 0.33, 0.28];
 const missingColour: Surface['colour'] = [0.5, 0.09, 0.03];
 const colourPixels = 8;
-
-/** A reading of a map with its models in its picture, where it has any: a map knows nothing of models by itself. */
-export async function withModels(reading: Reading, request: ReadRequest): Promise<Reading> {
-  const { facts, preview } = reading;
-  if (facts.kind !== 'map' || facts.tiles !== null || !preview) return reading;
-  const { openPlacements } = await import('./map/read.ts');
-  return { ...reading, preview: (await drawMap(await openPlacements(request), request)) ?? preview };
-}
 
 interface Shape {
   parts: { positions: Float32Array; indices: Uint32Array; colour: Surface['colour'] }[];

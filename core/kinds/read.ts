@@ -38,19 +38,15 @@ export async function readContent(format: string, request: Omit<ReadRequest, 'ra
   const reader = await readers[formatOf(format).kind]?.();
   if (!reader) throw new ReadError(`there is no reader for ${format}`);
   const mentions = new Mentions();
-  const made = await prepared(formatOf(format).kind, {
-    ...request,
-    resolve: (reference) => {
-      mentions.addPath(reference, 'file');
-      return request.resolve(reference);
-    },
-  });
-  const read = await reader(made);
-  // What stands on a map is named by its placements: a picture of it says nothing more.
-  const reading =
-    read.facts.kind === 'map'
-      ? await (await import('./map-picture.ts')).withModels(read, { ...made, resolve: request.resolve })
-      : read;
+  const reading = await reader(
+    await prepared(formatOf(format).kind, {
+      ...request,
+      resolve: (reference) => {
+        mentions.addPath(reference, 'file');
+        return request.resolve(reference);
+      },
+    }),
+  );
   // After the reading: that finds the version of the format which fits.
   for (const path of (await request.bySheet?.mentions()) ?? []) mentions.addPath(path, 'file');
   for (const mention of reading.mentions) mentions.add(mention);

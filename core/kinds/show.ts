@@ -63,6 +63,7 @@ export async function show(
       return { mediaType: 'audio/wav', bytes: writeWave((await soundOf(request, format)).sound) };
     }
     case 'map': {
+      if (format !== 'tmx') return showPlacements(request);
       const { openTiles } = await import('./map/read-tiles.ts');
       const { raster } = await openTiles(request, mostPixelsOfMap);
       if (!raster) throw new ReadError('only orthogonal tile maps are drawn');
@@ -75,4 +76,15 @@ export async function show(
     default:
       throw new ReadError(`a ${kind} is not shown in another form`);
   }
+}
+
+/** A map with its models, as they are in the build that it is looked at in. */
+async function showPlacements(request: ReadRequest): Promise<Shown> {
+  const [{ openPlacements }, { drawMap }] = await Promise.all([
+    import('./map/read.ts'),
+    import('./map-picture.ts'),
+  ]);
+  const raster = await drawMap(await openPlacements(request), request);
+  if (!raster) throw new ReadError('none of its models is in this build');
+  return { mediaType: 'image/png', bytes: await request.platform.encodePicture(raster) };
 }

@@ -19,6 +19,9 @@ import { listedAsset } from './search/find-assets.ts';
 const mostLookedAt = 3000;
 const mostInAll = 50_000;
 const mostMissing = 100;
+const fewestLetters = 3;
+/** Whoever looks at a model of two thousand materials gets what was found by then. */
+const mostMs = 1500;
 
 /** Which pictures of a build the materials of a model may wear. */
 export async function answerTextureSets(
@@ -39,13 +42,17 @@ export async function answerTextureSets(
   const { families, placeOf, numbers } = await library.families(lexicon);
   for (const place of families.membersOf(families.familyOf(placeOf[number] ?? 0))) add(numbers[place] ?? 0);
   let left = mostInAll;
+  const end = performance.now() + mostMs;
   for (const name of new Set([...materials, stemOf(path)])) {
     let looks = 0;
-    index.find(partsOfMaterial(name, lexicon).map(termOf), [], (at) => {
+    // Shorter parts stand in every name: looking for them would go through all of a build.
+    const parts = partsOfMaterial(name, lexicon).filter((part) => part.length >= fewestLetters);
+    if (parts.length === 0) continue;
+    index.find(parts.map(termOf), [], (at) => {
       add(at);
       return ++looks < mostLookedAt && --left > 0;
     });
-    if (left <= 0) break;
+    if (left <= 0 || performance.now() > end) break;
   }
   const sets = textureSetsFor(path, materials, [...pictures.values()], lexicon);
   const graph = await library.graph(lexicon);

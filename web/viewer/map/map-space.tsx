@@ -5,7 +5,6 @@ import type { MapScene } from '../../../contract/assets.ts';
 import type { Placement } from '../../../contract/facts.ts';
 import { bytesText, plural } from '../../../core/figures.ts';
 import { costOf } from '../../../core/kinds/map/cost.ts';
-import { Failure } from '../../ui/states.tsx';
 import { fileAddress, shownAddress } from '../assets-api.ts';
 import { Stage } from '../stage.tsx';
 import { useModelCanvas } from '../use-model-canvas.ts';
@@ -30,6 +29,7 @@ export function MapSpace({
   hidden,
   chosen,
   budget,
+  still,
   onBudget,
   onChoose,
 }: {
@@ -40,6 +40,8 @@ export function MapSpace({
   chosen: Placement | null;
   /** Triangles. */
   budget: number;
+  /** Its picture by the server, for browsers that draw nothing in 3D. */
+  still: string;
   onBudget: (triangles: number) => void;
   onChoose: (placement: Placement | null) => void;
 }): ReactNode {
@@ -98,7 +100,15 @@ export function MapSpace({
     canvas.mark(chosen && world.boxOf(chosen), chosen !== null && chosen !== pointed.current);
   }, [canvas, world, chosen]);
   const cost = useMemo(() => costOf(scene), [scene]);
-  if (used.failure) return <Failure text={used.failure} />;
+  if (used.failure)
+    return (
+      <Box
+        sx={{ flex: 1, minWidth: 0, overflow: 'auto', p: 2, display: 'grid', gap: 2, alignContent: 'start' }}
+      >
+        <Typography role="status">{`${used.failure}. Below is the server’s picture.`}</Typography>
+        <Box component="img" src={still} alt="The map with its models" sx={{ justifySelf: 'center' }} />
+      </Box>
+    );
   return (
     <Box
       sx={{

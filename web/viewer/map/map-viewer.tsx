@@ -4,7 +4,7 @@ import type { Asset, MapScene } from '../../../contract/assets.ts';
 import type { Placement } from '../../../contract/facts.ts';
 import { plural } from '../../../core/figures.ts';
 import { grouped } from '../../../core/grouped.ts';
-import { useSceneQuery } from '../assets-api.ts';
+import { shownAddress, useSceneQuery } from '../assets-api.ts';
 import { failureText } from '../../ui/api.ts';
 import { PaneTabs } from '../../ui/pane-tabs.tsx';
 import { Empty, Failure, Loading } from '../../ui/states.tsx';
@@ -119,6 +119,7 @@ function LoadedMap({ asset, scene }: { asset: Asset; scene: MapScene }): ReactNo
             >
               <MapSpace
                 {...{ channel: channel.id, build: asset.build, scene, hidden, chosen, budget }}
+                still={shownAddress(channel.id, asset.build, asset.path)}
                 onBudget={(triangles) =>
                   say({ budget: triangles === usualBudget ? undefined : String(triangles) })
                 }

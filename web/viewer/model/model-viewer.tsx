@@ -73,7 +73,8 @@ export default function ModelViewer({
   );
   const isSideBySide = words.get('levels') === 'beside' && (place?.levels.length ?? 0) > 1;
   const setUp = useSetUp(canvas, report, [words, say], place);
-  const textures = useTextures(canvas, report, [words, say], isOther ? undefined : place);
+  // Levels of one thing wear the same.
+  const textures = useTextures(canvas, report, [words, say], place);
   // Helper shapes are hidden at first, of variants all but the first, and what is left out is not there.
   const hidden = useMemo(() => [...hiddenAtFirst(report?.parts ?? []), ...setUp.out], [report, setUp.out]);
   const look = lookFrom(words, hidden);
