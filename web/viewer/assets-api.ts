@@ -8,7 +8,6 @@ import {
   type Folder,
   type MapScene,
 } from '../../contract/assets.ts';
-import { spriteTablesSchema, type SpriteTables } from '../../contract/sprites.ts';
 import * as z from 'zod';
 import { address, api, through } from '../ui/api.ts';
 import { folderOf } from '../ui/path-text.tsx';
@@ -72,12 +71,6 @@ export const assetsApi = api.injectEndpoints({
       query: ({ hash, format }) => address(`/envelope/${hash}`, { format }),
       transformResponse: through(z.array(z.number())),
     }),
-    /** Tables that cut a picture into frames. */
-    spriteTables: build.query<SpriteTables, Where & { width: number; height: number }>({
-      query: (where) => address('/sprites', { ...where }),
-      transformResponse: through(spriteTablesSchema),
-      providesTags: ['assets'],
-    }),
     /** A table that a sheet reads, as CSV. */
     shownText: build.query<z.infer<typeof textPageSchema>, Where>({
       query: ({ channel, build: label, path }) => ({
@@ -105,7 +98,6 @@ export const {
   useSceneQuery,
   useTextQuery,
   useShownTextQuery,
-  useSpriteTablesQuery,
 } = assetsApi;
 
 /** Where the bytes of an asset lie, by path: what a model names beside it is found from there. */
