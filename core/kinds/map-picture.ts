@@ -31,7 +31,7 @@ interface Shape {
  */
 export async function drawMap(
   placements: readonly Placement[],
-  request: Pick<ReadRequest, 'resolve' | 'platform' | 'raster' | 'part' | 'size' | 'path'>,
+  request: Pick<ReadRequest, 'resolve' | 'platform' | 'raster'>,
 ): Promise<Raster | null> {
   const standing = placements.filter(({ model }) => model !== '').slice(0, mostPlacements);
   const counts = new Map<string, number>();

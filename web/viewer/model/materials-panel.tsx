@@ -83,6 +83,11 @@ export function MaterialsPanel({
           onChoose={textures.onPalette}
         />
       )}
+      {textures.refusal !== '' && (
+        <Typography role="alert" variant="body2" sx={{ overflowWrap: 'anywhere' }}>
+          {`Pictures could not be looked for: ${textures.refusal}`}
+        </Typography>
+      )}
       {failures.map((text) => (
         <Typography key={text} role="alert" variant="body2" sx={{ overflowWrap: 'anywhere' }}>
           {`${text}.`}

@@ -1,6 +1,7 @@
 import { skipToken } from '@reduxjs/toolkit/query';
 import { useEffect, useMemo, useState } from 'react';
 import type { SaidTexture } from '../../../contract/texture-sets.ts';
+import { failureText } from '../../ui/api.ts';
 import type { CanvasReport } from '../engine/standing-model.ts';
 import type { WayOfSeeing } from '../engine/ways-of-seeing.ts';
 import type { useModelCanvas } from '../use-model-canvas.ts';
@@ -20,7 +21,11 @@ export function useTextures(
   place: PlaceOfModel | undefined,
 ) {
   const materials = report?.materials ?? nothing;
-  const { data: sets, isFetching } = useTextureSetsQuery(
+  const {
+    data: sets,
+    isFetching,
+    error,
+  } = useTextureSetsQuery(
     place && report && materials.length > 0
       ? {
           ...{ channel: place.channel, build: place.build, path: place.path },
@@ -61,6 +66,8 @@ export function useTextures(
     isLooking: isFetching,
     ways: outcome?.ways ?? report?.ways ?? nothing,
     failures: outcome?.failures ?? nothing,
+    /** Why nothing was found for them; empty where something was. */
+    refusal: error ? failureText(error) : '',
     /** Tries a file as a role of a material; undefined for what it is without that. */
     onTry: (slot: Omit<SaidTexture, 'texture'>, texture: string | null | undefined): void =>
       putTried({
