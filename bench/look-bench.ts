@@ -22,6 +22,7 @@ const asked = {
   mapScriptMs: { what: 'script in a frame while one flies over it, ms', most: 8 },
   passHalfMs: { what: 'the next of 100 models by one key, half within, ms', most: 250 },
   passHeapGrowth: { what: 'heap after 500 changes / after 50', most: 1.2 },
+  passGraphicsGrowth: { what: 'objects of the graphics after 500 changes / after 50', most: 1.1 },
   viewerKilobytes: { what: 'first load of the viewer, kB gzip', most: 300 },
 };
 const rounds = 3;
@@ -29,6 +30,7 @@ const rounds = 3;
 declare global {
   interface Window {
     look: LookPage;
+    graphicsObjects: number;
   }
 }
 
@@ -58,7 +60,7 @@ export async function benchLook(say: (line: string) => void, share = 1): Promise
     );
     const pass = await measurePass(browser, url, Math.round(500 * Math.max(share, 0.2)));
     say(
-      `From one to the next: half within ${pass.halfMs.toFixed(0)} ms; heap ${pass.early.toFixed(1)} MB, then ${pass.late.toFixed(1)} MB`,
+      `From one to the next: half within ${pass.halfMs.toFixed(0)} ms; heap ${pass.early.toFixed(1)} MB, then ${pass.late.toFixed(1)} MB; ${pass.earlyGraphics} objects of the graphics, then ${pass.lateGraphics}`,
     );
     const viewerKilobytes = await viewerSize(browser, url);
     return resultOf(
@@ -75,6 +77,7 @@ export async function benchLook(say: (line: string) => void, share = 1): Promise
         modelToPlain: median(model.ours) / median(model.plain),
         modelMemoryToPlain: model.oursMegabytes / model.plainMegabytes,
         passHeapGrowth: pass.late / pass.early,
+        passGraphicsGrowth: pass.lateGraphics / pass.earlyGraphics,
       },
       asked,
     );
@@ -177,13 +180,27 @@ async function measureMap(browser: Browser, url: string) {
   return { seconds, frames, scriptMs: spent / Math.max(1, frames) };
 }
 
+/** Counts what is made with the graphics and not given back: buffers, pictures, programs. */
+const countsGraphics = `
+  window.graphicsObjects = 0;
+  for (const [name, make] of Object.entries(Object.getOwnPropertyDescriptors(WebGL2RenderingContext.prototype))) {
+    const by = /^create(Buffer|Texture|Program|Shader|VertexArray|Framebuffer|Renderbuffer)$/.test(name) ? 1
+      : /^delete(Buffer|Texture|Program|Shader|VertexArray|Framebuffer|Renderbuffer)$/.test(name) ? -1 : 0;
+    if (by !== 0) WebGL2RenderingContext.prototype[name] = function (...given) {
+      if (by > 0 || given[0]) window.graphicsObjects += by;
+      return make.value.apply(this, given);
+    };
+  }`;
+
 async function measurePass(browser: Browser, url: string, changes: number) {
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  await page.addInitScript({ content: countsGraphics });
   await page.goto(`${url}/Bench/main/asset?to=1&path=many%2Fthing_000.glb`);
   const session = await page.context().newCDPSession(page);
   await page.getByRole('application').waitFor();
   const times: number[] = [];
-  let [at, step, early] = [0, 1, NaN];
+  const graphicsNow = () => page.evaluate(() => window.graphicsObjects);
+  let [at, step, early, earlyGraphics] = [0, 1, NaN, NaN];
   for (let change = 0; change < changes; change++) {
     if (at + step < 0 || at + step > 99) step = -step;
     at += step;
@@ -193,11 +210,15 @@ async function measurePass(browser: Browser, url: string, changes: number) {
     await page.keyboard.press(step > 0 ? 'PageDown' : 'PageUp');
     await waitUntilShown(page, name);
     times.push(performance.now() - begin);
-    if (change === Math.min(49, Math.floor(changes / 4))) early = await heapOf(session);
+    if (change === Math.min(49, Math.floor(changes / 4))) {
+      early = await heapOf(session);
+      earlyGraphics = await graphicsNow();
+    }
   }
   const late = await heapOf(session);
+  const lateGraphics = await graphicsNow();
   await page.close();
-  return { halfMs: median(times.slice(0, 99)), early, late };
+  return { halfMs: median(times.slice(0, 99)), early, late, earlyGraphics, lateGraphics };
 }
 
 /** Until a model stands there: its name above it, and its parts beside it. */

@@ -268,6 +268,42 @@ describe('The viewer of models', () => {
     errors.splice(0);
   });
 
+  it('goes from one model to the next on the graphics that are there', async () => {
+    await go('card.glb');
+    await tab('Parts').waitFor();
+    await page.evaluate(() => {
+      const made = HTMLCanvasElement.prototype as unknown as { getContext: (...given: unknown[]) => unknown };
+      const before = made.getContext;
+      (window as unknown as { contexts: number }).contexts = 0;
+      made.getContext = function (...given) {
+        if (String(given[0]).startsWith('webgl')) (window as unknown as { contexts: number }).contexts++;
+        return before.apply(this, given);
+      };
+    });
+    const shown = async (name: string): Promise<Buffer> => {
+      await page.getByRole('heading', { name, level: 1 }).waitFor();
+      await tab('Parts').waitFor();
+      await page.waitForTimeout(600);
+      return stage().screenshot();
+    };
+    const card = await shown('card.glb');
+    // Two at once: whoever is quicker than a model goes on.
+    await page.keyboard.press('PageDown');
+    await page.keyboard.press('PageDown');
+    await page.getByRole('heading', { name: /^(duck|dwarf|figure)/, level: 1 }).waitFor();
+    const next = await shown((await page.getByRole('heading', { level: 1 }).textContent()) ?? '');
+    expect(next.equals(card)).to.equal(false);
+    await page.keyboard.press('PageUp');
+    await page.keyboard.press('PageUp');
+    const again = await shown('card.glb');
+    // The same picture as before, and nothing left of what stood there meanwhile.
+    const [first, second] = await Promise.all(
+      [card, again].map((picture) => sharp(picture).removeAlpha().raw().toBuffer()),
+    );
+    expect(first?.equals(second ?? Buffer.alloc(0))).to.equal(true);
+    expect(await page.evaluate(() => (window as unknown as { contexts: number }).contexts)).to.equal(0);
+  });
+
   it('says why a model cannot be shown, and leaves the rest', async () => {
     await go('broken.glb');
     await page.getByRole('alert').first().waitFor();

@@ -11,6 +11,7 @@ import {
 import * as z from 'zod';
 import { address, api, through } from '../ui/api.ts';
 import { folderOf } from '../ui/path-text.tsx';
+import { shownAddress } from './asset-addresses.ts';
 
 interface Where {
   channel: number;
@@ -52,11 +53,13 @@ export const assetsApi = api.injectEndpoints({
     }),
     /** What lies in the folder of an asset, in the order of paths. */
     assetsBeside: build.query<Folder['assets'], Where>({
+      // One answer for all that lies in a folder: whoever goes through it asks once.
+      serializeQueryArgs: ({ queryArgs: { path, ...where }, endpointName }) =>
+        `${endpointName} ${JSON.stringify({ ...where, path: folderBeside(path) })}`,
       query: ({ path, ...where }) =>
         address('/folder', {
           ...where,
-          // The outermost folder of an archive is called as the archive.
-          path: folderOf(path).replace(/(!?)\/$/, ''),
+          path: folderBeside(path),
           ...{ offset: 0, limit: mostBeside, sort: 'path', down: '0' },
         }),
       transformResponse: (answer) => through(folderSchema)(answer).assets,
@@ -64,12 +67,10 @@ export const assetsApi = api.injectEndpoints({
     }),
     scene: build.query<MapScene, Where>({
       query: (where) => address('/scene', { ...where }),
-      transformResponse: through(mapSceneSchema),
+      // Frozen already, and not compared: the store would go through each of tens of thousands of placements.
+      transformResponse: (answer) => Object.freeze(through(mapSceneSchema)(answer)),
+      structuralSharing: false,
       providesTags: ['assets'],
-    }),
-    envelope: build.query<number[], { hash: string; format: string }>({
-      query: ({ hash, format }) => address(`/envelope/${hash}`, { format }),
-      transformResponse: through(z.array(z.number())),
     }),
     /** A table that a sheet reads, as CSV. */
     shownText: build.query<z.infer<typeof textPageSchema>, Where>({
@@ -90,7 +91,6 @@ export const assetsApi = api.injectEndpoints({
 });
 
 export const {
-  useEnvelopeQuery,
   useAssetQuery,
   useLazyFolderQuery,
   useLazyAssetListQuery,
@@ -100,16 +100,7 @@ export const {
   useShownTextQuery,
 } = assetsApi;
 
-/** Where the bytes of an asset lie, by path: what a model names beside it is found from there. */
-export function fileAddress(channel: number, build: string, path: string): string {
-  return `/api/files/${channel}/${encodeURIComponent(build)}/${path.split('/').map(encodeURIComponent).join('/')}`;
-}
-
-/** The same in a form that browsers show. */
-export function shownAddress(channel: number, build: string, path: string): string {
-  return fileAddress(channel, build, path).replace('/api/files/', '/api/shown/');
-}
-
-export function contentAddress(hash: string, format: string): string {
-  return `/api/content/${hash}?format=${format}`;
+/** The folder that an asset lies in; the outermost one of an archive is called as the archive. */
+function folderBeside(path: string): string {
+  return folderOf(path).replace(/(!?)\/$/, '');
 }

@@ -5,6 +5,21 @@ const mostShare = 2;
 const steps = 200;
 const logOfStep = Math.log(mostShare / leastShare) / steps;
 
+/** How far points are from an eye. @param centres three numbers each */
+export function distancesFrom(
+  centres: Float32Array,
+  { x, y, z }: { x: number; y: number; z: number },
+): Float32Array {
+  const distances = new Float32Array(centres.length / 3);
+  for (let at = 0, from = 0; at < distances.length; at++, from += 3) {
+    const across = (centres[from] ?? 0) - x;
+    const up = (centres[from + 1] ?? 0) - y;
+    const along = (centres[from + 2] ?? 0) - z;
+    distances[at] = Math.sqrt(across * across + up * up + along * along);
+  }
+  return distances;
+}
+
 /**
  * Chooses what is drawn as it is, and what as a box: what looks largest goes first, as long as the budget lasts.
  * @param radii in metres, of each

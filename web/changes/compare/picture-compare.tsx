@@ -1,7 +1,7 @@
 import { Box, Slider, Typography } from '@mui/material';
 import { useEffect, useRef, useState, type PointerEvent, type ReactNode, type RefObject } from 'react';
 import type { Asset, ComparedStates } from '../../../contract/assets.ts';
-import { shownAddress } from '../../viewer/assets-api.ts';
+import { shownAddress } from '../../viewer/asset-addresses.ts';
 import { isShownPlain, sourceOf } from '../../library/assets/source-of.ts';
 import { isForShortcut } from '../../ui/shortcuts.ts';
 import { Toggle } from '../../ui/toggle.tsx';

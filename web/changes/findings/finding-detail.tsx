@@ -5,7 +5,7 @@ import type { Finding } from '../../../contract/findings.ts';
 import type { Mark, PassChange } from '../../../contract/pass.ts';
 import { describe } from '../../../core/findings/evidence.ts';
 import { bytesText } from '../../../core/figures.ts';
-import { contentAddress } from '../../viewer/assets-api.ts';
+import { contentAddress } from '../../viewer/asset-addresses.ts';
 import { PassPanel } from '../pass/pass-panel.tsx';
 import { comparePath, labelsOf } from '../../ui/compare-address.ts';
 import { nameOf } from '../../ui/path-text.tsx';

@@ -4,7 +4,7 @@ import ContentCopyIcon from '@mui/icons-material/ContentCopy';
 import DownloadIcon from '@mui/icons-material/Download';
 import { Box, Button, IconButton, Link as MuiLink, Typography } from '@mui/material';
 import { useSnackbar } from 'notistack';
-import { lazy, Suspense, useEffect, type ComponentType, type ReactNode } from 'react';
+import { lazy, Suspense, useDeferredValue, useEffect, type ComponentType, type ReactNode } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import type { Asset } from '../../../contract/assets.ts';
 import { FamilyPanel } from '../families/family-panel.tsx';
@@ -16,7 +16,8 @@ import { Empty, Failure, Loading } from '../../ui/states.tsx';
 import { Toggle } from '../../ui/toggle.tsx';
 import { useAddress } from '../../ui/use-address.ts';
 import { assetPath, usePlace, useSpan, viewPath } from '../../ui/use-span.ts';
-import { contentAddress, useAssetQuery } from '../../viewer/assets-api.ts';
+import { contentAddress } from '../../viewer/asset-addresses.ts';
+import { useAssetQuery } from '../../viewer/assets-api.ts';
 import { FactsList } from './facts-list.tsx';
 import { Exhibit } from './exhibit.tsx';
 import { History } from './history.tsx';
@@ -36,11 +37,14 @@ export function AssetView({ Publishing }: { Publishing: ComponentType<{ asset: A
   const path = parameters.get('path') ?? '';
   const build = span.to?.label ?? '';
   const {
-    data: asset,
+    // Not what was shown before, as `data` would be: another asset is another page.
+    currentData: asset,
     error,
-    isLoading,
+    isFetching,
     refetch,
   } = useAssetQuery({ channel: channel.id, build, path }, { skip: build === '' || path === '' });
+  // Also while the asset is loaded: whoever is quicker goes on.
+  useNeighbours(channel.id, build, path);
   const isUnread = asset?.isUnread ?? false;
   useEffect(() => {
     if (!isUnread) return;
@@ -49,7 +53,7 @@ export function AssetView({ Publishing }: { Publishing: ComponentType<{ asset: A
   }, [isUnread, refetch]);
   if (path === '' || build === '')
     return <Empty title="No asset is chosen">Open one from the findings or from the library.</Empty>;
-  if (isLoading) return <Loading what={nameOf(path)} />;
+  if (!asset && isFetching) return <Loading what={nameOf(path)} />;
   if (error || !asset) return <Failure text={failureText(error)} onRetry={() => void refetch()} />;
   return <AssetPage key={`${asset.build} ${asset.path}`} asset={asset} Publishing={Publishing} />;
 }
@@ -64,7 +68,8 @@ function AssetPage({
   const place = usePlace();
   const span = useSpan();
   const [parameters, set] = useAddress();
-  useNeighbours(place.channel.id, asset.build, asset.path);
+  // The thing itself comes first: whoever goes through a folder does not wait for what is told of each.
+  const isToldAll = useDeferredValue(true, false);
   const isGraph = parameters.get('show') === 'graph';
   const { enqueueSnackbar } = useSnackbar();
   const copy = async (text: string): Promise<void> => {
@@ -166,11 +171,15 @@ function AssetPage({
           alignContent: 'start',
         }}
       >
-        <NamePanel build={asset.build} path={asset.path} />
-        <FactsList asset={asset} />
-        <FamilyPanel asset={asset} />
-        <LinksPanel asset={asset} onGraph={() => set({ show: 'graph' }, { replace: false })} />
-        <Publishing asset={asset} />
+        {isToldAll && (
+          <>
+            <NamePanel build={asset.build} path={asset.path} />
+            <FactsList asset={asset} />
+            <FamilyPanel asset={asset} />
+            <LinksPanel asset={asset} onGraph={() => set({ show: 'graph' }, { replace: false })} />
+            <Publishing asset={asset} />
+          </>
+        )}
         {asset.elsewhere.length > 0 && (
           <Box>
             <Typography variant="h2">The same content elsewhere</Typography>

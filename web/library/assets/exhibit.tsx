@@ -1,14 +1,15 @@
 import { Box } from '@mui/material';
 import { useSnackbar } from 'notistack';
-import { lazy, useMemo, useState, type ComponentProps, type ReactNode } from 'react';
+import { lazy, Suspense, useMemo, useState, type ComponentProps, type ReactNode } from 'react';
 import type { Asset } from '../../../contract/assets.ts';
 import type { SoundFacts } from '../../../contract/facts.ts';
 import { failureText } from '../../ui/api.ts';
 import { nameOf } from '../../ui/path-text.tsx';
-import { Empty } from '../../ui/states.tsx';
+import { Empty, Loading } from '../../ui/states.tsx';
 import { useAddress } from '../../ui/use-address.ts';
 import { assetPath, usePlace, useSpan } from '../../ui/use-span.ts';
-import { contentAddress, shownAddress } from '../../viewer/assets-api.ts';
+import { contentAddress, shownAddress } from '../../viewer/asset-addresses.ts';
+import { useSceneQuery } from '../../viewer/assets-api.ts';
 import { unitOfFacts } from '../../viewer/length-unit.ts';
 import { useSpriteTablesQuery } from '../../viewer/picture/api.ts';
 import { PictureViewer } from '../../viewer/picture/picture-viewer.tsx';
@@ -100,7 +101,7 @@ export function Exhibit({ asset }: { asset: Asset }): ReactNode {
       return asset.facts?.kind === 'map' && asset.facts.tiles !== null ? (
         <TileViewer source={shown} name={nameOf(asset.path)} hasPreview={asset.hasPreview} />
       ) : (
-        <MapViewer asset={asset} />
+        <PlacedMapViewer asset={asset} />
       );
     case 'text':
       return asset.format === 'sheet-table' ? (
@@ -153,6 +154,17 @@ function PlacedPictureViewer({
   const { width, height } = picture.facts;
   const { data: sprites } = useSpriteTablesQuery({ channel: channel.id, build, path, width, height });
   return <PictureViewer {...picture} {...(sprites && { sprites })} />;
+}
+
+/** A map: what stands on it is asked for while its viewer comes. */
+function PlacedMapViewer({ asset }: { asset: Asset }): ReactNode {
+  const { channel } = usePlace();
+  useSceneQuery({ channel: channel.id, build: asset.build, path: asset.path });
+  return (
+    <Suspense fallback={<Loading what="the viewer" />}>
+      <MapViewer asset={asset} />
+    </Suspense>
+  );
 }
 
 /** A model with its levels of detail, and with what is found beside it in its build. */

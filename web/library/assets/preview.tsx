@@ -2,7 +2,7 @@ import { Box } from '@mui/material';
 import { useState, type ReactNode } from 'react';
 import type { Facts } from '../../../contract/facts.ts';
 import type { Kind } from '../../../contract/kinds.ts';
-import { useEnvelopeQuery } from '../../viewer/assets-api.ts';
+import { useEnvelopeQuery } from './envelope-api.ts';
 import { Envelope } from '../../viewer/envelope.tsx';
 
 interface Props {

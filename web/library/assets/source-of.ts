@@ -1,6 +1,6 @@
 import type { Asset } from '../../../contract/assets.ts';
 import { isShownAsItIs } from '../../../core/kinds/formats.ts';
-import { contentAddress, fileAddress, shownAddress } from '../../viewer/assets-api.ts';
+import { contentAddress, fileAddress, shownAddress } from '../../viewer/asset-addresses.ts';
 
 /** Codings of WAV that browsers play by themselves; other formats have but one. */
 const playedCodings: ReadonlySet<string> = new Set(['', 'PCM', 'PCM float', 'FLAC', 'Vorbis', 'Opus', 'MP3']);

@@ -1,3 +1,4 @@
+import { skipToken } from '@reduxjs/toolkit/query';
 import { useCallback, useEffect, useMemo, useRef } from 'react';
 import { isForShortcut } from '../../ui/shortcuts.ts';
 import { useAddress } from '../../ui/use-address.ts';
@@ -13,14 +14,16 @@ const ofOne = {
 
 /** Page Up and Page Down go from one asset of a folder to the next, whatever is looked at; not while a list or a text scrolls by them. */
 export function useNeighbours(channel: number, build: string, path: string): void {
-  const { data: beside } = useAssetsBesideQuery({ channel, build, path });
+  const { data: beside } = useAssetsBesideQuery(
+    build === '' || path === '' ? skipToken : { channel, build, path },
+  );
   const data = useMemo(() => beside?.map((asset) => asset.path), [beside]);
   const [, set] = useAddress();
   const prefetch = assetsApi.usePrefetch('asset');
   useEffect(() => {
     // What comes next is asked for before somebody does.
     const at = data?.indexOf(path) ?? -1;
-    for (const next of [data?.[at + 1], data?.[at - 1]])
+    for (const next of [data?.[at + 1], data?.[at - 1], data?.[at + 2]])
       if (at >= 0 && next !== undefined) prefetch({ channel, build, path: next });
   }, [data, path, channel, build, prefetch]);
   const latest = useRef({ data, path, set });

@@ -47,6 +47,8 @@ export class ClipPlayer {
   private readonly model: Object3D;
   /** How all that clips have moved so far is at rest. */
   private readonly rest = new Map<Object3D, Map<Move | null, number[]>>();
+  /** Whether anything stands otherwise than at rest. */
+  private isPosed = false;
   private playing: Playing = atRest;
   private layers: readonly PlayedLayer[] = [];
   private seconds = 0;
@@ -77,20 +79,20 @@ export class ClipPlayer {
     return { place: this.clips.length - 1, entry: made.entry, lacking };
   }
 
-  /** Begins another clip, or goes on with the same one otherwise. */
-  play(playing: Playing): void {
+  /** Begins another clip, or goes on with the same one otherwise. @returns whether the model may stand otherwise than before */
+  play(playing: Playing): boolean {
     const isSame = playing.clip === this.playing.clip && playing.hasRootMotion === this.playing.hasRootMotion;
     this.playing = playing;
     if (!isSame) this.seconds = 0;
     // Whoever plays a clip that has come to its end wants it from its beginning.
     if (playing.isRunning && !playing.isLoop && this.seconds >= this.duration) this.seconds = 0;
-    this.show();
+    return this.show();
   }
 
-  /** Lays clips over the one that is played, the first one lowest. */
-  setLayers(layers: readonly PlayedLayer[]): void {
+  /** Lays clips over the one that is played, the first one lowest. @returns whether the model may stand otherwise than before */
+  setLayers(layers: readonly PlayedLayer[]): boolean {
     this.layers = layers;
-    this.show();
+    return this.show();
   }
 
   /** @returns whether there is more to come */
@@ -126,8 +128,10 @@ export class ClipPlayer {
     return Math.max(0, ...this.layers.map(({ clip }) => this.clips[clip]?.entry.seconds ?? 0));
   }
 
-  private show(): void {
-    const { base, layers } = this;
+  private show(): boolean {
+    const { base, layers, isPosed } = this;
+    this.isPosed = base !== undefined || layers.length > 0;
+    if (!isPosed && !this.isPosed) return false;
     this.stop();
     if (base) this.lay(this.playing.hasRootMotion ? base.tracks : base.inPlace, this.seconds, 1);
     for (const { clip, weight, moves, mask } of layers) {
@@ -146,6 +150,7 @@ export class ClipPlayer {
         weight,
       );
     }
+    return true;
   }
 
   private lay(tracks: readonly MovingTrack[], seconds: number, weight: number): void {

@@ -27,3 +27,10 @@ export const plainLook: Look = {
   ...{ way: 'textured', hasWires: false, hasBones: false, bone: null, hidden: new Set(), part: null },
   ...{ hasBounds: false, section: null, lightDegrees: 0, exposure: 0 },
 };
+
+/** Whether two looks show the same. */
+export function isSameLook(one: Look, other: Look): boolean {
+  const words = (look: Look): string =>
+    JSON.stringify({ ...look, hidden: [...look.hidden].sort((a, b) => a - b) });
+  return words(one) === words(other);
+}

@@ -12,7 +12,7 @@ import {
   Sphere,
   Vector2,
   Vector3,
-  WebGLRenderer,
+  type WebGLRenderer,
   type AnimationClip,
   type BufferGeometry,
   type Object3D,
@@ -20,11 +20,12 @@ import {
 import { atRest, type ClipPlayer, type PlayedLayer, type Playing } from './clip-player.ts';
 import { drawDeep, reachOf } from './draw-deep.ts';
 import { loadModel, type LoadingOptions } from './load-model.ts';
-import { plainLook, type Look } from './look.ts';
+import { isSameLook, plainLook, type Look } from './look.ts';
 import type { PartMove } from './moved-parts.ts';
 import { Overlays, type OverlayColours } from './overlays.ts';
 import { standInNeutralSurroundings } from './neutral-surroundings.ts';
 import type { PlacedProp } from './props.ts';
+import { giveBackRenderer, isDrawnInSoftware, keepPrograms, takeRenderer } from './renderers.ts';
 import { silhouettesOf } from './silhouettes.ts';
 import { scaleBarOf, type ScaleBar } from './scale-bar.ts';
 import { StageCamera, type Side, type View } from './stage-camera.ts';
@@ -62,11 +63,14 @@ export class ModelCanvas {
   private readonly standing = new StandingModel();
   private aroundGhost: Sphere | null = null;
   private look: Look = plainLook;
+  /** What colours mean now, where they mean numbers. */
+  private legend: Legend | null = null;
   private hasWires = false;
   private measured: Vector3[] = [];
   private frame = 0;
   private lastMs = 0;
-  private closed = false;
+  /** Aborted when this is closed. */
+  private readonly closing = new AbortController();
   /** Whether nobody has moved the camera since all was brought into view. */
   private isAsFitted = false;
   private ghost: Object3D | null = null;
@@ -76,10 +80,12 @@ export class ModelCanvas {
   constructor(holder: HTMLElement, colours: OverlayColours = plainColours) {
     this.holder = holder;
     standInNeutralSurroundings();
-    this.renderer = new WebGLRenderer({ antialias: true, alpha: true });
+    this.renderer = takeRenderer();
     this.renderer.autoClear = false;
     const element = this.renderer.domElement;
     element.style.display = 'block';
+    // Until something is drawn there may be what was drawn before, somewhere else.
+    element.style.visibility = 'hidden';
     holder.append(element);
     const sun = new DirectionalLight(0xffffff, 2.2);
     sun.position.set(-0.35, 0.9, 0.6);
@@ -92,10 +98,13 @@ export class ModelCanvas {
       this.isAsFitted = false;
       if (!isFromOutside) this.onView(this.eye.view);
     };
-    element.addEventListener('pointerdown', ({ offsetX, offsetY }) => this.pressed.set(offsetX, offsetY));
-    element.addEventListener('pointerup', (event) => this.point(event));
+    const { signal } = this.closing;
+    element.addEventListener('pointerdown', ({ offsetX, offsetY }) => this.pressed.set(offsetX, offsetY), {
+      signal,
+    });
+    element.addEventListener('pointerup', (event) => this.point(event), { signal });
     // A graphics context that was lost comes back by itself: the library makes all anew, and draws when it is asked.
-    element.addEventListener('webglcontextrestored', () => this.draw());
+    element.addEventListener('webglcontextrestored', () => this.draw(), { signal });
     this.observer = new ResizeObserver(() => this.resize());
     this.observer.observe(holder);
     this.resize();
@@ -104,7 +113,7 @@ export class ModelCanvas {
   /** @throws Error that says why the file cannot be shown */
   async load(address: string, options: LoadingOptions = {}, isViewKept = false): Promise<CanvasReport> {
     const { scene, clips } = await loadModel(address, options);
-    if (this.closed) return noReport;
+    if (this.isClosed) return noReport;
     return this.show(scene, clips, isViewKept);
   }
 
@@ -116,12 +125,18 @@ export class ModelCanvas {
       this.eye.fit(this.standing.all, 'three-quarters', false);
       this.isAsFitted = true;
     }
-    this.setLook(this.look);
+    this.showLook(this.look);
     return report;
   }
 
   /** Shows the model so. @returns what its colours mean, where they mean numbers */
   setLook(look: Look): Legend | null {
+    // It is said again whenever anything is: drawing anew takes long where there is no graphics processor.
+    if (!isSameLook(look, this.look)) this.showLook(look);
+    return this.legend;
+  }
+
+  private showLook(look: Look): void {
     this.look = look;
     const { standing } = this;
     const { isPainted, legend } = standing.setLook(look);
@@ -137,8 +152,8 @@ export class ModelCanvas {
     this.renderer.toneMapping = look.exposure === 0 ? NoToneMapping : LinearToneMapping;
     this.renderer.toneMappingExposure = 2 ** look.exposure;
     this.renderer.clippingPlanes = look.section ? [standing.planeOf(look.section)] : [];
+    this.legend = legend;
     this.draw();
-    return legend;
   }
 
   setWireframe(isOn: boolean): void {
@@ -178,9 +193,9 @@ export class ModelCanvas {
 
   /** Plays a clip, or stops. */
   play(playing: Playing): void {
-    this.player?.play(playing);
+    const isOther = this.player?.play(playing) === true;
     this.lastMs = performance.now();
-    this.draw();
+    if (isOther) this.draw();
   }
 
   seek(seconds: number): void {
@@ -196,7 +211,7 @@ export class ModelCanvas {
 
   /** Marks a place, and brings it into view; null takes the mark away. */
   mark(box: Box3 | null, isFitted: boolean): void {
-    this.overlays.setBox('mark', box);
+    if (!this.overlays.setBox('mark', box)) return;
     if (box && isFitted) {
       // With what stands around it: by itself nobody would know where it is.
       const room = this.standing.all.getSize(new Vector3()).length() * 0.02;
@@ -216,20 +231,19 @@ export class ModelCanvas {
 
   /** Lays clips over the one that is played. @param layers their masks by places of bones */
   setLayers(layers: readonly (Omit<PlayedLayer, 'mask'> & { mask: ReadonlySet<number> | null })[]): void {
-    this.standing.setLayers(layers);
-    this.draw();
+    if (this.standing.setLayers(layers)) this.draw();
   }
 
   /** Parts stand elsewhere than their file says, by their places in the list. */
   setMoved(moves: ReadonlyMap<number, PartMove>): void {
-    if (this.standing.setMoved(moves)) this.setLook(this.look);
+    if (this.standing.setMoved(moves)) this.showLook(this.look);
   }
 
   /** Hangs models on the one that stands here. @returns why one could not be hung; null of the others */
   async setProps(props: readonly PlacedProp[]): Promise<(string | null)[]> {
     const outcome = await this.standing.setProps(props);
-    this.draw();
-    return outcome;
+    if (outcome) this.draw();
+    return outcome ?? [];
   }
 
   /**
@@ -241,7 +255,7 @@ export class ModelCanvas {
     fileVariant: string | null,
   ): Promise<{ ways: WayOfSeeing[]; failures: string[] } | null> {
     const outcome = await this.standing.wear(textures, fileVariant);
-    if (outcome) this.setLook(this.look);
+    if (outcome) this.showLook(this.look);
     return outcome;
   }
 
@@ -303,16 +317,14 @@ export class ModelCanvas {
     // Nobody looks from there.
     this.onView = () => undefined;
     this.overlays.group.visible = false;
-    this.renderer.setPixelRatio(1);
+    this.renderer.setPixelRatio(isDrawnInSoftware() && Math.max(width, height) <= 2048 ? 2 : 1);
     this.renderer.setSize(width, height, false);
     this.eye.setAspect(width, height);
     this.eye.setParallel(false);
     this.eye.fit(this.standing.all, 'three-quarters', false);
     if (turned !== 0) this.eye.turn(-turned, 0);
     this.render();
-    const made = new Promise<Blob | null>((resolve) =>
-      this.renderer.domElement.toBlob(resolve, type, type === 'image/webp' ? 0.9 : undefined),
-    );
+    const made = blobOf(this.renderer.domElement, { width, height, type });
     this.overlays.group.visible = true;
     this.resize();
     this.eye.setParallel(isParallel);
@@ -322,19 +334,17 @@ export class ModelCanvas {
   }
 
   close(): void {
-    this.closed = true;
+    this.closing.abort();
     cancelAnimationFrame(this.frame);
     this.observer.disconnect();
     this.eye.close();
     this.clear();
     this.overlays.close();
-    this.renderer.dispose();
-    this.renderer.forceContextLoss();
-    this.renderer.domElement.remove();
+    giveBackRenderer(this.renderer);
   }
 
   draw(): void {
-    if (this.frame !== 0 || this.closed) return;
+    if (this.frame !== 0 || this.isClosed || this.isEmpty) return;
     this.frame = requestAnimationFrame((ms) => {
       this.frame = 0;
       const seconds = Math.max(0, Math.min(0.1, (ms - this.lastMs) / 1000));
@@ -349,11 +359,20 @@ export class ModelCanvas {
     });
   }
 
+  private get isEmpty(): boolean {
+    return this.ghost === null && this.standing.content.children.length === 0;
+  }
+
+  private get isClosed(): boolean {
+    return this.closing.signal.aborted;
+  }
+
   private get player(): ClipPlayer | null {
     return this.standing.player;
   }
 
   private render(): void {
+    this.renderer.domElement.style.visibility = '';
     const { camera } = this.eye;
     camera.updateMatrixWorld();
     this.overlays.beforeDrawing(this.eye.height * 0.012);
@@ -391,8 +410,13 @@ export class ModelCanvas {
   private resize(): void {
     const { clientWidth, clientHeight } = this.holder;
     this.eye.setAspect(clientWidth, clientHeight);
-    this.renderer.setPixelRatio(Math.min(2, window.devicePixelRatio));
-    this.renderer.setSize(clientWidth, clientHeight);
+    const ratio = Math.min(2, window.devicePixelRatio);
+    const { x, y } = this.renderer.getSize(new Vector2());
+    // Each size that is set makes its pictures anew.
+    if (x !== clientWidth || y !== clientHeight || this.renderer.getPixelRatio() !== ratio) {
+      this.renderer.setPixelRatio(ratio);
+      this.renderer.setSize(clientWidth, clientHeight);
+    }
     if (this.isAsFitted) {
       this.eye.fit(this.standing.all, 'three-quarters', false);
       this.isAsFitted = true;
@@ -401,9 +425,26 @@ export class ModelCanvas {
   }
 
   private clear(): void {
+    keepPrograms(this.renderer);
     this.overlays.clear();
     this.standing.clear();
     this.measured = [];
     this.hasWires = false;
   }
+}
+
+/** A picture of what stands on a canvas, made smaller where that is larger. */
+function blobOf(
+  canvas: HTMLCanvasElement,
+  { width, height, type }: { width: number; height: number; type: 'image/png' | 'image/webp' },
+): Promise<Blob | null> {
+  let drawn = canvas;
+  if (canvas.width !== width) {
+    drawn = Object.assign(document.createElement('canvas'), { width, height });
+    const paper = drawn.getContext('2d');
+    if (!paper) return Promise.resolve(null);
+    paper.imageSmoothingQuality = 'high';
+    paper.drawImage(canvas, 0, 0, width, height);
+  }
+  return new Promise((resolve) => drawn.toBlob(resolve, type, type === 'image/webp' ? 0.9 : undefined));
 }

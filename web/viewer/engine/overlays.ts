@@ -99,19 +99,20 @@ export class Overlays {
     this.mark.scale.setScalar(metres);
   }
 
-  /** A box around something; null takes it away. */
-  setBox(name: 'all' | 'part' | 'mark', box: Box3 | null): void {
+  /** A box around something; null takes it away. @returns whether there is one, or was one */
+  setBox(name: 'all' | 'part' | 'mark', box: Box3 | null): boolean {
     const known = this.boxes.get(name);
     if (known) {
       this.group.remove(known);
       known.dispose();
       this.boxes.delete(name);
     }
-    if (!box || box.isEmpty()) return;
+    if (!box || box.isEmpty()) return known !== undefined;
     const helper = new Box3Helper(box, new Color(name === 'all' ? this.colours.ink : this.colours.accent));
     helper.raycast = () => undefined;
     this.boxes.set(name, helper);
     this.group.add(helper);
+    return true;
   }
 
   setMeasured(points: readonly Vector3[]): void {

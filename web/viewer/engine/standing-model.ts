@@ -137,14 +137,13 @@ export class StandingModel {
     return parts.flatMap((id) => this.parts[id]?.mesh.geometry ?? []);
   }
 
-  /** @param layers their masks by places of bones */
-  setLayers(layers: readonly (Omit<PlayedLayer, 'mask'> & { mask: ReadonlySet<number> | null })[]): void {
-    this.player?.setLayers(
-      layers.map(({ mask, ...layer }) => ({
-        ...layer,
-        mask: mask && new Set([...mask].flatMap((at) => this.bones[at] ?? [])),
-      })),
-    );
+  /** @param layers their masks by places of bones @returns whether the model may stand otherwise than before */
+  setLayers(layers: readonly (Omit<PlayedLayer, 'mask'> & { mask: ReadonlySet<number> | null })[]): boolean {
+    const masked = layers.map(({ mask, ...layer }) => ({
+      ...layer,
+      mask: mask && new Set([...mask].flatMap((at) => this.bones[at] ?? [])),
+    }));
+    return this.player?.setLayers(masked) ?? false;
   }
 
   /** @param moves by places of parts @returns whether anything stands elsewhere than before */
@@ -179,10 +178,12 @@ export class StandingModel {
     return { ways: possibleWays(this.meshes), failures: made };
   }
 
-  async setProps(props: readonly PlacedProp[]): Promise<(string | null)[]> {
-    const outcome = await this.props.set(this.content, props);
+  /** @returns null where nothing hung here, and nothing is to */
+  async setProps(props: readonly PlacedProp[]): Promise<(string | null)[] | null> {
+    const hadProps = this.hasProps;
     this.hasProps = props.length > 0;
-    return outcome;
+    if (!hadProps && !this.hasProps) return null;
+    return this.props.set(this.content, props);
   }
 
   /** How far what stands here is from an eye, along the line of sight. */

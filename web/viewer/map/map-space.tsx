@@ -5,7 +5,7 @@ import type { MapScene } from '../../../contract/assets.ts';
 import type { Placement } from '../../../contract/facts.ts';
 import { bytesText, plural } from '../../../core/figures.ts';
 import { costOf } from '../../../core/kinds/map/cost.ts';
-import { fileAddress, shownAddress } from '../assets-api.ts';
+import { fileAddress, shownAddress } from '../asset-addresses.ts';
 import { Stage } from '../stage.tsx';
 import { useModelCanvas } from '../use-model-canvas.ts';
 import { MapWorld, type WorldState } from './map-world.ts';
@@ -50,6 +50,8 @@ export function MapSpace({
   const { canvas } = used;
   const [state, setState] = useState<WorldState | null>(null);
   const [world, setWorld] = useState<MapWorld | null>(null);
+  /** As it begins: what is said later is said to a map that stands there. */
+  const begun = useRef({ hidden, budget });
   const [box, missing] = [palette.text.secondary, palette.primary.main];
   useEffect(() => {
     if (!canvas) return;
@@ -69,6 +71,7 @@ export function MapSpace({
       }, chosenMs);
     };
     look();
+    made.setShown(begun.current.hidden, { triangles: begun.current.budget, bytes: mostBytes });
     setWorld(made);
     return () => {
       if (waiting !== null) clearTimeout(waiting);
@@ -77,8 +80,7 @@ export function MapSpace({
       setWorld(null);
     };
   }, [canvas, scene, box, missing, channel, build]);
-  useEffect(() => world?.setHidden(hidden), [world, hidden]);
-  useEffect(() => world?.setBudget({ triangles: budget, bytes: mostBytes }), [world, budget]);
+  useEffect(() => world?.setShown(hidden, { triangles: budget, bytes: mostBytes }), [world, hidden, budget]);
   const latest = useRef(onChoose);
   useEffect(() => {
     latest.current = onChoose;
@@ -127,10 +129,15 @@ export function MapSpace({
           ...{ bgcolor: 'background.paper', borderTop: 1, borderColor: 'divider' },
         }}
       >
-        <Typography variant="body2" aria-label="What the map costs" sx={{ flex: '1 1 300px' }}>
+        <Typography variant="body2" aria-label="What the map costs" sx={{ flex: '1 1 100%' }}>
           {`${plural(cost.placements, 'placement')} of ${plural(cost.models, 'model')}: ${cost.unread > 0 ? 'at least ' : ''}${plural(cost.triangles, 'triangle')}, ${plural(cost.materials, 'material')}, ${plural(cost.textures, 'texture')}; ${bytesText(cost.fetchBytes)} to fetch, ${bytesText(cost.holdBytes)} to hold without textures`}
         </Typography>
-        <Typography variant="body2" role="status" sx={{ fontVariantNumeric: 'tabular-nums' }}>
+        {/* A line of its own: what changes while models come changes nothing of the room above. */}
+        <Typography
+          variant="body2"
+          role="status"
+          sx={{ fontVariantNumeric: 'tabular-nums', flex: '1 1 200px' }}
+        >
           {state && budget > 0
             ? `${state.detailed.toLocaleString('en')} as they are, ${plural(state.loaded, 'model')} here${state.loading > 0 ? `, ${state.loading} on the way` : ''}`
             : 'all as boxes'}

@@ -59,6 +59,8 @@ describe('A map in space', () => {
     return found;
   };
 
+  const one = { triangles: 1, bytes: 1e6 };
+
   it('has boxes of true size at first, then models for what is near, as far as the budget goes', async () => {
     const address = await triangle();
     const world = new MapWorld(map, { box: '#888888', missing: '#aa3311' }, () => [address]);
@@ -72,14 +74,14 @@ describe('A map in space', () => {
     ).to.deep.equal([1, 2, 0]);
     const loaded = until(world, ({ loaded: count, detailed }) => count === 1 && detailed > 0);
     world.update(new Vector3(0, 1, 5));
-    world.setBudget({ triangles: 1, bytes: 1e6 });
+    world.setShown(new Set(), one);
     const state = await loaded;
     expect([state.detailed, state.isFull, state.failures]).to.deep.equal([1, true, []]);
     expect(drawn(world).map(([, ids]) => ids)).to.deep.equal([['far'], ['lost'], ['room'], ['near']]);
     // Somebody goes to the other end: there is room for one, and it is that one now.
     world.update(new Vector3(900, 1, 5));
     expect(drawn(world).map(([, ids]) => ids)).to.deep.equal([['near'], ['lost'], ['room'], ['far']]);
-    world.setHidden(new Set(['plant']));
+    world.setShown(new Set(['plant']), one);
     expect(drawn(world).map(([, ids]) => ids)).to.deep.equal([['room']]);
     const edges = (): boolean[] => {
       const found: boolean[] = [];
@@ -87,7 +89,7 @@ describe('A map in space', () => {
       return found;
     };
     expect(edges()).to.deep.equal([true]);
-    world.setHidden(new Set(['trigger zone']));
+    world.setShown(new Set(['trigger zone']), one);
     expect(edges()).to.deep.equal([false]);
     world.close();
   });
@@ -98,7 +100,7 @@ describe('A map in space', () => {
       'data:,more',
     ]);
     const failed = until(world, ({ failures }) => failures.length > 0);
-    world.setBudget({ triangles: 100, bytes: 1e6 });
+    world.setShown(new Set(), { triangles: 100, bytes: 1e6 });
     expect((await failed).failures[0]).to.match(/^reed\.glb: /);
     expect(drawn(world).map(([, ids]) => ids)).to.deep.equal([['near', 'far'], ['lost'], ['room']]);
     world.close();

@@ -2,6 +2,7 @@ import {
   AxesHelper,
   Box3,
   BoxGeometry,
+  type BufferGeometry,
   EdgesGeometry,
   Group,
   InstancedBufferAttribute,
@@ -9,15 +10,17 @@ import {
   LineBasicMaterial,
   LineSegments,
   Matrix4,
-  MeshStandardMaterial,
+  MeshLambertMaterial,
   Quaternion,
+  Sphere,
   Vector3,
   type Object3D,
 } from 'three';
+import { mergeVertices } from 'three/examples/jsm/utils/BufferGeometryUtils.js';
 import type { MapScene } from '../../../contract/assets.ts';
 import type { Placement } from '../../../contract/facts.ts';
 import { grouped } from '../../../core/grouped.ts';
-import { nearFirst } from '../../../core/kinds/map/near-first.ts';
+import { distancesFrom, nearFirst } from '../../../core/kinds/map/near-first.ts';
 import { loadModel } from '../engine/load-model.ts';
 import { partsOf } from '../engine/model-parts.ts';
 import { instancesOf, matrixOf } from './map-scene.ts';
@@ -99,12 +102,13 @@ export class MapWorld {
   private readonly matrices: Matrix4[];
   private readonly centres: Float32Array;
   private readonly radii: Float32Array;
+  private readonly around: Sphere;
   private readonly addressesOf: (path: string) => readonly string[];
   private readonly models = new Map<string, Loaded>();
   private readonly loading = new Set<string>();
   private readonly stopping = new AbortController();
   private readonly axes = new Group();
-  private readonly cube = new BoxGeometry(1, 1, 1);
+  private readonly cube = plainCube();
   private hidden: ReadonlySet<string> = new Set();
   private budget: Budget = { triangles: 0, bytes: 0 };
   private eye = new Vector3();
@@ -128,14 +132,15 @@ export class MapWorld {
       const { model, class: name } = map.placements[place] ?? { model: '', class: '' };
       return `${name}\n${model}`;
     });
-    const material = new MeshStandardMaterial({ color: colours.box, roughness: 1 });
-    const lacking = new MeshStandardMaterial({ color: colours.missing, roughness: 1, wireframe: true });
-    const room = new MeshStandardMaterial({
-      ...{ color: colours.missing, transparent: true, opacity: 0.16, depthWrite: false },
+    const material = new MeshLambertMaterial({ color: colours.box, flatShading: true });
+    const lacking = new MeshLambertMaterial({ color: colours.missing, flatShading: true, wireframe: true });
+    const room = new MeshLambertMaterial({
+      ...{ color: colours.missing, flatShading: true, transparent: true, opacity: 0.16, depthWrite: false },
     });
     this.lots = [...groups.values()].map((places, at) =>
       this.lotFor(places, at, { material, lacking, room }),
     );
+    this.around = sphereAround(this.centres, this.radii);
     for (const stack of this.stacks.values()) {
       const { mesh } = stack;
       const places = stack.lots.flatMap((lot) => lot.places);
@@ -147,51 +152,45 @@ export class MapWorld {
     this.scene.add(this.axes);
   }
 
-  setHidden(hidden: ReadonlySet<string>): void {
+  /** Which classes are hidden, and how much is drawn as it is. */
+  setShown(hidden: ReadonlySet<string>, budget: Budget): void {
+    const isSame = budget.triangles === this.budget.triangles && budget.bytes === this.budget.bytes;
+    this.budget = budget;
+    if (hidden !== this.hidden) this.hide(hidden);
+    else if (isSame) return;
+    this.update(this.eye);
+  }
+
+  private hide(hidden: ReadonlySet<string>): void {
     this.hidden = hidden;
     for (const stack of this.stacks.values()) stack.mesh.visible = !hidden.has(stack.class);
     for (const lot of this.lots)
       for (const part of lot.parts) part.visible = lot.detailed.length > 0 && !hidden.has(lot.class);
     for (const mark of this.axes.children) mark.visible = !hidden.has(mark.name);
-    this.update(this.eye);
-  }
-
-  setBudget(budget: Budget): void {
-    this.budget = budget;
-    this.update(this.eye);
   }
 
   /** Chooses anew what is drawn as it is, from where somebody looks. */
   update(eye: Vector3): void {
     this.eye = eye.clone();
     const count = this.placements.length;
-    const distances = new Float32Array(count);
-    for (let at = 0; at < count; at++)
-      distances[at] = Math.hypot(
-        (this.centres[at * 3] ?? 0) - eye.x,
-        (this.centres[at * 3 + 1] ?? 0) - eye.y,
-        (this.centres[at * 3 + 2] ?? 0) - eye.z,
-      );
-    const chosen = nearFirst(
-      this.radii,
-      distances,
-      (place) => {
-        const lot = this.lots[this.lotOf[place] ?? 0];
-        if (!lot?.path || this.hidden.has(lot.class)) return NaN;
-        const known = this.models.get(lot.path);
-        if (known && 'reason' in known) return NaN;
-        return this.map.costs[lot.path]?.triangles ?? 0;
-      },
-      this.budget.triangles,
-    );
+    const distances = distancesFrom(this.centres, eye);
+    // Once for each lot, and not for each of tens of thousands of placements.
+    const triangles = Float64Array.from(this.lots, (lot) => {
+      if (!lot.path || this.hidden.has(lot.class)) return NaN;
+      const known = this.models.get(lot.path);
+      return known && 'reason' in known ? NaN : (this.map.costs[lot.path]?.triangles ?? 0);
+    });
+    const { lotOf } = this;
+    const trianglesOf = (place: number): number => triangles[lotOf[place] ?? 0] ?? NaN;
+    const chosen = nearFirst(this.radii, distances, trianglesOf, this.budget.triangles);
     this.isFull = this.budget.triangles > 0 && chosen.length < count;
     const byLot = new Map<Lot, number[]>();
-    const wanted: string[] = [];
+    const wanted = new Set<string>();
     for (const place of chosen) {
       const lot = this.lots[this.lotOf[place] ?? 0];
       if (!lot?.path) continue;
       if (!this.models.has(lot.path)) {
-        if (!wanted.includes(lot.path)) wanted.push(lot.path);
+        wanted.add(lot.path);
         continue;
       }
       const list = byLot.get(lot);
@@ -201,7 +200,7 @@ export class MapWorld {
     const other = new Set<Stack>();
     for (const lot of this.lots) if (this.exchange(lot, byLot.get(lot) ?? [])) other.add(lot.stack);
     for (const stack of other) this.refill(stack);
-    this.wanted = wanted;
+    this.wanted = [...wanted];
     this.fetch();
     this.tell();
     this.onChange();
@@ -238,7 +237,7 @@ export class MapWorld {
       material,
       lacking,
       room,
-    }: { material: MeshStandardMaterial; lacking: MeshStandardMaterial; room: MeshStandardMaterial },
+    }: { material: MeshLambertMaterial; lacking: MeshLambertMaterial; room: MeshLambertMaterial },
   ): Lot {
     const { model, class: name } = this.placements[places[0] ?? 0] ?? { model: '', class: '' };
     const path = this.map.models[model] ?? null;
@@ -286,7 +285,7 @@ export class MapWorld {
       const isDetailed = new Set(detailed);
       return places.filter((place) => !isDetailed.has(place));
     });
-    fill(stack.mesh, stack.boxed, this.boxMatrices, null);
+    fill(stack.mesh, stack.boxed, this.boxMatrices, null, this.around);
   }
 
   private ownBox(model: string): Box3 {
@@ -314,7 +313,7 @@ export class MapWorld {
     for (const part of lot.parts) {
       // What draws nothing takes its time nevertheless.
       part.visible = chosen.length > 0 && !this.hidden.has(lot.class);
-      fill(part, chosen, this.matrices, (part.userData.within as Matrix4 | undefined) ?? null);
+      fill(part, chosen, this.matrices, (part.userData.within as Matrix4 | undefined) ?? null, this.around);
     }
     return true;
   }
@@ -391,12 +390,30 @@ export class MapWorld {
   }
 }
 
+function sphereAround(centres: Float32Array, radii: Float32Array): Sphere {
+  const box = new Box3();
+  const centre = new Vector3();
+  for (let at = 0; at < radii.length; at++) box.expandByPoint(centre.fromArray(centres, at * 3));
+  const around = box.isEmpty() ? new Sphere() : box.getBoundingSphere(new Sphere());
+  around.radius += radii.reduce((most, radius) => Math.max(most, radius), 0);
+  return around;
+}
+
+/** A cube of a metre of eight corners: tens of thousands are drawn, and its faces are shaded by themselves. */
+function plainCube(): BufferGeometry {
+  const cube = new BoxGeometry(1, 1, 1);
+  cube.deleteAttribute('normal');
+  cube.deleteAttribute('uv');
+  return mergeVertices(cube);
+}
+
 /** @param within where in a model a part of it stands; null for what has the model’s own place */
 function fill(
   mesh: InstancedMesh,
   places: readonly number[],
   matrices: readonly Matrix4[],
   within: Matrix4 | null,
+  around: Sphere,
 ): void {
   const made = new Matrix4();
   places.forEach((place, index) => {
@@ -406,7 +423,6 @@ function fill(
   });
   mesh.count = places.length;
   mesh.instanceMatrix.needsUpdate = true;
-  // What is pointed at is looked for within these.
-  mesh.boundingSphere = null;
-  mesh.boundingBox = null;
+  // Around all of the map: to look through tens of thousands of boxes for their middle takes its time in each frame.
+  mesh.boundingSphere = around;
 }

@@ -41,6 +41,13 @@ export function panelsOf(
   ];
 }
 
+const panelWidth = 268;
+
+/** Room for the panel while the model is loaded, so that the canvas need not be drawn in another size after that. */
+export function PanelsToCome(): ReactNode {
+  return <Box sx={{ width: panelWidth, flexShrink: 0, display: { xs: 'none', sm: 'block' } }} />;
+}
+
 export function ModelPanels({
   panels,
   panel,
@@ -88,7 +95,7 @@ export function ModelPanels({
       component="section"
       aria-label="Of the model"
       sx={{
-        ...{ width: { xs: 'auto', sm: panel ? 268 : 'auto' }, maxHeight: { xs: 360, sm: 'none' } },
+        ...{ width: { xs: 'auto', sm: panel ? panelWidth : 'auto' }, maxHeight: { xs: 360, sm: 'none' } },
         ...{ flexShrink: 0, display: 'flex', flexDirection: 'column', minHeight: 0 },
         ...{ bgcolor: 'background.paper', borderLeft: { sm: 1 }, borderTop: { xs: 1, sm: 0 } },
         borderColor: { xs: 'divider', sm: 'divider' },

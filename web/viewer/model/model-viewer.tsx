@@ -13,7 +13,7 @@ import { DensityLegend } from './density-legend.tsx';
 import { lookChanges, lookFrom } from './look-address.ts';
 import { ModelToolbar } from './model-toolbar.tsx';
 import { LevelsBeside } from './levels-beside.tsx';
-import { ModelPanels, panelsOf, type Panel } from './model-panels.tsx';
+import { ModelPanels, PanelsToCome, panelsOf, type Panel } from './model-panels.tsx';
 import type { PlaceOfModel } from './place-of-model.ts';
 import { useClips } from './use-clips.ts';
 import { useSetUp } from './use-set-up.ts';
@@ -208,6 +208,7 @@ export default function ModelViewer({
             </Typography>
           )}
         </Box>
+        {!report && isInAddress && place && asked !== 'none' && <PanelsToCome />}
         {report && panels.length > 0 && (
           <ModelPanels
             {...{ panels, panel, report, look, clips, textures, setUp, place, onLook, isSideBySide }}
