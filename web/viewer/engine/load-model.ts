@@ -7,7 +7,12 @@ export interface LoadedModel {
   clips: AnimationClip[];
 }
 
+/** Gives a loader what a file needs that is packed. @param used extensions that the file says it uses */
+export type GiveDecoders = (loader: GLTFLoader, used: ReadonlySet<string>) => Promise<void>;
+
 export interface LoadingOptions {
+  /** Nothing where models come unpacked. */
+  giveDecoders?: GiveDecoders | undefined;
   signal?: AbortSignal | undefined;
   /** Called with what has come so far. @param total null where nobody says how much there is */
   onProgress?: ((bytes: number, total: number | null) => void) | undefined;
@@ -19,17 +24,38 @@ export interface LoadingOptions {
  */
 export async function loadModel(
   address: string,
-  { signal, onProgress }: LoadingOptions = {},
+  { signal, onProgress, giveDecoders }: LoadingOptions = {},
 ): Promise<LoadedModel> {
   const response = await fetch(address, signal ? { signal } : {});
   if (!response.ok) throw new Error(await failureOf(response));
   const said = Number(response.headers.get('content-length') ?? 0);
   const bytes = await received(response, (count) => onProgress?.(count, said > 0 ? said : null));
   const folder = address.slice(0, address.lastIndexOf('/') + 1);
-  const gltf = await new GLTFLoader().parseAsync(bytes, folder);
+  const loader = new GLTFLoader();
+  if (giveDecoders) await giveDecoders(loader, extensionsUsedIn(bytes));
+  const gltf = await loader.parseAsync(bytes, folder);
   signal?.throwIfAborted();
   await keepVariants(gltf);
   return { scene: gltf.scene, clips: gltf.animations };
+}
+
+/** First bytes of a GLB, and where its JSON begins (glTF 2.0, 4.4). */
+const glbMagic = 0x46546c67;
+const glbHeaderBytes = 20;
+
+/** Names of the extensions that a glTF or GLB says it uses; none where it cannot be made out. */
+export function extensionsUsedIn(bytes: ArrayBuffer): ReadonlySet<string> {
+  const view = new DataView(bytes);
+  const isGlb = bytes.byteLength >= glbHeaderBytes && view.getUint32(0, true) === glbMagic;
+  const json = isGlb
+    ? new Uint8Array(
+        bytes,
+        glbHeaderBytes,
+        Math.min(view.getUint32(12, true), bytes.byteLength - glbHeaderBytes),
+      )
+    : new Uint8Array(bytes);
+  const list = /"extensionsUsed"\s*:\s*\[([^\]]*)\]/.exec(new TextDecoder().decode(json))?.[1] ?? '';
+  return new Set([...list.matchAll(/"([^"]+)"/g)].map(([, name = '']) => name));
 }
 
 /** Sets of materials of a file (KHR_materials_variants), as the loader hands them on. */

@@ -23,6 +23,7 @@ import { grouped } from '../../../core/grouped.ts';
 import { distancesFrom, nearFirst } from '../../../core/kinds/map/near-first.ts';
 import { loadModel } from '../engine/load-model.ts';
 import { partsOf } from '../engine/model-parts.ts';
+import { giveDecoders } from '../model-decoders.ts';
 import { instancesOf, matrixOf } from './map-scene.ts';
 
 /** What may be drawn as it is, at once, and fetched in all. */
@@ -346,7 +347,7 @@ export class MapWorld {
     let reason = 'it has no address';
     for (const address of this.addressesOf(path))
       try {
-        const { scene } = await loadModel(address, { signal });
+        const { scene } = await loadModel(address, { signal, giveDecoders });
         // Players do not see helper shapes, and a map of thousands has no time for them.
         for (const { mesh, entry } of partsOf(scene)) if (entry.helper) mesh.removeFromParent();
         return { scene };

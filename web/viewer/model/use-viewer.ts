@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
 import type { CanvasReport } from '../engine/standing-model.ts';
 import type { useModelCanvas } from '../use-model-canvas.ts';
+import { giveDecoders } from '../model-decoders.ts';
 import { viewFrom, viewWord } from './look-address.ts';
 import type { useViewerWords } from './use-viewer-words.ts';
 
@@ -24,7 +25,8 @@ export function useLoaded(canvas: Canvas, source: string, unpacked: string) {
     stopping.current = controller;
     const { signal } = controller;
     const onProgress = (bytes: number, total: number | null): void => setProgress({ bytes, total });
-    const load = (address: string) => canvas.load(address, { signal, onProgress }, hasStood.current);
+    const load = (address: string) =>
+      canvas.load(address, { signal, onProgress, giveDecoders }, hasStood.current);
     const loading =
       unpacked === source
         ? load(source)
