@@ -26,6 +26,7 @@ import { ConflictError, NotFoundError, PlainError, messageOf } from '../platform
 import { formatRoutes } from '../library/formats/routes.ts';
 import { recipeRoutes } from '../library/recipes/routes.ts';
 import { referenceRoutes } from '../library/references/routes.ts';
+import { filmRoutes } from '../library/films/routes.ts';
 import { spriteRoutes } from '../library/sprites/routes.ts';
 import { textureRoutes } from '../library/textures/routes.ts';
 import { voiceRoutes } from '../library/voices/routes.ts';
@@ -85,6 +86,7 @@ export function createApp(context: ServerContext, report: (message: string) => v
     arrangementRoutes,
     textureRoutes,
     spriteRoutes,
+    filmRoutes,
     voiceRoutes,
     bookmarkRoutes,
     haulRoutes,

@@ -11,3 +11,9 @@ export function shownAddress(channel: number, build: string, path: string): stri
 export function contentAddress(hash: string, format: string): string {
   return `/api/content/${hash}?format=${format}`;
 }
+
+/** Where the frames and the sound of a film are asked for. */
+export function filmAddress(hash: string, format: string) {
+  return (what: 'frame' | 'sound', more: Record<string, number> = {}): string =>
+    `/api/films/${hash}/${what}?${new URLSearchParams({ format, ...Object.fromEntries(Object.entries(more).map(([name, value]) => [name, String(value)])) })}`;
+}

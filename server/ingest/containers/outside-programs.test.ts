@@ -37,8 +37,9 @@ describe('Programs that unpack', () => {
   it('see the system’s programs, and no other file, variable, user or network', async () => {
     const files = await seen('find', '/', '-maxdepth', '1', '-mindepth', '1');
     expect(files.split('\n').sort()).to.deep.equal(
-      ['/bin', '/lib', '/lib64', '/usr'].filter((path) => files.includes(path)),
+      ['/bin', '/etc', '/lib', '/lib64', '/usr'].filter((path) => files.includes(path)),
     );
+    expect(await seen('ls', '/etc')).to.equal('alternatives');
     expect((await seen('env')).split('\n').map((line) => line.split('=')[0])).to.have.members([
       'PATH',
       'LC_ALL',

@@ -6,8 +6,8 @@ import { codeOf } from '../../platform/plain-error.ts';
 import { pieces, type ByteSource } from './byte-source.ts';
 import { sandboxed, sandboxProgram } from './sandbox.ts';
 
-/** A program without any output for so long is taken to hang. */
-const silenceMs = 120_000;
+/** A program without any output for so long is taken to hang, where nobody says less. */
+const usualSilenceMs = 120_000;
 const errorCharacters = 4000;
 
 export interface ProgramCall {
@@ -19,6 +19,8 @@ export interface ProgramCall {
   file?: string;
   /** Lets bytes pass that a program gave before it failed; the caller checks them itself. */
   mayFail?: boolean;
+  /** How long it may give nothing, in milliseconds. */
+  silenceMs?: number;
 }
 
 /**
@@ -32,6 +34,7 @@ export async function* runProgram({
   input,
   file,
   mayFail,
+  silenceMs = usualSilenceMs,
 }: ProgramCall): AsyncGenerator<Buffer> {
   const child = start(sandboxed(program, args, file ?? null), input);
   let errors = '';

@@ -43,6 +43,8 @@ function systemFolders(): readonly string[] {
         ? ['--symlink', readlinkSync(folder), folder]
         : ['--ro-bind', folder, folder];
     }),
+    // Debian's links from the names of programs and libraries to those that are chosen.
+    ...['--ro-bind-try', '/etc/alternatives', '/etc/alternatives'],
   ];
   return folders;
 }

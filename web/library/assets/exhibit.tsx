@@ -8,7 +8,7 @@ import { nameOf } from '../../ui/path-text.tsx';
 import { Empty, Loading } from '../../ui/states.tsx';
 import { useAddress } from '../../ui/use-address.ts';
 import { assetPath, usePlace, useSpan } from '../../ui/use-span.ts';
-import { contentAddress, shownAddress } from '../../viewer/asset-addresses.ts';
+import { contentAddress, filmAddress, shownAddress } from '../../viewer/asset-addresses.ts';
 import { useSceneQuery } from '../../viewer/assets-api.ts';
 import { unitOfFacts } from '../../viewer/length-unit.ts';
 import { useSpriteTablesQuery } from '../../viewer/picture/api.ts';
@@ -27,6 +27,7 @@ const VoicesList = lazy(() =>
   import('../../viewer/sound/voices-list.tsx').then(({ VoicesList: list }) => ({ default: list })),
 );
 const FontViewer = lazy(() => import('../../viewer/font/font-viewer.tsx'));
+const FilmViewer = lazy(() => import('../../viewer/film/film-viewer.tsx'));
 const SoundPlayer = lazy(() => import('../../viewer/sound/sound-player.tsx'));
 
 /** What a thing looks or sounds like, in whatever can show it. */
@@ -89,12 +90,11 @@ export function Exhibit({ asset }: { asset: Asset }): ReactNode {
       );
     case 'film':
       return (
-        <Box
-          component="video"
-          controls
-          src={contentAddress(asset.hash, asset.format)}
-          aria-label={nameOf(asset.path)}
-          sx={{ flex: 1, minWidth: 0, minHeight: 0, bgcolor: 'plate' }}
+        <FilmViewer
+          source={contentAddress(asset.hash, asset.format)}
+          films={filmAddress(asset.hash, asset.format)}
+          facts={asset.facts?.kind === 'film' ? asset.facts : null}
+          name={nameOf(asset.path)}
         />
       );
     case 'map':
