@@ -117,6 +117,17 @@ export const mapFactsSchema = z.object({
       layers: z.number().int(),
       set: z.number().int(),
       orientation: z.string(),
+      /** Of each layer, the lowest first; none of sets of tiles. */
+      eachLayer: z
+        .array(
+          z.object({
+            name: z.string(),
+            /** Whether it is seen at first. */
+            isVisible: z.boolean(),
+            set: z.number().int(),
+          }),
+        )
+        .default([]),
     })
     .nullable()
     .default(null),

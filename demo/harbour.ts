@@ -38,27 +38,34 @@ function tileSet(): string {
 function tileMap(newer: boolean): string {
   const random = seeded(seedOf('harbour'));
   const phase = random() * 6;
-  const rows = Array.from({ length: down }, (_, y) =>
-    Array.from({ length: across }, (_, x) => {
-      const shore = down * 0.55 + 3 * Math.sin(x * 0.28 + phase) + Math.sin(x * 0.9);
-      // The newer build has a second pier.
-      const isPier = (Math.abs(x - 12) < 1 || (newer && Math.abs(x - 29) < 1)) && y > 5 && y < shore + 2;
-      if (isPier) return plank;
-      if (y < shore - 4) return deep;
-      if (y < shore - 1) return shallow;
-      if (y < shore) return random() < 0.6 ? reed : mud;
-      if (Math.abs(y - (shore + 4)) < 0.7) return path;
-      return grass;
-    }).join(','),
-  );
-  return `<?xml version="1.0" encoding="UTF-8"?>
-<map version="1.10" orientation="orthogonal" renderorder="right-down" width="${across}" height="${down}" tilewidth="${side}" tileheight="${side}" infinite="0">
- <tileset firstgid="1" source="harbour_tiles.tsx"/>
- <layer id="1" name="ground" width="${across}" height="${down}">
+  const shoreAt = (x: number): number => down * 0.55 + 3 * Math.sin(x * 0.28 + phase) + Math.sin(x * 0.9);
+  // The newer build has a second pier.
+  const isPier = (x: number, y: number): boolean =>
+    (Math.abs(x - 12) < 1 || (newer && Math.abs(x - 29) < 1)) && y > 5 && y < shoreAt(x) + 2;
+  const ground = (x: number, y: number): number => {
+    const shore = shoreAt(x);
+    if (y < shore - 4) return deep;
+    if (y < shore - 1) return shallow;
+    if (y < shore) return random() < 0.6 ? reed : mud;
+    if (Math.abs(y - (shore + 4)) < 0.7) return path;
+    return grass;
+  };
+  const layer = (id: number, name: string, tileAt: (x: number, y: number) => number, more = ''): string => {
+    const rows = Array.from({ length: down }, (_, y) =>
+      Array.from({ length: across }, (__, x) => tileAt(x, y)).join(','),
+    );
+    return ` <layer id="${id}" name="${name}" width="${across}" height="${down}"${more}>
   <data encoding="csv">
 ${rows.join(',\n')}
 </data>
- </layer>
+ </layer>`;
+  };
+  return `<?xml version="1.0" encoding="UTF-8"?>
+<map version="1.10" orientation="orthogonal" renderorder="right-down" width="${across}" height="${down}" tilewidth="${side}" tileheight="${side}" infinite="0">
+ <tileset firstgid="1" source="harbour_tiles.tsx"/>
+${layer(1, 'ground', ground)}
+${layer(3, 'piers', (x, y) => (isPier(x, y) ? plank : 0))}
+${layer(4, 'fairway', (x, y) => (y === 3 && x % 5 === 2 ? buoy : 0), ' visible="0"')}
  <objectgroup id="2" name="people">
   <object id="1" name="ferryman" class="person" x="196" y="96"/>
   <object id="2" name="ticket booth" class="door" x="300" y="330" width="32" height="32"/>

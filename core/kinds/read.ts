@@ -20,7 +20,7 @@ const readers: Partial<Record<Kind, () => Promise<Reader>>> = {
 };
 
 /** Counts up when facts of contents that were read before must be read again. */
-export const readersVersion = 11;
+export const readersVersion = 12;
 
 /** Larger contents are kept and compared, and nothing is found out about them; films are read in parts, whatever their size. */
 export const largestBytes = 1024 ** 3;

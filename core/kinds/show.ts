@@ -65,7 +65,8 @@ export async function show(
     case 'map': {
       if (format !== 'tmx') return showPlacements(request);
       const { openTiles } = await import('./map/read-tiles.ts');
-      const { raster } = await openTiles(request, mostPixelsOfMap);
+      // Layers are counted from 1 here: what is not asked for is all of them.
+      const { raster } = await openTiles(request, mostPixelsOfMap, place.layer ? place.layer - 1 : null);
       if (!raster) throw new ReadError('only orthogonal tile maps are drawn');
       return { mediaType: 'image/png', bytes: await request.platform.encodePicture(raster) };
     }

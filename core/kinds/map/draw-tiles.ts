@@ -17,11 +17,13 @@ export interface TilePicture {
  * Draws an orthogonal tile map from above. A tile without a picture is drawn in a colour of its own.
  * @param pictureOf picture of a tile by its number on the map; null where there is none
  * @param most longer side of the drawing in pixels
+ * @param only the layer that is drawn, by its place, as large as all together; null for all that are seen at first
  */
 export function drawTiles(
   map: TileMap,
   pictureOf: (tile: number) => TilePicture | null,
   most: number,
+  only: number | null = null,
 ): Raster | null {
   const bounds = boundsOf(map);
   if (!bounds) return null;
@@ -32,8 +34,8 @@ export function drawTiles(
   const width = Math.max(1, Math.round(wide * scale));
   const height = Math.max(1, Math.round(high * scale));
   const rgba = new Uint8Array(width * height * 4);
-  for (const { blocks, isVisible, opacity } of map.layers) {
-    if (!isVisible) continue;
+  for (const [place, { blocks, isVisible, opacity }] of map.layers.entries()) {
+    if (only === null ? !isVisible : place !== only) continue;
     for (const block of blocks)
       for (let row = 0; row < block.height; row++)
         for (let column = 0; column < block.width; column++) {

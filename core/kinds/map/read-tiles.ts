@@ -3,18 +3,37 @@ import type { MapFacts } from '../../../contract/facts.ts';
 import { Mentions } from '../mentions.ts';
 import { previewSize, readingOf, type Raster, type ReadRequest, type Reading } from '../reading.ts';
 import { drawTiles, type TilePicture } from './draw-tiles.ts';
-import { readTileMap, readTileSet, tileMask, type TileMap, type TileSet } from './tile-map.ts';
+import {
+  readTileMap,
+  readTileSet,
+  tileMask,
+  type TileBlock,
+  type TileMap,
+  type TileSet,
+} from './tile-map.ts';
 
 const decoder = new TextDecoder();
 /** Pictures of tiles are looked at up to this size; larger ones would have to be scaled, and the grid with them. */
 const largestPicture = 8192;
 
+/** Of more layers facts have no names. */
+const mostLayersTold = 500;
+const mostLettersOfName = 200;
+
+/** How many tiles are set. */
+function setIn(blocks: readonly TileBlock[]): number {
+  let set = 0;
+  for (const { cells } of blocks) for (const cell of cells) if ((cell & tileMask) !== 0) set++;
+  return set;
+}
+
 /** Reads a tile map with the files that it names. @throws ReadError */
 export async function readTiles(request: ReadRequest): Promise<Reading> {
   const { map, raster } = await openTiles(request, previewSize);
-  let set = 0;
-  for (const { blocks } of map.layers)
-    for (const { cells } of blocks) for (const cell of cells) if ((cell & tileMask) !== 0) set++;
+  const eachLayer = map.layers.slice(0, mostLayersTold).map(({ name, isVisible, blocks }) => ({
+    ...{ name: name.slice(0, mostLettersOfName), isVisible, set: setIn(blocks) },
+  }));
+  const set = map.layers.reduce((sum, { blocks }) => sum + setIn(blocks), 0);
   const facts: MapFacts = {
     kind: 'map',
     placements: map.objects.length,
@@ -30,6 +49,7 @@ export async function readTiles(request: ReadRequest): Promise<Reading> {
       layers: map.layers.length,
       set,
       orientation: map.orientation,
+      eachLayer,
     },
   };
   const mentions = new Mentions();
@@ -70,6 +90,7 @@ export async function readTileSetFile(request: ReadRequest): Promise<Reading> {
       layers: 0,
       set: set.tileCount,
       orientation: 'set of tiles',
+      eachLayer: [],
     },
   };
   const mentions = new Mentions();
@@ -77,10 +98,15 @@ export async function readTileSetFile(request: ReadRequest): Promise<Reading> {
   return readingOf(facts, { preview: raster, mentions: mentions.list() });
 }
 
-/** The map with its sets of tiles filled in, and drawn. @throws ReadError */
+/**
+ * The map with its sets of tiles filled in, and drawn.
+ * @param layer the one that is drawn, by its place; null for all that are seen at first
+ * @throws ReadError
+ */
 export async function openTiles(
   request: ReadRequest,
   most: number,
+  layer: number | null = null,
 ): Promise<{ map: TileMap; raster: Raster | null }> {
   const map = await readTileMap(decoder.decode(request.bytes));
   const pictures = new Map<string, Raster | null>();
@@ -108,7 +134,9 @@ export async function openTiles(
   }
   const sets = [...map.sets].sort((a, b) => b.firstTile - a.firstTile);
   const raster =
-    map.orientation === 'orthogonal' ? drawTiles(map, (tile) => pictureOf(tile, sets, pictures), most) : null;
+    map.orientation === 'orthogonal'
+      ? drawTiles(map, (tile) => pictureOf(tile, sets, pictures), most, layer)
+      : null;
   return { map, raster };
 }
 

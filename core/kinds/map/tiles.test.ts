@@ -2,7 +2,7 @@ import { expect } from 'chai';
 import { execFileSync } from 'node:child_process';
 import { gzipSync, deflateSync } from 'node:zlib';
 import { drawTiles } from './draw-tiles.ts';
-import { readTileMap, readTileSet } from './tile-map.ts';
+import { readTileMap, readTileSet, type TileBlock } from './tile-map.ts';
 
 // What stands in these files is written by hand from the published description of the TMX map format, version 1.10.
 const cells = [1, 2, 0, 0x80000001, 3, 0xe0000002];
@@ -71,6 +71,29 @@ describe('tile maps', () => {
     expect(map.objects[0]).to.deep.include({ id: '9', name: 'door', class: 'exit', position: [10, 0, 20] });
     expect(map.objects[1]).to.include({ model: 'own', class: 'things' });
     expect(map.objects[1]?.rotation[1]).to.be.closeTo(-Math.SQRT1_2, 1e-12);
+  });
+
+  it('are drawn layer by layer, each as large as all together, those too that are hidden at first', async () => {
+    const block = (x: number, tile: number): TileBlock => ({
+      x,
+      y: 0,
+      width: 1,
+      height: 1,
+      cells: Uint32Array.of(tile),
+    });
+    const map = await readTileMap('<map width="2" height="1" tilewidth="1" tileheight="1"/>');
+    map.layers.push(
+      { name: 'below', isVisible: true, opacity: 1, blocks: [block(0, 1)] },
+      { name: 'above', isVisible: false, opacity: 1, blocks: [block(1, 1)] },
+    );
+    const alphaOf = (only: number | null): number[] => {
+      const drawn = drawTiles(map, () => null, 100, only);
+      return [drawn?.rgba[3] ?? -1, drawn?.rgba[7] ?? -1];
+    };
+    expect(alphaOf(null)).to.deep.equal([255, 0]);
+    expect(alphaOf(0)).to.deep.equal([255, 0]);
+    expect(alphaOf(1)).to.deep.equal([0, 255]);
+    expect(alphaOf(7)).to.deep.equal([0, 0]);
   });
 
   it('have chunks anywhere where they are endless', async () => {

@@ -1,4 +1,3 @@
-import { Box } from '@mui/material';
 import { useSnackbar } from 'notistack';
 import { lazy, Suspense, useMemo, useState, type ComponentProps, type ReactNode } from 'react';
 import type { Asset } from '../../../contract/assets.ts';
@@ -27,6 +26,7 @@ const VoicesList = lazy(() =>
   import('../../viewer/sound/voices-list.tsx').then(({ VoicesList: list }) => ({ default: list })),
 );
 const FontViewer = lazy(() => import('../../viewer/font/font-viewer.tsx'));
+const TileViewer = lazy(() => import('../../viewer/tiles/tile-viewer.tsx'));
 const FilmViewer = lazy(() => import('../../viewer/film/film-viewer.tsx'));
 const SoundPlayer = lazy(() => import('../../viewer/sound/sound-player.tsx'));
 
@@ -99,7 +99,13 @@ export function Exhibit({ asset }: { asset: Asset }): ReactNode {
       );
     case 'map':
       return asset.facts?.kind === 'map' && asset.facts.tiles !== null ? (
-        <TileViewer source={shown} name={nameOf(asset.path)} hasPreview={asset.hasPreview} />
+        asset.hasPreview ? (
+          <TileViewer source={shown} name={nameOf(asset.path)} tiles={asset.facts.tiles} />
+        ) : (
+          <Empty title="This is not drawn">
+            Its facts stand beside: only orthogonal maps whose pictures are there are drawn.
+          </Empty>
+        )
       ) : (
         <PlacedMapViewer asset={asset} />
       );
@@ -199,33 +205,6 @@ function PlacedModelViewer({
     [title, channel, from, to, build, path, hash, format, hasPreview, family, accept, enqueueSnackbar],
   );
   return <ModelViewer key={turn} {...model} place={place} />;
-}
-
-function TileViewer({
-  source,
-  name,
-  hasPreview,
-}: {
-  source: string;
-  name: string;
-  hasPreview: boolean;
-}): ReactNode {
-  if (!hasPreview)
-    return (
-      <Empty title="This is not drawn">
-        Its facts stand beside: only orthogonal maps whose pictures are there are drawn.
-      </Empty>
-    );
-  return (
-    <Box sx={{ flex: 1, minWidth: 0, p: 2, display: 'flex', alignItems: 'center', justifyContent: 'center' }}>
-      <Box
-        component="img"
-        src={source}
-        alt={name}
-        sx={{ maxWidth: '100%', maxHeight: '100%', imageRendering: 'pixelated' }}
-      />
-    </Box>
-  );
 }
 
 function Unreadable({ asset }: { asset: Asset }): ReactNode {

@@ -9,7 +9,7 @@ const ofOne = {
   ...{ eye: undefined, part: undefined, hide: undefined, bone: undefined, clip: undefined, set: undefined },
   ...{ arrangement: undefined, level: undefined, at: undefined, image: undefined, placement: undefined },
   ...{ loop: undefined, channel: undefined, cut: undefined, uv: undefined, dress: undefined },
-  ...{ wear: undefined, palette: undefined },
+  ...{ wear: undefined, palette: undefined, nolayer: undefined },
 };
 
 /** Page Up and Page Down go from one asset of a folder to the next, whatever is looked at; not while a list or a text scrolls by them. */
