@@ -1,13 +1,11 @@
 import { Box, Button, TextField, Typography } from '@mui/material';
 import { useEffect, useRef, useState, type ReactNode } from 'react';
-import Markdown from 'react-markdown';
 import { useLocation } from 'react-router';
-import rehypeSanitize from 'rehype-sanitize';
-import remarkGfm from 'remark-gfm';
 import type { Note } from '../../contract/catalogue.ts';
 import { failureText } from '../ui/api.ts';
 import { Toggle } from '../ui/toggle.tsx';
 import { useNoteQuery, useSaveNoteMutation } from './api.ts';
+import { NoteText } from './note-text.tsx';
 
 /** The note on how an asset was taken out, in Markdown, beside what it will look like. */
 export function NoteEditor({ channelId, path }: { channelId: number; path: string }): ReactNode {
@@ -104,16 +102,6 @@ function Editor({ note, channelId, path }: { note: Note; channelId: number; path
           Cancel
         </Button>
       </Box>
-    </Box>
-  );
-}
-
-export function NoteText({ body }: { body: string }): ReactNode {
-  return (
-    <Box sx={{ '& > :first-of-type': { mt: 0 }, '& pre': { overflow: 'auto' }, overflowWrap: 'anywhere' }}>
-      <Markdown remarkPlugins={[remarkGfm]} rehypePlugins={[rehypeSanitize]}>
-        {body}
-      </Markdown>
     </Box>
   );
 }

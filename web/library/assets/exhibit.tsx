@@ -11,7 +11,6 @@ import { contentAddress, filmAddress, shownAddress } from '../../viewer/asset-ad
 import { useSceneQuery } from '../../viewer/assets-api.ts';
 import { unitOfFacts } from '../../viewer/length-unit.ts';
 import { useSpriteTablesQuery } from '../../viewer/picture/api.ts';
-import { PictureViewer } from '../../viewer/picture/picture-viewer.tsx';
 import { TableViewer, TextViewer } from '../../viewer/text/text-viewer.tsx';
 import { useFamilyQuery } from '../families/api.ts';
 import { levelsOf } from '../families/levels-of.ts';
@@ -19,8 +18,13 @@ import { useAcceptLinksMutation } from '../references/api.ts';
 import { Preview } from './preview.tsx';
 import { sourceOf } from './source-of.ts';
 
-// The 3D and sound libraries are large: they come when a model, a map or a sound is opened.
+// Viewers come when something is opened that they are for: some are large.
 const ModelViewer = lazy(() => import('../../viewer/model/model-viewer.tsx'));
+const PictureViewer = lazy(() =>
+  import('../../viewer/picture/picture-viewer.tsx').then(({ PictureViewer: viewer }) => ({
+    default: viewer,
+  })),
+);
 const MapViewer = lazy(() => import('../../viewer/map/map-viewer.tsx'));
 const VoicesList = lazy(() =>
   import('../../viewer/sound/voices-list.tsx').then(({ VoicesList: list }) => ({ default: list })),
