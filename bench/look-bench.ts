@@ -23,6 +23,7 @@ const asked = {
   passHalfMs: { what: 'the next of 100 models by one key, half within, ms', most: 250 },
   passHeapGrowth: { what: 'heap after 500 changes / after 50', most: 1.2 },
   passGraphicsGrowth: { what: 'objects of the graphics after 500 changes / after 50', most: 1.1 },
+  sheetSeconds: { what: 'a contact sheet of 200 small pictures from a warm store, s', most: 1 },
   viewerKilobytes: { what: 'first load of the viewer, kB gzip', most: 300 },
 };
 const rounds = 3;
@@ -62,6 +63,8 @@ export async function benchLook(say: (line: string) => void, share = 1): Promise
     say(
       `From one to the next: half within ${pass.halfMs.toFixed(0)} ms; heap ${pass.early.toFixed(1)} MB, then ${pass.late.toFixed(1)} MB; ${pass.earlyGraphics} objects of the graphics, then ${pass.lateGraphics}`,
     );
+    const sheetSeconds = await measureSheet(browser, url);
+    say(`A contact sheet of ${sheetThings} small pictures: all there after ${sheetSeconds.toFixed(2)} s`);
     const viewerKilobytes = await viewerSize(browser, url);
     return resultOf(
       'look',
@@ -71,6 +74,7 @@ export async function benchLook(say: (line: string) => void, share = 1): Promise
         mapFirstPictureSeconds: map.seconds,
         mapScriptMs: map.scriptMs,
         passHalfMs: pass.halfMs,
+        sheetSeconds,
         viewerKilobytes,
       },
       {
@@ -231,6 +235,36 @@ async function waitUntilShown(page: Page, name: string): Promise<void> {
     name,
     { polling: 'raf', timeout: 30_000 },
   );
+}
+
+const sheetThings = 200;
+
+/** From the list of a folder to its contact sheet, on a screen that has room for all of it; the store has been read before. */
+async function measureSheet(browser: Browser, url: string): Promise<number> {
+  const seconds: number[] = [];
+  for (let round = 0; round <= rounds; round++) {
+    const context = await browser.newContext({ viewport: { width: 1920, height: 4400 } });
+    const page = await context.newPage();
+    await page.goto(`${url}/Bench/main/library?to=1&path=props`);
+    await page
+      .getByRole('link', { name: /^prop_0\.glb/ })
+      .first()
+      .waitFor();
+    const begin = performance.now();
+    await page.getByRole('button', { name: 'Sheet', exact: true }).click();
+    await page.waitForFunction(
+      (wanted) =>
+        [...document.images].filter(
+          ({ complete, naturalWidth, height }) => complete && naturalWidth > 0 && height > 60,
+        ).length >= wanted,
+      sheetThings,
+      { polling: 'raf', timeout: 30_000 },
+    );
+    // The first round warms the store.
+    if (round > 0) seconds.push((performance.now() - begin) / 1000);
+    await context.close();
+  }
+  return median(seconds);
 }
 
 /** Script and style that a browser fetches for an asset’s page with a model, packed as they are sent. */

@@ -1,6 +1,7 @@
 import { mkdirSync, rmSync, symlinkSync, utimesSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { zipSync, type Zippable } from 'fflate';
+import { grownMarsh } from './grown/grown-marsh.ts';
 import { harbour } from './harbour.ts';
 import { lockedZip, type Lock } from './locked-zip.ts';
 import { ferry, glb, gltf, heron, lantern, reeds, segmentsOfLevel, stage } from './models.ts';
@@ -18,6 +19,9 @@ export const builds = [
   { label: '0.3', releasedAt: '2026-11-20T09:00:00Z' },
   { label: '0.4', releasedAt: '2026-11-23T09:00:00Z' },
   { label: '0.5', releasedAt: '2026-11-27T09:00:00Z' },
+  // Far larger than those before.
+  { label: '0.6', releasedAt: '2026-11-28T09:00:00Z' },
+  { label: '0.7', releasedAt: '2026-11-29T15:00:00Z' },
 ] as const;
 export type BuildLabel = (typeof builds)[number]['label'];
 
@@ -35,8 +39,8 @@ type Files = Map<string, Uint8Array>;
 const entryTime = new Date(2026, 0, 1);
 
 /**
- * Writes one build into a folder: about two hundred files in folders, ZIP archives and a ZIP in a ZIP. The same
- * bytes at every run.
+ * Writes one build into a folder: about two hundred files in folders, ZIP archives and a ZIP in a ZIP, and some thousand more
+ * from 0.6 on. The same bytes at every run.
  */
 export async function writeBuild(label: BuildLabel, folder: string): Promise<void> {
   rmSync(folder, { recursive: true, force: true });
@@ -73,6 +77,7 @@ const packed = new WeakMap<Uint8Array, Files>();
 async function filesOf(label: BuildLabel): Promise<Files> {
   const newer = label !== '0.1';
   const isWinter = newer && label !== '0.2';
+  const isGrown = label === '0.6' || label === '0.7';
   const loose: Files = new Map();
   const put = (files: Files, path: string, bytes: Uint8Array | string): void => {
     files.set(path, typeof bytes === 'string' ? new TextEncoder().encode(bytes) : bytes);
@@ -275,6 +280,12 @@ async function filesOf(label: BuildLabel): Promise<Files> {
     loose.delete('interface/effects/fx_wait.gif');
     for (const [path, bytes] of ownFiles(label)) put(loose, path, bytes);
   }
+  if (isGrown) {
+    const grown = await grownMarsh(label === '0.7');
+    for (const [path, bytes] of grown.loose) put(loose, path, bytes);
+    put(loose, 'data/marsh_models.zip', zip(grown.models));
+    put(loose, 'data/marsh_textures.zip', zip(grown.textures));
+  }
   put(loose, 'RIGHTS.txt', `${rights}\n`);
   // A file that was cut short on its way.
   const whole = await sign('cut', 200, [90, 40, 40], 'png');
@@ -285,7 +296,7 @@ async function filesOf(label: BuildLabel): Promise<Files> {
 
 /** What the game keeps in formats of its own, from build 0.3 on. */
 function ownFiles(label: BuildLabel): Files {
-  const layout = label === '0.5' ? 2 : 1;
+  const layout = ['0.5', '0.6', '0.7'].includes(label) ? 2 : 1;
   const isLater = label !== '0.3';
   const marsh: Files = new Map();
   const size = 128;

@@ -175,8 +175,8 @@ describe('Materials of a model', () => {
     await shown.page.keyboard.press('Escape');
     await layout.waitFor({ state: 'detached' });
     const saved = shown.page.waitForEvent('download');
-    await shown.page.getByRole('combobox', { name: 'Turntable' }).click();
-    await shown.page.getByRole('option', { name: '256 × 256' }).click();
+    await shown.page.getByRole('combobox', { name: 'Save a picture' }).click();
+    await shown.page.getByRole('option', { name: 'Turning, 256 × 256' }).click();
     const file = await (await saved).path();
     // By libwebp, in sharp: a whole turn on a clear ground.
     const read = sharp(readFileSync(file), { animated: true });

@@ -206,10 +206,10 @@ describe('The viewer of models', () => {
   it('saves stills from one camera, of the size that somebody wants', async () => {
     const still = async (query: string): Promise<Buffer> => {
       await go('figure.glb', query);
-      await page.getByRole('combobox', { name: 'Still' }).click();
+      await page.getByRole('combobox', { name: 'Save a picture' }).click();
       const [download] = await Promise.all([
         page.waitForEvent('download'),
-        page.getByRole('option', { name: '1024 × 1024' }).click(),
+        page.getByRole('option', { name: 'Still, 1024 × 1024' }).click(),
       ]);
       expect(download.suggestedFilename()).to.equal('figure.glb.png');
       return readFileSync(await download.path());

@@ -88,9 +88,10 @@ async function shapeOf(
   model: string,
   request: Parameters<typeof drawMap>[1],
 ): Promise<Shape | null> {
-  const [{ openModel }, { trianglesOf }] = await Promise.all([
+  const [{ openModel }, { trianglesOf }, { seenBatches }] = await Promise.all([
     import('./model/read.ts'),
     import('./model/triangles.ts'),
+    import('./model/parts/seen-batches.ts'),
   ]);
   const { document } = await openModel({
     ...{ bytes, size: bytes.length, path: model, platform: request.platform, raster: request.raster },
@@ -103,7 +104,7 @@ async function shapeOf(
     min: [Infinity, Infinity, Infinity],
     max: [-Infinity, -Infinity, -Infinity],
   };
-  for (const { positions, indices, material } of trianglesOf(document)) {
+  for (const { positions, indices, material } of seenBatches(trianglesOf(document))) {
     const [red = 0.8, green = 0.8, blue = 0.8] = material?.getBaseColorFactor() ?? [];
     const image = material?.getBaseColorTexture()?.getImage() ?? null;
     const mean = image ? await meanOf(image, request.raster).catch(() => null) : null;

@@ -54,7 +54,8 @@ function readingOfPlacements(placements: readonly Placement[], recipe: string, b
       kind: 'map',
       placements: placements.length,
       classes,
-      models: [...new Set(placements.map((placement) => placement.model))].sort(),
+      // What names none, such as a zone, needs none.
+      models: [...new Set(placements.flatMap(({ model }) => model || []))].sort(),
       boundsMetres,
       tiles: null,
       recipe,

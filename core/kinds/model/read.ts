@@ -10,6 +10,7 @@ import { hashOfData } from '../data/data-hash.ts';
 import { drawPoses } from './pose/draw-poses.ts';
 import { spanOfClip } from './pose/pose-at.ts';
 import { namedBonesOf } from './pose/bone-names.ts';
+import { seenBatches } from './parts/seen-batches.ts';
 import { propertyText } from './property-text.ts';
 import { readGltf } from './read/gltf.ts';
 import { renderPreview } from './render.ts';
@@ -28,7 +29,7 @@ export const readModel: Reader = async (request) => {
       { preview: drawPoses(document, longestOf(document)), decoded, bones },
     );
   return readingOf(factsOf(document, missing, units, clips), {
-    preview: await renderPreview(batches, request.raster),
+    preview: await renderPreview(seenBatches(batches), request.raster),
     decoded,
     signature: modelSignature(batches, namesOf(document)),
     mentions: mentionsOf(document),

@@ -48,7 +48,8 @@ function LoadedMap({ asset, scene }: { asset: Asset; scene: MapScene }): ReactNo
     () => scene.placements.filter((placement) => !hidden.has(placement.class)),
     [scene, hidden],
   );
-  const missing = Object.entries(scene.models).filter(([, path]) => path === null);
+  // What names no model lacks none: zones and the like.
+  const missing = Object.entries(scene.models).filter(([name, path]) => path === null && name !== '');
   const chosenId = words.get('placement');
   const chosen = scene.placements.find(({ id }) => id === chosenId) ?? null;
   const choose = (placement: Placement | null): void => say({ placement: placement?.id });

@@ -79,18 +79,17 @@ export function ModelToolbar({
         Measure
       </Toggle>
       <Choice
-        label="Still"
+        label="Save a picture"
         value=""
-        placeholder="Still …"
-        options={stillSizes.map((pixels) => [String(pixels), `${pixels} × ${pixels}`])}
-        onChoose={(pixels) => onStill(Number(pixels))}
-      />
-      <Choice
-        label="Turntable"
-        value=""
-        placeholder="Turntable …"
-        options={turntableSizes.map((pixels) => [String(pixels), `${pixels} × ${pixels}`])}
-        onChoose={(pixels) => onTurntable(Number(pixels))}
+        placeholder="Picture …"
+        options={[
+          ...stillSizes.map((pixels) => [`still ${pixels}`, `Still, ${pixels} × ${pixels}`] as const),
+          ...turntableSizes.map((pixels) => [`turning ${pixels}`, `Turning, ${pixels} × ${pixels}`] as const),
+        ]}
+        onChoose={(chosen) => {
+          const [what, pixels] = chosen.split(' ');
+          (what === 'still' ? onStill : onTurntable)(Number(pixels));
+        }}
       />
     </Toolbar>
   );
