@@ -12,6 +12,9 @@ const ofOne = {
   ...{ wear: undefined, palette: undefined, nolayer: undefined },
 };
 
+/** A page that was asked for is there by then, or somebody went elsewhere. */
+const onTheWayMs = 1000;
+
 /** Page Up and Page Down go from one asset of a folder to the next, whatever is looked at; not while a list or a text scrolls by them. */
 export function useNeighbours(channel: number, build: string, path: string): void {
   const { data: beside } = useAssetsBesideQuery(
@@ -31,11 +34,20 @@ export function useNeighbours(channel: number, build: string, path: string): voi
     latest.current = { data, path, set };
   });
   const waiting = useRef(0);
+  /** Where somebody went a moment ago: keys come faster than pages. */
+  const asked = useRef({ path: '', atMs: -onTheWayMs });
+  useEffect(() => {
+    if (asked.current.path === path) asked.current.atMs = -onTheWayMs;
+  }, [path]);
   const go = useCallback((step: number): void => {
-    const { data: list = [], path: here, set: put } = latest.current;
+    const { data: list = [], path: drawn, set: put } = latest.current;
+    const isOnTheWay = performance.now() - asked.current.atMs < onTheWayMs;
+    const here = isOnTheWay ? asked.current.path : drawn;
     const at = list.indexOf(here);
     const next = at < 0 ? undefined : list[Math.max(0, Math.min(list.length - 1, at + step))];
-    if (next !== undefined && next !== here) put({ ...ofOne, path: next });
+    if (next === undefined || next === here) return;
+    asked.current = { path: next, atMs: performance.now() };
+    put({ ...ofOne, path: next });
   }, []);
   useEffect(() => {
     if (!data || waiting.current === 0) return;
