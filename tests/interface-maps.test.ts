@@ -45,7 +45,7 @@ describe('The viewer of maps', () => {
       )
       .waitFor();
     await shown.page.getByText('all as boxes').waitFor();
-    await shown.page.getByText('This build lacks 2 models that the map names:').waitFor();
+    await shown.page.getByText('This build lacks 1 model that the map names:').waitFor();
     await shown.page.waitForTimeout(500);
     expect(fetched).to.deep.equal([]);
     await shown.page.getByRole('combobox', { name: 'Drawn as it is' }).click();
