@@ -1,6 +1,6 @@
 import sharp from 'sharp';
 import { seedOf, seeded } from '../seeded.ts';
-import { box, joined, tube, turned, type Shape } from '../shapes.ts';
+import { box, joined, placed, tube, turned, type Shape } from '../shapes.ts';
 import { sceneOf, type GrownPart } from './scene-parts.ts';
 
 export interface Isle {
@@ -201,8 +201,8 @@ export function hut({ name, wide, long, floors }: Hut, level: number): Promise<U
       name: 'chimney',
       material: 'brass_worn',
       colour: [0.3, 0.2, 0.08],
-      shape: {
-        ...turned(
+      shape: placed(
+        turned(
           [
             [0.2, 0],
             [0.16, 1.4],
@@ -211,16 +211,9 @@ export function hut({ name, wide, long, floors }: Hut, level: number): Promise<U
           ],
           around,
         ),
-      },
-    });
-  const chimney = parts.find(({ name: part }) => part === 'chimney');
-  if (chimney)
-    chimney.shape = {
-      ...chimney.shape,
-      positions: chimney.shape.positions.map(
-        (value, index) => value + ([wide * 0.25, 0.6 + high, 0][index % 3] ?? 0),
+        [wide * 0.25, 0.6 + high, 0],
       ),
-    };
+    });
   return sceneOf(name, parts, level === 0 ? [{ name: 'loc_door', at: [0, 0.6, long / 2 + 0.4] }] : []);
 }
 

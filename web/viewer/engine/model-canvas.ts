@@ -27,6 +27,7 @@ import { standInNeutralSurroundings } from './neutral-surroundings.ts';
 import type { PlacedProp } from './props.ts';
 import { giveBackRenderer, isDrawnInSoftware, keepPrograms, takeRenderer } from './renderers.ts';
 import { silhouettesOf } from './silhouettes.ts';
+import { blobOf } from './still-picture.ts';
 import { scaleBarOf, type ScaleBar } from './scale-bar.ts';
 import { StageCamera, type Side, type View } from './stage-camera.ts';
 import { noReport, StandingModel, type CanvasReport } from './standing-model.ts';
@@ -431,20 +432,4 @@ export class ModelCanvas {
     this.measured = [];
     this.hasWires = false;
   }
-}
-
-/** A picture of what stands on a canvas, made smaller where that is larger. */
-function blobOf(
-  canvas: HTMLCanvasElement,
-  { width, height, type }: { width: number; height: number; type: 'image/png' | 'image/webp' },
-): Promise<Blob | null> {
-  let drawn = canvas;
-  if (canvas.width !== width) {
-    drawn = Object.assign(document.createElement('canvas'), { width, height });
-    const paper = drawn.getContext('2d');
-    if (!paper) return Promise.resolve(null);
-    paper.imageSmoothingQuality = 'high';
-    paper.drawImage(canvas, 0, 0, width, height);
-  }
-  return new Promise((resolve) => drawn.toBlob(resolve, type, type === 'image/webp' ? 0.9 : undefined));
 }
