@@ -63,8 +63,22 @@ function mentionsOf(document: Document): Mention[] {
   return mentions.list();
 }
 
-/** Opens a model of any format that is read. @throws ReadError */
+/** Opens a model of any format that is read: all in it has a name, which may be empty. @throws ReadError */
 export async function openModel(request: ReadRequest): Promise<ModelDocument> {
+  const model = await openAsItIs(request);
+  const root = model.document.getRoot();
+  const named = [root.listScenes(), root.listNodes(), root.listMeshes(), root.listSkins()].flat();
+  const worn = [root.listMaterials(), root.listTextures(), root.listAnimations()].flat();
+  // Files, and the libraries that read them, say null or a number for a name.
+  for (const property of [...named, ...worn]) property.setName(textOf(property.getName()));
+  return model;
+}
+
+function textOf(name: unknown): string {
+  return typeof name === 'string' || typeof name === 'number' ? String(name) : '';
+}
+
+async function openAsItIs(request: ReadRequest): Promise<ModelDocument> {
   if (request.bySheet) return request.bySheet.model();
   const { format } = identify(request.bytes.subarray(0, 1024), request.path);
   if (format === 'glb' || format === 'gltf') return readGltf(request);

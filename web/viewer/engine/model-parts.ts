@@ -25,9 +25,6 @@ export interface ModelPart {
   mesh: Mesh;
 }
 
-/** So many triangles of plain parts are looked through: helpers are simple, and nobody waits for them. */
-const mostLookedThrough = 40_000;
-
 /** The parts of a model, each mesh one. */
 export function partsOf(model: Object3D): ModelPart[] {
   const meshes: Mesh<BufferGeometry>[] = [];
@@ -46,25 +43,14 @@ export function partsOf(model: Object3D): ModelPart[] {
       isMovable: canBeMoved(mesh),
     };
   });
-  const dressings = known.map(({ mesh: { geometry, material: worn } }) => {
-    const [material] = [worn].flat();
-    return {
-      hasUvs: geometry.hasAttribute('uv'),
-      hasTexture: Boolean((material as MeshStandardMaterial | undefined)?.map),
-    };
-  });
-  // Only beside dressed parts is a plain closed one told apart.
-  let left = dressings.some(({ hasUvs, hasTexture }) => hasUvs && hasTexture) ? mostLookedThrough : 0;
   const helpers = helperShapes(
-    known.map(({ mesh: { geometry }, ...part }, at) => {
-      const dressing = dressings[at] ?? { hasUvs: true, hasTexture: true };
-      const isLookedThrough = !dressing.hasUvs && !dressing.hasTexture && part.triangles <= left;
-      if (isLookedThrough) left -= part.triangles;
+    known.map(({ mesh: { geometry, material: worn }, ...part }) => {
+      const [material] = [worn].flat();
       return {
-        ...{ ...part, ...dressing },
-        isClosed:
-          isLookedThrough &&
-          isClosed(geometry.getAttribute('position').array, geometry.getIndex()?.array ?? null),
+        ...part,
+        hasUvs: geometry.hasAttribute('uv'),
+        hasTexture: Boolean((material as MeshStandardMaterial | undefined)?.map),
+        isClosed: () => isClosed(geometry.getAttribute('position').array, geometry.getIndex()?.array ?? null),
       };
     }),
   );

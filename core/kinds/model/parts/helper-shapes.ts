@@ -6,8 +6,9 @@ export interface PartOfModel {
   material: string;
   hasUvs: boolean;
   hasTexture: boolean;
-  isClosed: boolean;
   triangles: number;
+  /** Whether its shape is closed, which takes time to find out. */
+  isClosed: () => boolean;
 }
 
 export type HelperKind = 'collision' | 'shadow' | 'occlusion' | 'reflection' | 'locator';
@@ -37,6 +38,9 @@ const kinds = new Map(
 /** Words that mean a helper behind or before another word, and are words of things by themselves. */
 const besideOthers: ReadonlySet<string> = new Set(['col', 'loc']);
 
+/** So many triangles of plain parts are looked through in all: helpers are simple, and nobody waits for them. */
+const mostLookedThrough = 40_000;
+
 /** Parts of a name: `UCX_boatHull.001` has ucx, boat, hull. */
 export function nameParts(name: string): string[] {
   return name
@@ -59,7 +63,15 @@ export function helperShapes(parts: readonly PartOfModel[]): (Helper | null)[] {
   if (isAll && parts.length > 0) return parts.map(() => null);
   const seen = parts.filter((_, at) => found[at] === null);
   const dressed = seen.filter(({ hasUvs, hasTexture }) => hasUvs && hasTexture);
-  return parts.map((part, at) => found[at] ?? byShape(part, dressed, seen.length));
+  // Most of the rest has to be otherwise, or this is how the game makes its models.
+  const isTold = dressed.length > 0 && dressed.length >= (seen.length - 1) * 0.75;
+  let left = isTold ? mostLookedThrough : 0;
+  return parts.map((part, at) => {
+    const known = found[at] ?? null;
+    if (known || part.hasUvs || part.hasTexture || part.triangles > left) return known;
+    left -= part.triangles;
+    return part.isClosed() ? plainAndClosed : null;
+  });
 }
 
 function byName({ name, above, material }: PartOfModel): Helper | null {
@@ -83,9 +95,7 @@ function isAtAnEnd(parts: readonly string[], part: string): boolean {
   return parts[0] === part || parts[parts.length - 1] === part;
 }
 
-function byShape(part: PartOfModel, dressed: readonly PartOfModel[], seen: number): Helper | null {
-  const isPlain = part.isClosed && !part.hasUvs && !part.hasTexture;
-  // Most of the rest has to be otherwise, or this is how the game makes its models.
-  if (!isPlain || dressed.length === 0 || dressed.length < (seen - 1) * 0.75) return null;
-  return { kind: 'collision', reason: 'it is closed, without UVs and texture, and the others have both' };
-}
+const plainAndClosed: Helper = {
+  kind: 'collision',
+  reason: 'it is closed, without UVs and texture, and the others have both',
+};

@@ -6,7 +6,15 @@ import { texelDensity, triangleDensity } from './density.ts';
 import { helperShapes, nameParts, type PartOfModel } from './helper-shapes.ts';
 
 const part = (name: string, more: Partial<PartOfModel> = {}): PartOfModel => ({
-  ...{ name, above: [], material: 'Wood', hasUvs: true, hasTexture: true, isClosed: false, triangles: 12 },
+  ...{
+    name,
+    above: [],
+    material: 'Wood',
+    hasUvs: true,
+    hasTexture: true,
+    isClosed: () => false,
+    triangles: 12,
+  },
   ...more,
 });
 const kindsOf = (parts: readonly PartOfModel[]) => helperShapes(parts).map((helper) => helper?.kind ?? null);
@@ -54,13 +62,24 @@ describe('Helper shapes', () => {
   });
 
   it('are plain closed shapes beside ones with UVs and textures', () => {
-    const plain = { hasUvs: false, hasTexture: false, isClosed: true };
+    const plain = { hasUvs: false, hasTexture: false, isClosed: () => true };
     expect(kindsOf([part('a'), part('b'), part('c'), part('box', plain)])).to.deep.equal([
       ...[null, null, null, 'collision'],
     ]);
     // Where nothing has textures, or half has none, it is how the game makes its models.
     expect(kindsOf([part('a', plain), part('b', plain)])).to.deep.equal([null, null]);
     expect(kindsOf([part('a'), part('b', plain), part('c', plain)])).to.deep.equal([null, null, null]);
+  });
+
+  it('are not looked for in large shapes, nor where names tell already', () => {
+    const unasked = { hasUvs: false, hasTexture: false, isClosed: () => expect.fail('was looked through') };
+    expect(
+      kindsOf([
+        ...['a', 'b', 'c', 'd', 'e', 'f', 'g', 'h'].map((name) => part(name)),
+        part('hull', { ...unasked, triangles: 1_000_000 }),
+        part('UCX_hull', unasked),
+      ]).slice(-2),
+    ).to.deep.equal([null, 'collision']);
   });
 });
 

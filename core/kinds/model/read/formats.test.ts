@@ -158,6 +158,18 @@ describe('Formats of models', () => {
   });
 
   describe('glTF', () => {
+    it('whose names are null or numbers', async () => {
+      const { json, resources } = await new WebIO().binaryToJSON(await heron(1, 12, 2));
+      for (const buffer of json.buffers ?? [])
+        buffer.uri = `data:application/octet-stream;base64,${Buffer.from(resources['@glb.bin'] ?? []).toString('base64')}`;
+      const misnamed = json as unknown as Record<string, { name: unknown }[]>;
+      for (const list of ['nodes', 'meshes', 'materials', 'animations', 'scenes', 'skins'])
+        misnamed[list]?.forEach((one, at) => (one.name = at % 2 === 0 ? at : null));
+      const facts = await modelFacts(readBytes(Buffer.from(JSON.stringify(json)), 'x.gltf'));
+      expect(facts.triangles).to.be.above(0);
+      expect(facts.clips.map(({ name }) => name)).to.deep.equal(['0']);
+    });
+
     const packed = async (
       extension: typeof KHRDracoMeshCompression,
       bytes: Uint8Array,
