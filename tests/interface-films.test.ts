@@ -14,6 +14,9 @@ function writeTree(folder: string): void {
     ]);
   make('played.webm', '-c:v', 'libvpx', '-b:v', '300k', '-c:a', 'libvorbis');
   make('camera.mp4', '-c:v', 'mpeg4', '-c:a', 'pcm_s16le', '-f', 'mov');
+  make('older.avi', '-c:v', 'msmpeg4v2', '-c:a', 'libmp3lame');
+  make('song.ogv', '-c:v', 'libtheora', '-c:a', 'libvorbis');
+  make('disc.mpg', '-c:v', 'mpeg2video', '-c:a', 'mp2');
   // What it has stands at its end: without that nothing of it can be found.
   const whole = readFileSync(join(folder, 'camera.mp4'));
   writeFileSync(join(folder, 'short.mp4'), whole.subarray(0, whole.length / 2));
@@ -63,6 +66,29 @@ describe('Films in the interface', () => {
     await expectAccessible(shown.page, 'a film');
     await shown.page.setViewportSize({ width: 1280, height: 800 });
   });
+
+  for (const name of ['older.avi', 'song.ogv', 'disc.mpg'])
+    it(`${name}: are told, with a small picture of their own, and seen and heard`, async () => {
+      await shown.go(name);
+      await shown.page
+        .getByText(/^This browser does not play it.*Below are its frames and its sound/)
+        .waitFor();
+      await shown.until(areThere, 'frames of the film');
+      const sound = shown.page.locator('audio');
+      await sound.evaluate((one) => (one as HTMLAudioElement).play().catch(() => undefined));
+      await shown.until(
+        () => sound.evaluate((one) => (one as HTMLAudioElement).currentTime > 0.2),
+        'the sound of the film',
+      );
+      await shown.page.getByText('320 × 180').first().waitFor();
+      await shown.until(
+        () =>
+          shown.page
+            .locator('img[src*="preview"]')
+            .evaluateAll((all) => all.some((one) => (one as HTMLImageElement).naturalWidth > 100)),
+        'a small picture',
+      );
+    });
 
   it('say why where neither is there', async () => {
     await shown.go('short.mp4');

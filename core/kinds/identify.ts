@@ -15,7 +15,8 @@ export interface Identity {
  * Tells a format by its first bytes, and by its extension where these say nothing.
  * Signatures: PNG (ISO/IEC 15948 5.2), JPEG (ITU-T T.81 B.1.1.3), WebP and WAV (RIFF, 1991), GIF89a,
  * glTF 2.0 (12 byte header), Ogg (RFC 3533), FLAC (RFC 9639), ID3v2 and MPEG frame sync (ISO/IEC 11172-3),
- * containers (see `containerOf`), OpenType, WOFF2, ISO base media (ISO/IEC 14496-12), EBML (RFC 8794).
+ * containers (see `containerOf`), OpenType, WOFF2, ISO base media (ISO/IEC 14496-12), EBML (RFC 8794), MPEG (ISO/IEC 13818-1
+ * 2.5.3.3 and 13818-2 6.2.2.1).
  *
  * @param head the first bytes of the file: `headLength` of them, or the whole of a shorter file
  */
@@ -70,6 +71,9 @@ const hasSignature: ReadonlySet<string> = new Set<FormatName>([
   'woff2',
   'mp4',
   'webm',
+  'avi',
+  'ogg-film',
+  'mpeg',
   'tmx',
   'tileset',
   ...(Object.keys(containerAccess) as ContainerFormat[]),
@@ -100,14 +104,14 @@ function formatByBytes(head: Uint8Array, path: string): FormatName | null {
   if (startsWith(head, '\xff\xd8\xff')) return 'jpeg';
   if (startsWith(head, 'RIFF') && startsWith(head, 'WEBP', 8)) return 'webp';
   if (startsWith(head, 'RIFF') && startsWith(head, 'WAVE', 8)) return 'wav';
+  if (startsWith(head, 'RIFF') && startsWith(head, 'AVI ', 8)) return 'avi';
   if (startsWith(head, 'GIF87a') || startsWith(head, 'GIF89a')) return 'gif';
   const picture = pictureByBytes(head, path);
   if (picture) return picture;
   if (startsWith(head, 'glTF')) return 'glb';
   const model = modelByBytes(head, path);
   if (model) return model;
-  // The first page says what the stream is of (RFC 7845, section 5.1).
-  if (startsWith(head, 'OggS')) return startsWith(head, 'OpusHead', 28) ? 'opus' : 'ogg';
+  if (startsWith(head, 'OggS')) return oggFormat(head);
   if (startsWith(head, 'FORM') && (startsWith(head, 'AIFF', 8) || startsWith(head, 'AIFC', 8))) return 'aiff';
   if (startsWith(head, 'MThd')) return 'midi';
   if (startsWith(head, 'Extended Module: ')) return 'xm';
@@ -121,10 +125,28 @@ function formatByBytes(head: Uint8Array, path: string): FormatName | null {
   if (startsWith(head, 'wOF2') || startsWith(head, 'wOFF')) return 'woff2';
   if (startsWith(head, 'ftyp', 4)) return 'mp4';
   if (startsWith(head, '\x1aE\xdf\xa3')) return 'webm';
+  // A pack, or a sequence of pictures alone.
+  if (startsWith(head, '\0\0\x01\xba') || startsWith(head, '\0\0\x01\xb3')) return 'mpeg';
   const extension = formatByExtension(path);
   if (extension === 'mp3' && head[0] === 0xff && ((head[1] ?? 0) & 0xe0) === 0xe0) return 'mp3';
   if (extension === 'json' || extension === 'gltf') return jsonFormat(head, extension);
   return tileFormat(head, extensionOf(path));
+}
+
+/**
+ * What an Ogg file is of: the first page of each stream says it, before any other page (RFC 3533, section 4; RFC 7845, section
+ * 5.1; the Theora specification, section 6.2).
+ */
+function oggFormat(head: Uint8Array): FormatName {
+  let isOpus = false;
+  for (let at = 0; startsWith(head, 'OggS', at) && ((head[at + 5] ?? 0) & 2) !== 0;) {
+    const segments = head[at + 26] ?? 0;
+    const content = at + 27 + segments;
+    if (startsWith(head, '\x80theora', content)) return 'ogg-film';
+    if (startsWith(head, 'OpusHead', content)) isOpus = true;
+    at = content + head.subarray(at + 27, content).reduce((sum, length) => sum + length, 0);
+  }
+  return isOpus ? 'opus' : 'ogg';
 }
 
 /** Tile maps and sets of tiles, by their first element, or by keys that only they have. */

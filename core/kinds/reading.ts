@@ -1,4 +1,4 @@
-import type { Facts, Placement, SoundFacts } from '../../contract/facts.ts';
+import type { Facts, FilmFacts, Placement, SoundFacts } from '../../contract/facts.ts';
 import type { PlacementRecipe } from '../../contract/recipes.ts';
 import type { Mention } from './mentions.ts';
 import type { ModelDocument } from './model/model-document.ts';
@@ -85,6 +85,16 @@ export interface BySheet {
   mentions: () => Promise<readonly string[]>;
 }
 
+/** A film, as programs of the platform take it apart. All throw what says why they cannot. */
+export interface FilmSource {
+  /** What its container says. */
+  facts: () => Promise<FilmFacts>;
+  /** What each track is coded as: the same for the same packets in the same format. */
+  tracks: () => Promise<Uint8Array[]>;
+  /** A picture that stands for what follows a moment, as a file of a picture that is no wider than is said. */
+  picture: (seconds: number, width: number) => Promise<Uint8Array>;
+}
+
 export interface ReadRequest {
   /** All of the content; nothing of a film, which is read in parts: it may be larger than memory. */
   bytes: Uint8Array;
@@ -98,6 +108,8 @@ export interface ReadRequest {
   recipe?: PlacementRecipe | undefined;
   /** How its bytes are to be understood, where a sheet says it. */
   bySheet?: BySheet | undefined;
+  /** What takes it apart where it is a film, on platforms that have that. */
+  film?: FilmSource | undefined;
   /** Bytes of a file that the asset names, relative to it; null where the build lacks it. */
   resolve: (reference: string) => Promise<Uint8Array | null>;
   /** A picture of any format that is read, within a square of so many pixels. @throws ReadError */

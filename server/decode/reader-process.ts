@@ -4,6 +4,7 @@ import { isReadInParts, largestBytes, readContent, showContent } from '../../cor
 import { PlainError, messageOf } from '../platform/plain-error.ts';
 import { startHash } from '../store/hash.ts';
 import { LocalReader, type LocalContent } from '../store/local-content.ts';
+import { filmSource } from './films/film-source.ts';
 import {
   failedOutcome,
   type ContentToRead,
@@ -92,6 +93,7 @@ function requestOf(id: number, { content, format, path, recipe, sheet }: Content
     part: (start: number, end: number) => contents.read(content, start, end),
     path,
     platform: nodePlatform,
+    film: isInParts ? filmSource(content, format) : undefined,
     recipe,
     resolve,
     bySheet:

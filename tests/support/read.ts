@@ -3,6 +3,7 @@ import { dirname, join } from 'node:path';
 import { identify } from '../../core/kinds/identify.ts';
 import { readContent } from '../../core/kinds/read.ts';
 import type { Reading, ReadRequest } from '../../core/kinds/reading.ts';
+import { filmSource } from '../../server/decode/films/film-source.ts';
 import { nodePlatform } from '../../server/decode/platform.ts';
 import { hashOf } from '../../server/store/hash.ts';
 
@@ -48,10 +49,12 @@ export function requestOf(path: string): ReadRequest {
   };
 }
 
-/** Reads a file, with its sisters beside it. */
+/** Reads a file, with its sisters beside it; films are taken apart, too. */
 export function readFile(path: string): Promise<Reading> {
   const { bytes, resolve } = requestOf(path);
-  return readBytes(bytes, path, resolve);
+  const { format } = identify(bytes.subarray(0, 1024), path);
+  const content = { hash: '0'.repeat(64), file: path, offset: 0, size: bytes.length };
+  return readContent(format, { ...contentOf(bytes, path, resolve), film: filmSource(content, format) });
 }
 
 /** The fingerprint that the store keeps, in hex; null where there is none. */

@@ -21,6 +21,8 @@ export interface ProgramCall {
   mayFail?: boolean;
   /** How long it may give nothing, in milliseconds. */
   silenceMs?: number;
+  /** Ends the program at once. */
+  signal?: AbortSignal | undefined;
 }
 
 /**
@@ -35,7 +37,9 @@ export async function* runProgram({
   file,
   mayFail,
   silenceMs = usualSilenceMs,
+  signal,
 }: ProgramCall): AsyncGenerator<Buffer> {
+  signal?.throwIfAborted();
   const child = start(sandboxed(program, args, file ?? null), input);
   let errors = '';
   child.stderr.on('data', (piece: Buffer) => {
@@ -45,6 +49,8 @@ export async function* runProgram({
     child.on('error', resolve);
     child.on('close', (code) => resolve(code ?? -1));
   });
+  const end = (): void => void child.kill('SIGKILL');
+  signal?.addEventListener('abort', end);
   let isSilent = false;
   let timer: NodeJS.Timeout | undefined;
   const listen = (): void => {
@@ -62,13 +68,15 @@ export async function* runProgram({
       listen();
     }
     const outcome = await ended;
+    signal?.throwIfAborted();
     if (isSilent) throw new ContainerError(`${program} gave nothing more for ${silenceMs / 1000} seconds`);
     if (outcome instanceof Error) throw startFailure(program, outcome);
     if ((outcome !== 0 || errors.trim() !== '') && !mayFail)
       throw new ContainerError(`its data are damaged: ${said(program, errors, outcome)}`);
   } finally {
     clearTimeout(timer);
-    child.kill('SIGKILL');
+    signal?.removeEventListener('abort', end);
+    end();
   }
 }
 

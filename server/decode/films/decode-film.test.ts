@@ -43,6 +43,9 @@ describe('Pictures and sound of a film', () => {
     );
     ffmpeg('-i', 'two.mp4', '-c', 'copy', 'two.mkv');
     ffmpeg('-i', 'two.mp4', '-c', 'copy', '-an', 'silent.mp4');
+    ffmpeg('-i', 'two.mp4', '-r', '25', '-c:v', 'mpeg2video', '-q:v', '2', '-c:a', 'mp2', 'two.mpg');
+    ffmpeg('-i', 'two.mp4', '-c:v', 'libtheora', '-q:v', '9', '-an', 'two.ogv');
+    ffmpeg('-i', 'two.mp4', '-c', 'copy', 'two.avi');
     const film = readFileSync(at('two.mp4'));
     writeFileSync(at('pack'), Buffer.concat([Buffer.alloc(1000, 7), film, Buffer.alloc(500, 9)]));
     writeFileSync(at('short.mp4'), film.subarray(0, film.length / 2));
@@ -52,10 +55,14 @@ describe('Pictures and sound of a film', () => {
     for (const [name, format] of [
       ['two.mp4', 'mp4'],
       ['two.mkv', 'webm'],
+      ['two.mpg', 'mpeg'],
+      ['two.ogv', 'ogg-film'],
+      ['two.avi', 'avi'],
     ] as const)
       for (const [seconds, strongest] of [
         [0.5, 0],
         [3.2, 2],
+        [3.8, 2],
       ] as const) {
         const frame = await filmFrame(contentOf(name), format, { seconds, width: 320 });
         const { width, height } = await sharp(frame).metadata();
@@ -81,6 +88,22 @@ describe('Pictures and sound of a film', () => {
     ) as { streams: { codec_name: string; duration: string }[] };
     expect(probe.streams.map(({ codec_name }) => codec_name)).to.deep.equal(['opus']);
     expect(Number(probe.streams[0]?.duration)).to.be.closeTo(4, 0.1);
+  });
+
+  it('end at once when nobody wants them any more', async () => {
+    ffmpeg('-f', 'lavfi', '-i', 'sine=sample_rate=8000:duration=3000', '-c:a', 'pcm_mulaw', 'long.mov');
+    const stop = new AbortController();
+    const sound = filmSound(contentOf('long.mov'), 'mp4', stop.signal);
+    await sound.next();
+    const beganMs = Date.now();
+    setTimeout(() => stop.abort(), 50);
+    const reason = await messageOf(
+      (async () => {
+        for await (const piece of sound) expect(piece.length).to.be.above(0);
+      })(),
+    );
+    expect(reason).to.match(/abort/);
+    expect(Date.now() - beganMs).to.be.below(1000);
   });
 
   it('are refused with a reason where there are none', async () => {
