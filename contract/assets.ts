@@ -134,6 +134,10 @@ export const mapSceneSchema = z.object({
   models: z.record(z.string(), z.string().nullable()),
   /** By the path of the asset; nothing of those that are not read yet. */
   costs: z.record(z.string(), modelCostSchema).default({}),
+  /** Paths of pictures that may be its ground, the likeliest first. */
+  grounds: z
+    .object({ heights: z.array(z.string()), pictures: z.array(z.string()) })
+    .default({ heights: [], pictures: [] }),
 });
 export type MapScene = z.infer<typeof mapSceneSchema>;
 

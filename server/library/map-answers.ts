@@ -4,8 +4,11 @@ import { compileNameGlob } from '../../core/globs.ts';
 import { placementsOf } from '../../core/kinds/map/placements.ts';
 import { placementsByRecipe } from '../../core/kinds/map/recipe.ts';
 import type { Lexicon } from '../../core/names/lexicon.ts';
+import { groundsOf, type MapGrounds } from '../../core/names/map-grounds.ts';
+import { splitName, stemOf } from '../../core/names/split.ts';
 import { resolve } from '../../core/references/resolve.ts';
 import { formatWithId } from '../../core/kinds/formats.ts';
+import { termOf } from '../../core/search/path-index.ts';
 import { messageOf, NotFoundError, PlainError } from '../platform/plain-error.ts';
 import { bySheet } from '../../core/formats/by-sheet.ts';
 import { openedSheet } from '../decode/opened-sheets.ts';
@@ -19,6 +22,8 @@ import type { Questions, SceneWithTargets } from './questions.ts';
 const mostBytes = 256 * 1024 * 1024;
 const mostShown = 12;
 const sampleBytes = 1500;
+/** So many paths are looked at for the ground of a map. */
+const mostLookedAt = 5000;
 
 /** The placements of a map, and where the models lie that they name. @throws NotFoundError, PlainError */
 export async function answerScene(
@@ -63,7 +68,31 @@ export async function answerScene(
       size: Number.isNaN(size) ? null : size,
     };
   });
-  return { placements, models, costs: {}, targets };
+  return { placements, models, costs: {}, grounds: await groundsFor(library, lexicon, number), targets };
+}
+
+/** Pictures that the map names, and those that are called as it is. */
+async function groundsFor(library: BuildLibrary, lexicon: Lexicon, number: number): Promise<MapGrounds> {
+  const { index } = library.searchable;
+  const path = index.path(number);
+  const isPicture = (at: number): boolean => {
+    const span = library.spanOf(at);
+    return span >= 0 && library.kindOf(span) === 'picture';
+  };
+  const named = (await library.graph(lexicon))
+    .needs(number)
+    .flatMap(({ mention, to }) => (isPicture(to) ? [{ path: index.path(to), key: mention.where }] : []));
+  const called: { path: string; key: null }[] = [];
+  const folder = path.slice(0, path.lastIndexOf('/') + 1);
+  for (const terms of [splitName(stemOf(path)), [folder]]) {
+    let looks = 0;
+    index.find(terms.filter((term) => term !== '').map(termOf), [], (at) => {
+      if (isPicture(at)) called.push({ path: index.path(at), key: null });
+      return ++looks < mostLookedAt;
+    });
+  }
+  const known = new Set(named.map(({ path: at }) => at));
+  return groundsOf(path, [...named, ...called.filter(({ path: at }) => !known.has(at))]);
 }
 
 /** Tries a recipe on a file, and says what comes of it. */

@@ -8,6 +8,11 @@ export function shownAddress(channel: number, build: string, path: string): stri
   return fileAddress(channel, build, path).replace('/api/files/', '/api/shown/');
 }
 
+/** The numbers of a picture as they are stored. */
+export function pixelsAddress(channel: number, build: string, path: string): string {
+  return fileAddress(channel, build, path).replace('/api/files/', '/api/pixels/');
+}
+
 export function contentAddress(hash: string, format: string): string {
   return `/api/content/${hash}?format=${format}`;
 }

@@ -55,9 +55,8 @@ function dataOf(text: string, recipe: PlacementRecipe | undefined): unknown {
 }
 
 /** The same for a fingerprint; where nobody looked, all bytes of the file. */
-export function besidesPiece(request: Pick<ReadRequest, 'bytes' | 'path' | 'recipe'>): Uint8Array {
-  const besides = besidesOf(request);
-  return besides ? new TextEncoder().encode(`\nbesides\n${JSON.stringify(besides)}`) : request.bytes;
+export function besidesPiece(besides: Besides | null, bytes: Uint8Array): Uint8Array {
+  return besides ? new TextEncoder().encode(`\nbesides\n${JSON.stringify(besides)}`) : bytes;
 }
 
 function order(a: string, b: string): number {

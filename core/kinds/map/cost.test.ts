@@ -20,6 +20,7 @@ describe('What a map costs', () => {
         place('5', 'gone'),
       ],
       models: { reed: 'a/reed.glb', Reed: 'a/reed.glb', hut: 'hut.glb', gone: null },
+      grounds: { heights: [], pictures: [] },
       costs: { 'a/reed.glb': cost(100) },
     };
     expect(costOf(scene)).to.deep.equal({

@@ -1,4 +1,4 @@
-import { besidesPiece } from './besides.ts';
+import { besidesOf, besidesPiece } from './besides.ts';
 import type { MapFacts } from '../../../contract/facts.ts';
 import { Mentions } from '../mentions.ts';
 import { previewSize, readingOf, type Raster, type ReadRequest, type Reading } from '../reading.ts';
@@ -66,7 +66,7 @@ export async function readTiles(request: ReadRequest): Promise<Reading> {
     decoded: [
       new TextEncoder().encode(`tiles ${map.width} ${map.height}\n${JSON.stringify(map.objects)}\n`),
       ...cells,
-      besidesPiece(request),
+      besidesPiece(besidesOf(request), request.bytes),
     ],
   });
 }

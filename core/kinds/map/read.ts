@@ -9,15 +9,16 @@ import {
   type Reader,
   type Reading,
 } from '../reading.ts';
+import { formatByExtension } from '../formats.ts';
 import { identify } from '../identify.ts';
-import { besidesPiece } from './besides.ts';
+import { besidesOf, besidesPiece, type Besides } from './besides.ts';
 import { readTileSetFile, readTiles } from './read-tiles.ts';
 import { placementsByRecipe } from './recipe.ts';
 import { placementsOf } from './placements.ts';
 
 export const readMap: Reader = async (request) => {
   const { bytes, path, recipe, bySheet } = request;
-  if (bySheet) return readingOfPlacements(await bySheet.placements(), '', new Uint8Array(0));
+  if (bySheet) return readingOfPlacements(await bySheet.placements(), '', null);
   if (recipe) {
     const { placements, faults, faultCount, rows } = placementsByRecipe(bytes, recipe);
     const damage =
@@ -25,14 +26,14 @@ export const readMap: Reader = async (request) => {
         ? null
         : `${faultCount.toLocaleString('en')} of ${rows.toLocaleString('en')} rows do not fit the recipe “${recipe.name}”: ${faults[0] ?? ''}`;
     return {
-      ...readingOfPlacements(placements, recipe.name, besidesPiece(request)),
+      ...readingOfPlacements(placements, recipe.name, request),
       damage,
     };
   }
   const { format } = identify(bytes.subarray(0, 1024), path);
   if (format === 'tmx') return readTiles(request);
   if (format === 'tileset') return readTileSetFile(request);
-  return readingOfPlacements(await openPlacements(request), '', besidesPiece(request));
+  return readingOfPlacements(await openPlacements(request), '', request);
 };
 
 /** Placements of a table, by a sheet, by its recipe or by its own form. @throws ReadError */
@@ -45,7 +46,13 @@ export async function openPlacements({
   return recipe ? placementsByRecipe(bytes, recipe).placements : placementsOf(parse(bytes));
 }
 
-function readingOfPlacements(placements: readonly Placement[], recipe: string, besides: Uint8Array): Reading {
+/** @param request null where a sheet reads it, and nothing is known of what stands beside */
+function readingOfPlacements(
+  placements: readonly Placement[],
+  recipe: string,
+  request: ReadRequest | null,
+): Reading {
+  const besides = request && besidesOf(request);
   const classes: Record<string, number> = {};
   for (const { class: name } of placements) classes[name] = (classes[name] ?? 0) + 1;
   const boundsMetres = boundsOf(placements);
@@ -62,8 +69,11 @@ function readingOfPlacements(placements: readonly Placement[], recipe: string, b
     },
     {
       preview: boundsMetres && plan(placements, boundsMetres),
-      mentions: mentionsOf(placements),
-      decoded: [...decodedPlacements(placements), besides],
+      mentions: mentionsOf(placements, besides),
+      decoded: [
+        ...decodedPlacements(placements),
+        request ? besidesPiece(besides, request.bytes) : new Uint8Array(0),
+      ],
     },
   );
 }
@@ -85,9 +95,12 @@ function decodedPlacements(placements: readonly Placement[]): Uint8Array[] {
   return [new TextEncoder().encode(`placements\n${lines.sort().join('\n')}`)];
 }
 
-function mentionsOf(placements: readonly Placement[]): Mention[] {
+function mentionsOf(placements: readonly Placement[], besides: Besides | null): Mention[] {
   const mentions = new Mentions();
   for (const { model } of placements) mentions.addPath(model, 'placement');
+  // Its ground, its music: whatever is called as files are.
+  for (const { key, value } of besides ?? [])
+    if (formatByExtension(value) !== null) mentions.addValue(value, key);
   return mentions.list();
 }
 

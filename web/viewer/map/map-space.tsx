@@ -9,6 +9,8 @@ import { fileAddress, shownAddress } from '../asset-addresses.ts';
 import { Stage } from '../stage.tsx';
 import { useModelCanvas } from '../use-model-canvas.ts';
 import { MapWorld, type WorldState } from './map-world.ts';
+import { useGroundMesh } from './use-ground-mesh.ts';
+import type { Ground } from './use-ground.ts';
 
 /** What is drawn as it is at once, and what of files is fetched for that. */
 const budgets = [
@@ -29,6 +31,7 @@ export function MapSpace({
   hidden,
   chosen,
   budget,
+  ground,
   still,
   onBudget,
   onChoose,
@@ -40,6 +43,8 @@ export function MapSpace({
   chosen: Placement | null;
   /** Triangles. */
   budget: number;
+  /** What all stands on; null for none. */
+  ground: Ground | null;
   /** Its picture by the server, for browsers that draw nothing in 3D. */
   still: string;
   onBudget: (triangles: number) => void;
@@ -101,6 +106,7 @@ export function MapSpace({
     // What somebody points at here is in view already.
     canvas.mark(chosen && world.boxOf(chosen), chosen !== null && chosen !== pointed.current);
   }, [canvas, world, chosen]);
+  const groundFailure = useGroundMesh(canvas, world, ground, budget);
   const cost = useMemo(() => costOf(scene), [scene]);
   if (used.failure)
     return (
@@ -159,11 +165,18 @@ export function MapSpace({
             </MenuItem>
           ))}
         </TextField>
-        {state?.failures.slice(0, 3).map((failure) => (
-          <Typography key={failure} variant="body2" role="alert" sx={{ width: 1, overflowWrap: 'anywhere' }}>
-            {failure}
-          </Typography>
-        ))}
+        {[...(groundFailure ? [groundFailure] : []), ...(state?.failures ?? [])]
+          .slice(0, 3)
+          .map((failure) => (
+            <Typography
+              key={failure}
+              variant="body2"
+              role="alert"
+              sx={{ width: 1, overflowWrap: 'anywhere' }}
+            >
+              {failure}
+            </Typography>
+          ))}
       </Box>
     </Box>
   );

@@ -14,14 +14,17 @@ import { usePlace } from '../../ui/use-span.ts';
 import { useViewerWords } from '../model/use-viewer-words.ts';
 import { Toolbar } from '../toolbar.tsx';
 import { ClassMark } from './class-mark.tsx';
+import { GroundPanel } from './ground-panel.tsx';
+import { groundSaid } from './ground-words.ts';
 import { MapPlan } from './map-plan.tsx';
 import { MapSpace } from './map-space.tsx';
 import { ModelsPanel } from './models-panel.tsx';
 import { PlacementsPanel } from './placements-panel.tsx';
+import { useGround } from './use-ground.ts';
 
 const views = { plan: 'From above', space: 'In 3D', both: 'Both' } as const;
 type View = keyof typeof views;
-const panels = { placements: 'Placements', models: 'Models' } as const;
+const panels = { placements: 'Placements', models: 'Models', ground: 'Ground' } as const;
 /** What a machine without a graphics card draws while somebody flies. */
 const usualBudget = 300_000;
 
@@ -55,7 +58,10 @@ function LoadedMap({ asset, scene }: { asset: Asset; scene: MapScene }): ReactNo
   const choose = (placement: Placement | null): void => say({ placement: placement?.id });
   const saidBudget = Number(words.get('budget') ?? usualBudget);
   const budget = [0, 300_000, 1_000_000, 5_000_000].includes(saidBudget) ? saidBudget : usualBudget;
-  const panel = words.get('panel') === 'models' ? 'models' : 'placements';
+  const said = words.get('panel');
+  const panel = said === 'models' || said === 'ground' ? said : 'placements';
+  const ground = groundSaid(words, scene.grounds);
+  const found = useGround({ channel: channel.id, build: asset.build }, scene, ground);
   const toggle = (name: string): void => {
     const next = new Set(hidden);
     if (!next.delete(name)) next.add(name);
@@ -121,6 +127,7 @@ function LoadedMap({ asset, scene }: { asset: Asset; scene: MapScene }): ReactNo
             >
               <MapSpace
                 {...{ channel: channel.id, build: asset.build, scene, hidden, chosen, budget }}
+                ground={found.ground}
                 still={shownAddress(channel.id, asset.build, asset.path)}
                 onBudget={(triangles) =>
                   say({ budget: triangles === usualBudget ? undefined : String(triangles) })
@@ -151,6 +158,17 @@ function LoadedMap({ asset, scene }: { asset: Asset; scene: MapScene }): ReactNo
           />
           {panel === 'placements' ? (
             <PlacementsPanel {...{ scene, shown, chosen, onChoose: choose }} />
+          ) : panel === 'ground' ? (
+            <GroundPanel
+              {...{
+                channel: channel.id,
+                build: asset.build,
+                grounds: scene.grounds,
+                said: ground,
+                found,
+                say,
+              }}
+            />
           ) : (
             <ModelsPanel
               scene={scene}

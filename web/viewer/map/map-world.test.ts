@@ -31,6 +31,7 @@ const map: MapScene = {
     place('room', '', 3, 'trigger zone'),
   ],
   models: { reed: 'reed.glb', gone: null, '': null },
+  grounds: { heights: [], pictures: [] },
   costs: {
     'reed.glb': {
       ...{ bytes: 500, triangles: 1, vertices: 3, materials: 0, textures: 0 },
