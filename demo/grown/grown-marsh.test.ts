@@ -4,7 +4,7 @@ import { readBytes } from '../../tests/support/read.ts';
 import { birdBones } from './bird-bones.ts';
 import { bird, birdClip, birdClips, birds } from './birds.ts';
 import { boat, boats } from './boats.ts';
-import { heightField, isle, isles } from './land.ts';
+import { groundPicture, heightField, isle, isles } from './land.ts';
 import { mapOf, placementsOf } from './maps.ts';
 import { picturesOf, surfaces } from './surfaces.ts';
 
@@ -58,6 +58,8 @@ describe('The grown marsh of the demo', () => {
     if (!first) throw new Error('no isle');
     const heights = await factsOf<PictureFacts>(await heightField(first, 65), 'h.png');
     expect([heights.width, heights.height]).to.deep.equal([65, 65]);
+    const seen = await factsOf<PictureFacts>(await groundPicture(first, 64), 'g.jpg');
+    expect([seen.width, seen.channels]).to.deep.equal([64, 3]);
   });
 
   it('has surfaces in all roles, of one size', async () => {

@@ -4,7 +4,7 @@ import { seedOf, seeded } from '../seeded.ts';
 import { glb } from '../models.ts';
 import { bird, birdClip, birdClips, birds } from './birds.ts';
 import { boat, boats } from './boats.ts';
-import { heightField, hut, huts, isle, isles } from './land.ts';
+import { groundPicture, heightField, hut, huts, isle, isles } from './land.ts';
 import { mapOf } from './maps.ts';
 import { picturesOf, surfaces } from './surfaces.ts';
 import { voices } from './voices.ts';
@@ -92,6 +92,7 @@ export async function grownMarsh(isLater: boolean): Promise<GrownFiles> {
   for (const which of isles) {
     loose.set(`maps/marsh/${which.name}.json`, mapOf(which, isLater));
     loose.set(`maps/heights/${which.name}_height.png`, await heightField(which, 257));
+    loose.set(`maps/heights/${which.name}_ground.jpg`, await groundPicture(which, 512));
   }
   for (const [path, bytes] of await voices()) loose.set(path, bytes);
   for (const [path, text] of words(isLater)) loose.set(path, text);

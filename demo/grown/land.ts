@@ -121,6 +121,39 @@ export async function heightField(which: Isle, pixels: number): Promise<Uint8Arr
     .toBuffer();
 }
 
+/** Colours of the ground by its height, 0 to 1 of the highest place: mud under water, sand, moss, dry grass. */
+const groundColours: readonly (readonly [height: number, red: number, green: number, blue: number])[] = [
+  [-0.5, 46, 58, 56],
+  [-0.05, 92, 84, 62],
+  [0.03, 196, 172, 122],
+  [0.14, 150, 148, 84],
+  [0.4, 88, 116, 58],
+  [1, 128, 128, 74],
+];
+
+/** An isle from above, as its maps show it. */
+export async function groundPicture(which: Isle, pixels: number): Promise<Uint8Array> {
+  const at = heightOf(which);
+  const random = seeded(seedOf(`ground ${which.name}`));
+  const rgb = new Uint8Array(pixels * pixels * 3);
+  for (let row = 0; row < pixels; row++)
+    for (let column = 0; column < pixels; column++) {
+      const height = at(column / (pixels - 1), row / (pixels - 1)) / which.height;
+      const above = groundColours.findIndex(([from]) => from > height);
+      const high = groundColours[above < 0 ? groundColours.length - 1 : above] ?? [1, 0, 0, 0];
+      const low = groundColours[Math.max(0, (above < 0 ? groundColours.length : above) - 1)] ?? high;
+      const share = high[0] === low[0] ? 0 : Math.max(0, Math.min(1, (height - low[0]) / (high[0] - low[0])));
+      const grain = 0.9 + random() * 0.2;
+      for (const channel of [0, 1, 2] as const) {
+        const [from, to] = [low[channel + 1] ?? 0, high[channel + 1] ?? 0];
+        rgb[(row * pixels + column) * 3 + channel] = Math.min(255, (from + (to - from) * share) * grain);
+      }
+    }
+  return sharp(rgb, { raw: { width: pixels, height: pixels, channels: 3 } })
+    .jpeg({ quality: 86 })
+    .toBuffer();
+}
+
 export interface Hut {
   name: string;
   wide: number;

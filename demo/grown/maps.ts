@@ -96,6 +96,7 @@ export function mapOf(isle: Isle, isLater: boolean): string {
         name: isle.name,
         units: 'metres',
         heights: `maps/heights/${isle.name}_height.png`,
+        ground: `maps/heights/${isle.name}_ground.jpg`,
         placements: items,
       },
     },

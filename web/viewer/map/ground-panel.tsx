@@ -127,6 +127,7 @@ function Pictures({
         aria-label={label}
         value={chosen ?? ''}
         onChange={(_, path) => onChoose(path === '' ? null : path)}
+        sx={{ pl: 1, '& .MuiRadio-root': { p: 0.25, mr: 0.5 } }}
       >
         {all.map((path) => (
           <FormControlLabel

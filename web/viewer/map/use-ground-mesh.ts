@@ -1,5 +1,6 @@
 import { useTheme } from '@mui/material';
 import { useEffect, useState } from 'react';
+import { Color } from 'three';
 import type { ModelCanvas } from '../engine/model-canvas.ts';
 import { GroundMesh, groundGeometry } from './ground-mesh.ts';
 import type { MapWorld } from './map-world.ts';
@@ -18,7 +19,8 @@ export function useGroundMesh(
   budget: number,
 ): string {
   const { palette } = useTheme();
-  const colour = palette.divider;
+  // Apart from what stands before and on it: the background, and boxes.
+  const colour = `#${new Color(palette.divider).lerp(new Color(palette.text.secondary), 0.3).getHexString()}`;
   const [failure, setFailure] = useState('');
   const side = sideFor(budget);
   const { field, cover } = ground ?? { field: null, cover: null };

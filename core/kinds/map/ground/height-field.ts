@@ -81,6 +81,8 @@ export function heightAt(
 const tries = 400;
 const mostLooked = 4000;
 const fewestStanding = 8;
+/** Where fewer of those within stand on it, they stand on something else. */
+const leastShare = 0.3;
 /** Things of a wood or a quay stand on the ground to within a hand, or a hundredth of all heights. */
 const leastToleranceMetres = 0.15;
 
@@ -100,7 +102,12 @@ export function fitGround(
   let best: FittedGround | null = null;
   for (const extent of extents) {
     const fitted = fitHeights(field, looked, extent);
-    if (fitted && fitted.standing > (best?.standing ?? fewestStanding - 1)) best = fitted;
+    if (
+      fitted &&
+      fitted.standing >= fitted.within * leastShare &&
+      fitted.standing > (best?.standing ?? fewestStanding - 1)
+    )
+      best = fitted;
   }
   return best;
 }
