@@ -1,12 +1,13 @@
 import ArrowDownwardIcon from '@mui/icons-material/ArrowDownward';
 import ArrowUpwardIcon from '@mui/icons-material/ArrowUpward';
 import { Box, ButtonBase, Typography } from '@mui/material';
-import { useCallback, useState, type KeyboardEvent, type ReactNode } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, type ReactNode } from 'react';
 import { ItemGrid } from '../lists/item-grid.tsx';
 import type { Extent } from '../lists/steps.ts';
-import { AssetCard, AssetRow, FolderCard, FolderRow, type ItemProps } from './asset-items.tsx';
-import { fittingColumns, rowTemplate } from './columns.ts';
-import type { Contents } from './use-contents.ts';
+import { AssetCard, cardsLook, type ItemActions } from './asset-card.tsx';
+import { AssetRow, chooseBy, FolderCard, FolderRow, type ItemProps } from './asset-items.tsx';
+import { figureText, fittingColumns, rowTemplate, type Column } from './columns.ts';
+import type { Contents, LibraryAsset } from './use-contents.ts';
 
 const rowHeight = 32;
 const cardWidth = 164;
@@ -27,6 +28,7 @@ export function AssetGrid(given: GridProps): ReactNode {
   const [width, setWidth] = useState(1000);
   const props = { ...given, columns: fittingColumns(given.columns, width) };
   const { load, folders } = contents;
+  const actions = useItemActions(given);
   const onShown = useCallback(
     (first: number, last: number): void => void load(first - folders.length, last - folders.length),
     [load, folders],
@@ -44,7 +46,8 @@ export function AssetGrid(given: GridProps): ReactNode {
       onShown={onShown}
       onKeyDown={onKeyDown}
       onWidth={setWidth}
-      renderItem={(index) => <Item {...props} index={index} />}
+      look={isSheet ? cardsLook : undefined}
+      renderItem={(index) => <Item {...props} index={index} actions={actions} />}
     />
   );
 }
@@ -111,8 +114,8 @@ function Head({
   );
 }
 
-function Item(props: GridProps & { index: number }): ReactNode {
-  const { contents, index, isSheet } = props;
+function Item(props: GridProps & { index: number; actions: ItemActions }): ReactNode {
+  const { contents, index, isSheet, selection, columns, actions, assetTo } = props;
   const folder = contents.folders[index];
   if (folder)
     return isSheet ? <FolderCard {...props} folder={folder} /> : <FolderRow {...props} folder={folder} />;
@@ -123,5 +126,40 @@ function Item(props: GridProps & { index: number }): ReactNode {
         Loading…
       </Typography>
     );
-  return isSheet ? <AssetCard {...props} asset={asset} /> : <AssetRow {...props} asset={asset} />;
+  return isSheet ? (
+    <AssetCard
+      {...{ asset, index, actions }}
+      to={assetTo(asset)}
+      figure={firstFigure(asset, columns)}
+      isActive={selection.active === index}
+      isChosen={selection.paths.has(asset.path)}
+    />
+  ) : (
+    <AssetRow {...props} asset={asset} />
+  );
+}
+
+/** The first of its figures that it has; its kind where it has none. */
+function firstFigure(asset: LibraryAsset, columns: readonly Column[]): string {
+  for (const { name, isNumber, label, text } of columns) {
+    const figure = isNumber && name !== 'size' ? figureText(text(asset), label) : '';
+    if (figure !== '') return figure;
+  }
+  return asset.kind;
+}
+
+/** What may be done with an asset, as it is by then; the same functions each time. */
+function useItemActions({ selection, onOpen }: Pick<GridProps, 'selection' | 'onOpen'>): ItemActions {
+  const latest = useRef({ selection, onOpen });
+  useEffect(() => {
+    latest.current = { selection, onOpen };
+  });
+  return useMemo(
+    () => ({
+      point: (event, index, path) => chooseBy(event, latest.current.selection, index, path),
+      toggle: (index, path) => latest.current.selection.toggle(index, path),
+      open: (index) => latest.current.onOpen(index),
+    }),
+    [],
+  );
 }

@@ -8,7 +8,7 @@ import { bytesText } from '../../core/figures.ts';
 import type { Selection } from '../lists/use-selection.ts';
 import { PathText, nameOf } from '../ui/path-text.tsx';
 import { PlatedPreview } from './plated-preview.tsx';
-import { figureText, rowTemplate, type Column } from './columns.ts';
+import { rowTemplate, type Column } from './columns.ts';
 import { changeText, kindsText } from './counts-text.ts';
 import type { LibraryAsset } from './use-contents.ts';
 
@@ -89,12 +89,11 @@ export function FolderRow({ folder, index, selection, folderTo }: FolderItem): R
   );
 }
 
-function chooser({ index, selection }: AssetItem, path: string) {
-  return (event: MouseEvent): void => {
-    if (event.shiftKey) void selection.extendTo(index);
-    else if (event.ctrlKey || event.metaKey) selection.toggle(index, path);
-    else selection.moveTo(index);
-  };
+/** Chooses an asset that is clicked on: with others, or by itself. */
+export function chooseBy(event: MouseEvent, selection: Selection, index: number, path: string): void {
+  if (event.shiftKey) void selection.extendTo(index);
+  else if (event.ctrlKey || event.metaKey) selection.toggle(index, path);
+  else selection.moveTo(index);
 }
 
 export function AssetRow(item: AssetItem): ReactNode {
@@ -106,7 +105,7 @@ export function AssetRow(item: AssetItem): ReactNode {
       role="gridcell"
       data-active={selection.active === index}
       aria-selected={isChosen}
-      onClick={chooser(item, asset.path)}
+      onClick={(event) => chooseBy(event, selection, index, asset.path)}
       onDoubleClick={() => onOpen(index)}
       sx={{
         ...rowLook,
@@ -192,47 +191,6 @@ export function FolderCard({ folder, index, selection, folderTo }: FolderItem): 
         <Typography variant="caption">
           {[changeText(folder.counts), bytesText(folder.counts.bytes)].filter(Boolean).join('; ')}
         </Typography>
-      </Box>
-    </Box>
-  );
-}
-
-export function AssetCard(item: AssetItem): ReactNode {
-  const { asset, index, columns, selection, assetTo, onOpen } = item;
-  const isChosen = selection.paths.has(asset.path);
-  const figures = columns
-    .filter(({ name, isNumber }) => isNumber && name !== 'size')
-    .map(({ label, text }) => figureText(text(asset), label))
-    .filter((text) => text !== '');
-  return (
-    <Box
-      role="gridcell"
-      id={`row-${index}`}
-      aria-selected={isChosen}
-      onClick={chooser(item, asset.path)}
-      onDoubleClick={() => onOpen(index)}
-      sx={cardLook}
-    >
-      <Box
-        data-active={selection.active === index}
-        sx={{ ...cardFrame, borderColor: isChosen ? 'primary.main' : 'divider', position: 'relative' }}
-      >
-        <PlatedPreview of={asset} height={112} />
-        <Tick item={item} looks={{ position: 'absolute', top: 0, right: 0, p: 0.25 }} />
-        <Box sx={{ px: 0.75, py: 0.25, minWidth: 0, lineHeight: 1.2 }}>
-          <MuiLink component={Link} to={assetTo(asset)} color="inherit" tabIndex={-1} underline="hover">
-            <PathText path={nameOf(asset.path)} />
-          </MuiLink>
-          <Typography
-            variant="caption"
-            component="div"
-            color="text.secondary"
-            noWrap
-            sx={{ lineHeight: 1.2 }}
-          >
-            {figures[0] ?? asset.kind}
-          </Typography>
-        </Box>
       </Box>
     </Box>
   );

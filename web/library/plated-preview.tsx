@@ -1,4 +1,3 @@
-import { Box } from '@mui/material';
 import type { ReactNode } from 'react';
 import type { ListedAsset } from '../../contract/assets.ts';
 import { Preview } from './assets/preview.tsx';
@@ -15,19 +14,8 @@ export function PlatedPreview({
   width?: number;
 }): ReactNode {
   return (
-    <Box
-      sx={{
-        height,
-        width,
-        flexShrink: 0,
-        bgcolor: 'plate',
-        display: 'flex',
-        alignItems: 'center',
-        justifyContent: 'center',
-        overflow: 'hidden',
-      }}
-    >
+    <div className="plated" style={{ height, width }}>
       <Preview hash={hash} format={format} facts={null} hasPreview={hasPreview} kind={kind} isSmall />
-    </Box>
+    </div>
   );
 }

@@ -1,4 +1,4 @@
-import { Box } from '@mui/material';
+import { Box, type SxProps, type Theme } from '@mui/material';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useLayoutEffect, useRef, useState, type KeyboardEvent, type ReactNode } from 'react';
 import type { Extent } from './steps.ts';
@@ -20,6 +20,8 @@ interface Props {
   active: number;
   /** The `id` in the page of the item that keys work on. */
   activeId: string;
+  /** How its items look, where that is said once for all of them. */
+  look?: SxProps<Theme> | undefined;
   /** What stands above the rows. @param gutterPixels what a scroll bar takes from them */
   head?: (gutterPixels: number) => ReactNode;
   /** @param first @param last items that are in the page now, or just outside of it */
@@ -38,6 +40,7 @@ export function ItemGrid({
   itemHeight,
   active,
   activeId,
+  look,
   head,
   onShown,
   onKeyDown,
@@ -97,32 +100,28 @@ export function ItemGrid({
     },
   };
   const body = (
-    <Box role="presentation" sx={{ height: virtual.getTotalSize(), position: 'relative' }}>
+    <Box
+      role="presentation"
+      style={{ height: virtual.getTotalSize() }}
+      sx={[bodyLook, ...[look ?? {}].flat()]}
+    >
       {shown.map(({ index, start, key, size }) => (
-        <Box
+        <div
           key={key}
+          className="line"
           role={isGrid ? 'row' : 'presentation'}
           aria-rowindex={isGrid ? index + 1 + headRows : undefined}
-          style={{ transform: `translateY(${start}px)`, height: size }}
-          sx={{
-            position: 'absolute',
-            top: 0,
-            left: 0,
-            right: 0,
-            display: 'flex',
-            px: itemWidth === null ? 0 : `${sidePixels / 2}px`,
+          style={{
+            ...{ transform: `translateY(${start}px)`, height: size },
+            padding: itemWidth === null ? 0 : `0 ${sidePixels / 2}px`,
           }}
         >
           {Array.from({ length: Math.min(perRow, count - index * perRow) }, (_, place) => (
-            <Box
-              key={place}
-              role="presentation"
-              sx={{ width: `${100 / perRow}%`, minWidth: 0, display: 'flex' }}
-            >
+            <div key={place} className="place" role="presentation" style={{ width: `${100 / perRow}%` }}>
               {renderItem(index * perRow + place)}
-            </Box>
+            </div>
           ))}
-        </Box>
+        </div>
       ))}
     </Box>
   );
@@ -144,6 +143,13 @@ export function ItemGrid({
     </Box>
   );
 }
+
+/** Of lines and places there are hundreds: how they look is said once. */
+const bodyLook = {
+  position: 'relative',
+  '& > .line': { position: 'absolute', top: 0, left: 0, right: 0, display: 'flex' },
+  '& > .line > .place': { minWidth: 0, display: 'flex' },
+} as const;
 
 const scrolled = { flex: 1, minWidth: 0, minHeight: 0, overflow: 'auto', contain: 'strict' } as const;
 

@@ -1,4 +1,3 @@
-import { Box } from '@mui/material';
 import type { ReactNode } from 'react';
 
 /** The name of the file: what comes after the last slash. */
@@ -29,20 +28,8 @@ export function readablePath(path: string): string {
 /** A path on one line; where it is too long its beginning is cut, since its end tells more. */
 export function PathText({ path }: { path: string }): ReactNode {
   return (
-    <Box
-      component="span"
-      className="path"
-      title={path}
-      sx={{
-        display: 'block',
-        overflow: 'hidden',
-        textOverflow: 'ellipsis',
-        whiteSpace: 'nowrap',
-        direction: 'rtl',
-        textAlign: 'left',
-      }}
-    >
+    <span className="path path-line" title={path}>
       <bdi dir="ltr">{readablePath(path)}</bdi>
-    </Box>
+    </span>
   );
 }

@@ -88,6 +88,16 @@ export function createLook(mode: Mode): Theme {
           'html, body, #root': { height: '100%' },
           body: { overflow: 'hidden' },
           'code, .path': { fontFamily: mono, fontSize: '0.82rem' },
+          // Lists show hundreds of these at once: their look is said here, and not with each of them.
+          '.path-line': {
+            ...{ display: 'block', overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' },
+            ...{ direction: 'rtl', textAlign: 'left' },
+          },
+          '.small-picture': { maxWidth: '100%', maxHeight: '100%', objectFit: 'contain' },
+          '.plated': {
+            ...{ flexShrink: 0, display: 'flex', alignItems: 'center', justifyContent: 'center' },
+            ...{ overflow: 'hidden', background: ground.plate },
+          },
           a: { color: ground.accent },
           '*:focus-visible': { outline: `2px solid ${ground.accent}`, outlineOffset: 2 },
           '@media (prefers-reduced-motion: reduce)': {

@@ -23,6 +23,7 @@ import { readLocal, streamLocal } from '../../store/local-content.ts';
 import { ReadNow } from './read-now.ts';
 import { descriptionsFor } from '../formats/descriptions.ts';
 import { showAsset } from './show-asset.ts';
+import { SmallPictures } from './small-pictures.ts';
 import { findAsset, findAt } from './assets.ts';
 import { withCosts } from './map-costs.ts';
 import { factsKey, findFacts } from './facts.ts';
@@ -67,6 +68,7 @@ export function assetRoutes({
 }): Hono {
   const routes = new Hono();
   const readNow = new ReadNow({ pool, folder, store, readers });
+  const smallPictures = new SmallPictures(pool, store);
 
   routes.get('/asset', async (context) => {
     const { channel, build, path } = readQuery(context, whereAndPath);
@@ -95,14 +97,14 @@ export function assetRoutes({
   routes.get('/preview/:hash', async (context) => {
     const hash = hashSchema.parse(context.req.param('hash'));
     const { format } = readQuery(context, contentQuery);
-    const preview = (await findFacts(pool, [{ hash, format }])).get(factsKey(hash, format))?.previewHash;
+    const preview = await smallPictures.hashOf(hash, format);
     if (!preview) throw new NotFoundError('There is no preview of this content.');
-    const bytes = await store.read(preview);
     // A preview hangs on the files that a model names too, so it is asked for again with its tag.
     const tag = `"${preview}"`;
     context.header('ETag', tag);
     context.header('Cache-Control', 'private, no-cache');
     if (context.req.header('if-none-match') === tag) return context.body(null, 304);
+    const bytes = await smallPictures.read(preview);
     return context.body(new Uint8Array(bytes), 200, { 'Content-Type': 'image/webp' });
   });
 

@@ -24,14 +24,14 @@ export function Preview({ hash, format, facts, hasPreview, kind, isSmall = false
   const [isBroken, setBroken] = useState<string | null>(null);
   if (hash !== null && hasPreview && isBroken !== hash) {
     return (
-      <Box
-        component="img"
+      <img
+        className="small-picture"
         src={`/api/preview/${hash}?format=${format}`}
         alt=""
         loading="lazy"
+        decoding="async"
         draggable={false}
         onError={() => setBroken(hash)}
-        sx={{ maxWidth: '100%', maxHeight: '100%', objectFit: 'contain' }}
       />
     );
   }
