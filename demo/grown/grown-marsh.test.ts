@@ -1,11 +1,15 @@
 import { expect } from 'chai';
-import type { ClipFacts, MapFacts, ModelFacts, PictureFacts } from '../../contract/facts.ts';
+import type { ClipFacts, MapFacts, ModelFacts, PictureFacts, SoundFacts } from '../../contract/facts.ts';
+import { hashOf } from '../../server/store/hash.ts';
 import { readBytes } from '../../tests/support/read.ts';
 import { birdBones } from './bird-bones.ts';
 import { bird, birdClip, birdClips, birds } from './birds.ts';
 import { boat, boats } from './boats.ts';
+import { cargo, cargoModel } from './cargo.ts';
 import { groundPicture, heightField, isle, isles } from './land.ts';
 import { mapOf, placementsOf } from './maps.ts';
+import { noises } from './noises.ts';
+import { plantKinds, plantModel } from './plants.ts';
 import { picturesOf, surfaces } from './surfaces.ts';
 
 const levels = [0, 1, 2, 3, 4];
@@ -35,6 +39,10 @@ describe('The grown marsh of the demo', () => {
       (level: number) => boat(island, level),
       (level: number) => isle(tern, level),
       (level: number) => bird(heron, level),
+      ...['barrel_oak', 'cart_hand', 'ladder_stage'].map(
+        (name) => (level: number) => cargoModel(name, level),
+      ),
+      ...plantKinds.map((kind) => (level: number) => plantModel(kind, 1, level)),
     ]) {
       const triangles: number[] = [];
       for (const level of levels)
@@ -60,6 +68,24 @@ describe('The grown marsh of the demo', () => {
     expect([heights.width, heights.height]).to.deep.equal([65, 65]);
     const seen = await factsOf<PictureFacts>(await groundPicture(first, 64), 'g.jpg');
     expect([seen.width, seen.channels]).to.deep.equal([64, 3]);
+  });
+
+  it('has cargo of every kind in true sizes, and short sounds of which none is like another', async () => {
+    for (const name of cargo) {
+      const { boundsMetres, materials } = await factsOf<ModelFacts>(await cargoModel(name, 0), `${name}.glb`);
+      if (!boundsMetres) throw new Error(`${name} has no extent`);
+      const sides = boundsMetres.max.map((most, axis) => most - (boundsMetres.min[axis] ?? 0));
+      expect(Math.max(...sides), name).to.be.within(0.15, 3);
+      expect(materials, name).to.be.within(1, 4);
+    }
+    expect(() => cargoModel('nothing', 0)).to.throw(RangeError, 'there is no nothing');
+    const made = noises();
+    expect(new Set(made.map(([, bytes]) => hashOf(Buffer.from(bytes)).toString('hex'))).size).to.equal(144);
+    for (const [path, bytes] of made.filter((_, at) => at % 9 === 0)) {
+      const facts = await factsOf<SoundFacts>(bytes, path);
+      expect(facts.seconds, path).to.be.within(0.1, 2);
+      expect(facts.peak, path).to.be.within(0.02, 1);
+    }
   });
 
   it('has surfaces in all roles, of one size', async () => {

@@ -4,8 +4,11 @@ import { seedOf, seeded } from '../seeded.ts';
 import { glb } from '../models.ts';
 import { bird, birdClip, birdClips, birds } from './birds.ts';
 import { boat, boats } from './boats.ts';
+import { cargo, cargoModel } from './cargo.ts';
 import { groundPicture, heightField, hut, huts, isle, isles } from './land.ts';
 import { mapOf } from './maps.ts';
+import { noises } from './noises.ts';
+import { plantKinds, plantModel, plantNumbers } from './plants.ts';
 import { picturesOf, surfaces } from './surfaces.ts';
 import { voices } from './voices.ts';
 
@@ -89,12 +92,23 @@ export async function grownMarsh(isLater: boolean): Promise<GrownFiles> {
     for (const level of levels)
       models.set(`stages/${name}_l${level}.glb`, await glb(name, stage(Math.max(2, boards >> level), wood)));
 
+  for (const name of cargo)
+    for (const level of levels) models.set(`cargo/${name}_l${level}.glb`, await cargoModel(name, level));
+  for (const kind of plantKinds)
+    for (const number of plantNumbers)
+      for (const level of levels)
+        models.set(`plants/${kind}_${number}_l${level}.glb`, await plantModel(kind, number, level));
+
   for (const which of isles) {
     loose.set(`maps/marsh/${which.name}.json`, mapOf(which, isLater));
     loose.set(`maps/heights/${which.name}_height.png`, await heightField(which, 257));
-    loose.set(`maps/heights/${which.name}_ground.jpg`, await groundPicture(which, 512));
+    loose.set(`maps/heights/${which.name}_ground.jpg`, await groundPicture(which, 384));
   }
   for (const [path, bytes] of await voices()) loose.set(path, bytes);
+  for (const [path, bytes] of noises()) loose.set(path, bytes);
+  for (const [at, name] of [...cargo, ...plantKinds].entries())
+    for (const pixels of [48, 96, 160])
+      loose.set(`interface/goods/${name}_${pixels}.png`, await sign(name, pixels, badge(at + 7), 'png'));
   for (const [path, text] of words(isLater)) loose.set(path, text);
   for (let number = 1; number <= 80; number++)
     loose.set(
@@ -136,6 +150,19 @@ function words(isLater: boolean): [path: string, text: string][] {
     files.push([
       `text/ledgers/ledger_${String(page).padStart(3, '0')}.txt`,
       `Ledger, page ${page}.\nTide: ${tides[page % 3]}.\nPassengers: ${(page * 13) % 41}.\nReeds: ${(page * 5) % 17} bundles.\n`,
+    ]);
+  const from = ['the mill', 'the long isle', 'the king’s stage', 'the reed beds', 'the lamp'];
+  const news = [
+    'The ferry was late.',
+    'We need oil.',
+    'The heron is back.',
+    'The rope gave way.',
+    'Fog again.',
+  ];
+  for (let letter = 1; letter <= 160; letter++)
+    files.push([
+      `text/letters/letter_${String(letter).padStart(3, '0')}.md`,
+      `# From ${from[letter % 5] ?? ''}\n\n${news[(letter * 3) % 5] ?? ''} ${news[(letter * 7 + 1) % 5] ?? ''} Send ${(letter * 11) % 9} lamps.\n`,
     ]);
   if (isLater)
     files.push([

@@ -1,9 +1,13 @@
 import { seedOf, seeded } from '../seeded.ts';
 import { birds } from './birds.ts';
 import { boats } from './boats.ts';
+import { cargo } from './cargo.ts';
 import { heightOf, huts, type Isle } from './land.ts';
+import { plantKinds, plantNumbers } from './plants.ts';
 
 const archive = 'data/marsh_models.zip!/';
+/** Lilies lie on water. */
+const onLand = plantKinds.filter((kind) => kind !== 'lily');
 const lamps = ['lum_pier', 'lum_bow', 'lum_marsh', 'lum_mill', 'lum_king', 'lum_post'];
 
 interface Placed {
@@ -67,6 +71,14 @@ export function mapOf(isle: Isle, isLater: boolean): string {
     else if (what < 0.14) put(`${archive}lanterns/${of(lamps)}_l0`, 'light', [x, height, z]);
     else if (what < 0.2)
       put(`${archive}birds/${of(birds.map(({ name }) => name))}_l0`, 'bird', [x, height, z]);
+    else if (what < 0.27) put(`${archive}cargo/${of(cargo)}_l0`, 'cargo', [x, height, z]);
+    else if (what < 0.6)
+      put(
+        `${archive}plants/${of(onLand)}_${of(plantNumbers.map(String))}_l0`,
+        'plant',
+        [x, height, z],
+        0.6 + random() * 0.6,
+      );
     else
       put(
         `${archive}plants/reed_${1 + Math.floor(random() * 12)}_l0`,

@@ -101,8 +101,20 @@ function heights({ name, pattern, size }: Surface): Float32Array {
 
 type Paint = (height: number, at: number) => readonly [number, number, number];
 
+type Pictures = Promise<[name: string, bytes: Uint8Array][]>;
+
+/** Most surfaces of a build are those of the one before. */
+const painted = new Map<string, Pictures>();
+
 /** All pictures of a surface, by the part of the name that says their role. */
-export async function picturesOf(surface: Surface): Promise<[name: string, bytes: Uint8Array][]> {
+export function picturesOf(surface: Surface): Pictures {
+  const key = JSON.stringify(surface);
+  const made = painted.get(key) ?? paintedAnew(surface);
+  painted.set(key, made);
+  return made;
+}
+
+async function paintedAnew(surface: Surface): Pictures {
   const { name, size, low, high, roughness, metalness, glow } = surface;
   const height = heights(surface);
   const mixed = (from: Colour, to: Colour, share: number): [number, number, number] => [
@@ -135,7 +147,8 @@ export async function picturesOf(surface: Surface): Promise<[name: string, bytes
       ? ([['emi', 'jpeg', (value: number) => mixed([0, 0, 0], glow, value)]] as ['emi', 'jpeg', Paint][])
       : []),
   ];
-  const made: [string, Uint8Array][] = [];
+  // One is packed while the next is painted.
+  const made: Promise<[string, Uint8Array]>[] = [];
   for (const [role, format, paint] of roles) {
     const pixels = Buffer.allocUnsafe(size * size * 3);
     for (let at = 0; at < height.length; at++) {
@@ -145,11 +158,12 @@ export async function picturesOf(surface: Surface): Promise<[name: string, bytes
       pixels[at * 3 + 2] = Math.max(0, Math.min(255, blue));
     }
     const image = sharp(pixels, { raw: { width: size, height: size, channels: 3 } });
-    const bytes =
+    const packed =
       format === 'jpeg'
-        ? await image.jpeg({ quality: 88 }).toBuffer()
-        : await image.png({ compressionLevel: 6 }).toBuffer();
-    made.push([`${name}_${role}.${format === 'jpeg' ? 'jpg' : 'png'}`, bytes]);
+        ? image.jpeg({ quality: 88 }).toBuffer()
+        : image.png({ compressionLevel: 3 }).toBuffer();
+    const file = `${name}_${role}.${format === 'jpeg' ? 'jpg' : 'png'}`;
+    made.push(packed.then((bytes) => [file, bytes]));
   }
-  return made;
+  return Promise.all(made);
 }

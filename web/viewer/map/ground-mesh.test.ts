@@ -18,15 +18,28 @@ describe('The shape of a ground', () => {
 
   it('has each height where it lies, whichever way its rows go', () => {
     expect(corners(false)).to.deep.equal([
-      ...[[8, -1, 16], [10, 1, 16], [12, 3, 16]], // prettier-ignore
-      ...[[8, 3, 24], [10, 1, 24], [12, -1, 24]], // prettier-ignore
+      ...[
+        [8, -1, 16],
+        [10, 1, 16],
+        [12, 3, 16],
+      ],
+      ...[
+        [8, 3, 24],
+        [10, 1, 24],
+        [12, -1, 24],
+      ],
     ]);
     expect(corners(true)[0]).to.deep.equal([8, -1, 24]);
   });
 
   it('keeps its corners where it is made coarser, and lies flat without heights', () => {
     expect(corners(false, 2)).to.deep.equal([
-      ...[[8, -1, 16], [12, 3, 16], [8, 3, 24], [12, -1, 24]], // prettier-ignore
+      ...[
+        [8, -1, 16],
+        [12, 3, 16],
+        [8, 3, 24],
+        [12, -1, 24],
+      ],
     ]);
     const flat = groundGeometry(null, extent, levels, 512);
     flat.computeBoundingBox();
