@@ -2,7 +2,6 @@ import {
   AxesHelper,
   Box3,
   BoxGeometry,
-  type BufferGeometry,
   EdgesGeometry,
   Group,
   InstancedBufferAttribute,
@@ -16,14 +15,12 @@ import {
   Vector3,
   type Object3D,
 } from 'three';
-import { mergeVertices } from 'three/examples/jsm/utils/BufferGeometryUtils.js';
 import type { MapScene } from '../../../contract/assets.ts';
 import type { Placement } from '../../../contract/facts.ts';
 import { grouped } from '../../../core/grouped.ts';
 import { distancesFrom, nearFirst } from '../../../core/kinds/map/near-first.ts';
-import { loadModel } from '../engine/load-model.ts';
-import { partsOf } from '../engine/model-parts.ts';
-import { giveDecoders } from '../model-decoders.ts';
+import { fill, plainCube, sphereAround } from './instances.ts';
+import { MapModels } from './map-models.ts';
 import { instancesOf, matrixOf } from './map-scene.ts';
 
 /** What may be drawn as it is, at once, and fetched in all. */
@@ -75,10 +72,6 @@ interface Stack {
   boxed: number[];
 }
 
-type Loaded = { scene: Object3D } | { reason: string };
-
-const loadedAtOnce = 6;
-const exchangedMs = 300;
 /** Classes that stand for room rather than for things: common names, no published source. */
 const zones = /zone|trigger|volume|region|area/i;
 const mostAxes = 400;
@@ -104,26 +97,20 @@ export class MapWorld {
   private readonly centres: Float32Array;
   private readonly radii: Float32Array;
   private readonly around: Sphere;
-  private readonly addressesOf: (path: string) => readonly string[];
-  private readonly models = new Map<string, Loaded>();
-  private readonly loading = new Set<string>();
-  private readonly stopping = new AbortController();
+  private readonly models: MapModels;
   private readonly axes = new Group();
   private readonly cube = plainCube();
   private hidden: ReadonlySet<string> = new Set();
   private budget: Budget = { triangles: 0, bytes: 0 };
   private eye = new Vector3();
-  private bytes = 0;
   private isFull = false;
-  /** Models that are to be loaded, the most wanted first. */
-  private wanted: readonly string[] = [];
-  private waiting: ReturnType<typeof setTimeout> | null = null;
 
   /** @param addressesOf where a model is loaded from, the next one where the one before cannot be shown */
   constructor(map: MapScene, colours: WorldColours, addressesOf: (path: string) => readonly string[]) {
     this.map = map;
     this.placements = map.placements;
-    this.addressesOf = addressesOf;
+    this.models = new MapModels(map.costs, addressesOf);
+    this.models.onLoaded = () => this.update(this.eye);
     this.matrices = map.placements.map(matrixOf);
     const count = map.placements.length;
     this.centres = new Float32Array(count * 3);
@@ -190,7 +177,7 @@ export class MapWorld {
     for (const place of chosen) {
       const lot = this.lots[this.lotOf[place] ?? 0];
       if (!lot?.path) continue;
-      if (!this.models.has(lot.path)) {
+      if (!this.models.get(lot.path)) {
         wanted.add(lot.path);
         continue;
       }
@@ -201,8 +188,7 @@ export class MapWorld {
     const other = new Set<Stack>();
     for (const lot of this.lots) if (this.exchange(lot, byLot.get(lot) ?? [])) other.add(lot.stack);
     for (const stack of other) this.refill(stack);
-    this.wanted = [...wanted];
-    this.fetch();
+    this.models.want([...wanted], this.budget.bytes);
     this.tell();
     this.onChange();
   }
@@ -225,8 +211,7 @@ export class MapWorld {
   }
 
   close(): void {
-    this.stopping.abort();
-    if (this.waiting !== null) clearTimeout(this.waiting);
+    this.models.close();
     this.onChange = () => undefined;
     this.onState = () => undefined;
   }
@@ -319,45 +304,6 @@ export class MapWorld {
     return true;
   }
 
-  /** Loads what is wanted most, a few at a time, as long as the budget lasts. */
-  private fetch(): void {
-    for (const path of this.wanted) {
-      if (this.loading.size >= loadedAtOnce) return;
-      if (this.models.has(path)) continue;
-      const bytes = this.map.costs[path]?.bytes ?? 0;
-      if (this.loading.has(path) || (this.bytes > 0 && this.bytes + bytes > this.budget.bytes)) continue;
-      this.loading.add(path);
-      this.bytes += bytes;
-      void this.load(path).then((loaded) => {
-        this.loading.delete(path);
-        if (this.stopping.signal.aborted) return;
-        this.models.set(path, loaded);
-        this.fetch();
-        // Hundreds of models come one after the other: not each of them has all chosen anew.
-        this.waiting ??= setTimeout(() => {
-          this.waiting = null;
-          this.update(this.eye);
-        }, exchangedMs);
-      });
-    }
-  }
-
-  private async load(path: string): Promise<Loaded> {
-    const { signal } = this.stopping;
-    let reason = 'it has no address';
-    for (const address of this.addressesOf(path))
-      try {
-        const { scene } = await loadModel(address, { signal, giveDecoders });
-        // Players do not see helper shapes, and a map of thousands has no time for them.
-        for (const { mesh, entry } of partsOf(scene)) if (entry.helper) mesh.removeFromParent();
-        return { scene };
-      } catch (error) {
-        reason = error instanceof Error ? error.message : String(error);
-        if (signal.aborted) break;
-      }
-    return { reason: `${path}: ${reason}` };
-  }
-
   private addAxes(): void {
     this.placements.forEach((placement, at) => {
       if (placement.locator === '' || this.axes.children.length >= mostAxes) return;
@@ -381,49 +327,8 @@ export class MapWorld {
   }
 
   private tell(): void {
-    const failures = [...this.models.values()].flatMap((model) => ('reason' in model ? [model.reason] : []));
-    this.onState({
-      detailed: this.lots.reduce((sum, { detailed }) => sum + detailed.length, 0),
-      loaded: this.models.size - failures.length,
-      loading: this.loading.size,
-      ...{ bytes: this.bytes, failures, isFull: this.isFull },
-    });
+    const { bytes, failures, here: loaded, onTheWay: loading } = this.models;
+    const detailed = this.lots.reduce((sum, lot) => sum + lot.detailed.length, 0);
+    this.onState({ detailed, loaded, loading, bytes, failures, isFull: this.isFull });
   }
-}
-
-function sphereAround(centres: Float32Array, radii: Float32Array): Sphere {
-  const box = new Box3();
-  const centre = new Vector3();
-  for (let at = 0; at < radii.length; at++) box.expandByPoint(centre.fromArray(centres, at * 3));
-  const around = box.isEmpty() ? new Sphere() : box.getBoundingSphere(new Sphere());
-  around.radius += radii.reduce((most, radius) => Math.max(most, radius), 0);
-  return around;
-}
-
-/** A cube of a metre of eight corners: tens of thousands are drawn, and its faces are shaded by themselves. */
-function plainCube(): BufferGeometry {
-  const cube = new BoxGeometry(1, 1, 1);
-  cube.deleteAttribute('normal');
-  cube.deleteAttribute('uv');
-  return mergeVertices(cube);
-}
-
-/** @param within where in a model a part of it stands; null for what has the model’s own place */
-function fill(
-  mesh: InstancedMesh,
-  places: readonly number[],
-  matrices: readonly Matrix4[],
-  within: Matrix4 | null,
-  around: Sphere,
-): void {
-  const made = new Matrix4();
-  places.forEach((place, index) => {
-    const matrix = matrices[place];
-    if (!matrix) return;
-    mesh.setMatrixAt(index, within ? made.multiplyMatrices(matrix, within) : matrix);
-  });
-  mesh.count = places.length;
-  mesh.instanceMatrix.needsUpdate = true;
-  // Around all of the map: to look through tens of thousands of boxes for their middle takes its time in each frame.
-  mesh.boundingSphere = around;
 }
