@@ -82,6 +82,10 @@ describe('Height fields', () => {
       const numbers = new Uint16Array(data.buffer, data.byteOffset, data.length / 2);
       const field = heightFieldOf(numbers, info, 512, info.channels);
       const placed = placements.map((one) => placementSchema.parse(one));
+      // Where nothing is known of the size of its isle, what floats around it makes no ground of it.
+      const plain = { placements: placed, models: {}, grounds: { heights: [], pictures: [] }, costs: {} };
+      const guessed = fitGround(field, placed, groundExtents(plain, field));
+      if (guessed) expect(guessed.levels.highest - guessed.levels.lowest, name).to.be.above(isle.height);
       const half = isle.size / 2;
       const model = placed[0]?.model ?? '';
       const bounds = { min: [-half, -1, -half], max: [half, 1, half] } as const;

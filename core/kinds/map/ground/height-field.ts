@@ -82,13 +82,15 @@ const tries = 400;
 const mostLooked = 4000;
 const fewestStanding = 8;
 /** Where fewer of those within stand on it, they stand on something else. */
-const leastShare = 0.3;
+const leastShare = 0.4;
+/** What floats on a water or stands on a quay lies at one height, and says nothing of hills: so many more stand on these. */
+const leastOnHills = 0.05;
 /** Things of a wood or a quay stand on the ground to within a hand, or a hundredth of all heights. */
 const leastToleranceMetres = 0.15;
 
 /**
  * Where a height field lies, and which heights it has, told by the things that stand on it: of the extents that are tried, the one
- * on which most stand, with the line from numbers to metres that most agree on. Common practice, no published source; the line is
+ * on which most stand beyond those that lie at one height, with the line from numbers to metres that most agree on. Common practice, no published source; the line is
  * found by trying pairs (RANSAC, Fischler and Bolles 1981), and made fine by least squares.
  * @returns null where too few things stand on any of them
  */
@@ -99,24 +101,23 @@ export function fitGround(
 ): FittedGround | null {
   const step = Math.max(1, Math.floor(placements.length / mostLooked));
   const looked = placements.filter((_, at) => at % step === 0);
-  let best: FittedGround | null = null;
+  let best: (FittedGround & { onHills: number }) | null = null;
   for (const extent of extents) {
     const fitted = fitHeights(field, looked, extent);
-    if (
-      fitted &&
-      fitted.standing >= fitted.within * leastShare &&
-      fitted.standing > (best?.standing ?? fewestStanding - 1)
-    )
+    if (!fitted || fitted.standing < fitted.within * leastShare) continue;
+    if (fitted.onHills > (best?.onHills ?? Math.max(fewestStanding - 1, fitted.within * leastOnHills)))
       best = fitted;
   }
-  return best;
+  if (!best) return null;
+  const { extent, levels, standing, within } = best;
+  return { extent, levels, standing, within };
 }
 
 function fitHeights(
   field: HeightField,
   placements: readonly Pick<Placement, 'position'>[],
   extent: GroundExtent,
-): FittedGround | null {
+): (FittedGround & { onHills: number }) | null {
   const points = placements.flatMap(({ position: [x, y, z] }) => {
     const value = heightAt(field, extent, x, z);
     return Number.isNaN(value) ? [] : [{ value, y }];
@@ -149,12 +150,22 @@ function fitHeights(
   }
   if (best.count < fewestStanding) return null;
   const { slope, offset } = leastSquares(points.filter((point) => isOn(best.slope, best.offset, point)));
+  const standing = points.filter((point) => isOn(slope, offset, point)).length;
   return {
     extent,
     levels: { lowest: offset, highest: offset + slope },
-    standing: points.filter((point) => isOn(slope, offset, point)).length,
-    within: points.length,
+    ...{ standing, within: points.length, onHills: standing - mostAtOneHeight(heights, tolerance) },
   };
+}
+
+/** How many of them a level ground would bear. @param heights sorted */
+function mostAtOneHeight(heights: readonly number[], tolerance: number): number {
+  let most = 0;
+  for (let last = 0, first = 0; last < heights.length; last++) {
+    while ((heights[last] ?? 0) - (heights[first] ?? 0) > 2 * tolerance) first++;
+    most = Math.max(most, last - first + 1);
+  }
+  return most;
 }
 
 function leastSquares(points: readonly { value: number; y: number }[]): { slope: number; offset: number } {
