@@ -6,7 +6,10 @@ import { chromium, type Page } from 'playwright-core';
 const [url = 'http://127.0.0.1:4310', folder = 'docs/screenshots', ...wanted] = process.argv.slice(2);
 const place = `${url}/Mossline%20Ferry/main`;
 const span = 'from=0.1&to=0.2';
-const asset = (path: string): string => `${place}/asset?${span}&path=${encodeURIComponent(path)}`;
+const asset = (path: string, builds = span): string =>
+  `${place}/asset?${builds}&path=${encodeURIComponent(path)}`;
+/** The game has grown by then. */
+const grown = 'from=0.6&to=0.7';
 const compare = (path: string, way: string): string =>
   `${place}/compare?${span}&path=${encodeURIComponent(path)}&way=${way}`;
 
@@ -46,12 +49,21 @@ const shots: Shot[] = [
   },
   {
     name: 'asset-model',
-    address: `${asset('data/models.zip!/birds/gru_white.glb')}&panel=clips`,
+    address: `${asset('data/marsh_models.zip!/birds/gru_snow_l0.glb', grown)}&panel=clips`,
     prepare: wait,
   },
-  { name: 'asset-map', address: `${asset('maps/isle_first.json')}&view=both`, prepare: wait },
+  {
+    name: 'asset-map',
+    address: `${asset('maps/marsh/isle_mill.json', grown)}&view=space&panel=ground`,
+    // Models come by and by.
+    prepare: (page) => page.waitForTimeout(9000),
+  },
   { name: 'asset-graph', address: `${asset('maps/isle_fog.json')}&show=graph`, prepare: wait },
-  { name: 'library', address: `${place}/library?${span}&text=heron` },
+  {
+    name: 'library',
+    address: `${place}/library?${grown}&path=data/marsh_models.zip!/boats&view=sheet`,
+    prepare: wait,
+  },
   { name: 'families', address: `${place}/families?${span}`, mode: 'dark', prepare: wait },
   { name: 'names', address: `${place}/names?${span}&section=proposals`, prepare: wait },
   { name: 'recipes', address: `${place}/recipes?${span}`, prepare: wait },
