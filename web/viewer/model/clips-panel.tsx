@@ -2,6 +2,7 @@ import { Box, Button, MenuItem, Slider, TextField, Typography } from '@mui/mater
 import { useEffect, useState, type ReactNode } from 'react';
 import { plural, secondsText } from '../../../core/figures.ts';
 import { TreeList } from '../../lists/tree-list.tsx';
+import { nameOf } from '../../ui/path-text.tsx';
 import { TextFilter } from '../../ui/text-filter.tsx';
 import { Toggle } from '../../ui/toggle.tsx';
 import type { ClipEntry, Playing } from '../engine/clip-player.ts';
@@ -109,6 +110,11 @@ function ClipLine({ choice: { path, name, seconds, moved, matched } }: { choice:
         sx={{ flex: 1, minWidth: 0, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}
       >
         {name}
+        {path !== '' && (
+          <Box component="span" sx={{ color: 'text.secondary', ml: 1, fontSize: '0.72rem' }}>
+            {nameOf(path)}
+          </Box>
+        )}
       </Box>
       {share !== null && share < 100 && (
         <Box component="span" sx={{ color: 'text.secondary', fontSize: '0.78rem' }}>
