@@ -96,8 +96,10 @@ export function createLook(mode: Mode): Theme {
           '.small-picture': { maxWidth: '100%', maxHeight: '100%', objectFit: 'contain' },
           '.plated': {
             ...{ flexShrink: 0, display: 'flex', alignItems: 'center', justifyContent: 'center' },
-            ...{ overflow: 'hidden', background: ground.plate },
+            ...{ overflow: 'hidden', background: ground.plate, contain: 'layout paint' },
           },
+          // Of the size of their plate from the start: nothing is laid out anew when one comes.
+          '.plated > .small-picture': { width: '100%', height: '100%', objectFit: 'scale-down' },
           a: { color: ground.accent },
           '*:focus-visible': { outline: `2px solid ${ground.accent}`, outlineOffset: 2 },
           '@media (prefers-reduced-motion: reduce)': {
