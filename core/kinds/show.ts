@@ -67,7 +67,7 @@ export async function show(
       const { openTiles } = await import('./map/read-tiles.ts');
       // Layers are counted from 1 here: what is not asked for is all of them.
       const { raster } = await openTiles(request, mostPixelsOfMap, place.layer ? place.layer - 1 : null);
-      if (!raster) throw new ReadError('only orthogonal tile maps are drawn');
+      if (!raster) throw new ReadError('there is no tile on this map');
       return { mediaType: 'image/png', bytes: await request.platform.encodePicture(raster) };
     }
     case 'text':

@@ -1,5 +1,6 @@
 import type { Raster } from '../reading.ts';
 import { tileMask, type TileMap } from './tile-map.ts';
+import { boundsOfTiles, cellPlace, type Box } from './tile-places.ts';
 
 /** Flips of a tile: to the side, upside down, and along the diagonal (TMX map format). */
 const flips = { sideways: 0x80000000, upward: 0x40000000, diagonal: 0x20000000 } as const;
@@ -11,10 +12,13 @@ export interface TilePicture {
   y: number;
   width: number;
   height: number;
+  /** How far it is drawn from its place, to the right and down. */
+  offset: { x: number; y: number };
 }
 
 /**
- * Draws an orthogonal tile map from above. A tile without a picture is drawn in a colour of its own.
+ * Draws a tile map. Pictures stand on the lower left corner of their cells, in their own size (TMX map format 1.10, “tileset”): what
+ * is higher than a cell stands before what is behind it. A tile without a picture is drawn in a colour of its own.
  * @param pictureOf picture of a tile by its number on the map; null where there is none
  * @param most longer side of the drawing in pixels
  * @param only the layer that is drawn, by its place, as large as all together; null for all that are seen at first
@@ -25,40 +29,38 @@ export function drawTiles(
   most: number,
   only: number | null = null,
 ): Raster | null {
-  const bounds = boundsOf(map);
+  const bounds = boundsOfTiles(map);
   if (!bounds) return null;
-  const wide = (bounds.right - bounds.left) * map.tileWidth;
-  const high = (bounds.bottom - bounds.top) * map.tileHeight;
+  const wide = bounds.right - bounds.left;
+  const high = bounds.bottom - bounds.top;
   if (wide <= 0 || high <= 0) return null;
   const scale = Math.min(1, most / Math.max(wide, high));
   const width = Math.max(1, Math.round(wide * scale));
   const height = Math.max(1, Math.round(high * scale));
   const rgba = new Uint8Array(width * height * 4);
-  for (const [place, { blocks, isVisible, opacity }] of map.layers.entries()) {
-    if (only === null ? !isVisible : place !== only) continue;
+  const isRhomb = map.orientation === 'isometric' || map.orientation === 'staggered';
+  for (const [layer, { blocks, isVisible, opacity }] of map.layers.entries()) {
+    if (only === null ? !isVisible : layer !== only) continue;
     for (const block of blocks)
       for (let row = 0; row < block.height; row++)
         for (let column = 0; column < block.width; column++) {
           const cell = block.cells[row * block.width + column] ?? 0;
           if ((cell & tileMask) === 0) continue;
-          const left = (block.x + column - bounds.left) * map.tileWidth * scale;
-          const top = (block.y + row - bounds.top) * map.tileHeight * scale;
-          drawTile(rgba, width, height, cell, pictureOf(cell & tileMask), opacity, {
-            left,
-            top,
-            right: left + map.tileWidth * scale,
-            bottom: top + map.tileHeight * scale,
+          const place = cellPlace(map, block.x + column, block.y + row);
+          const picture = pictureOf(cell & tileMask);
+          const { x, y } = picture?.offset ?? { x: 0, y: 0 };
+          // Turned about the diagonal its sides are exchanged.
+          const isTurned = (cell & flips.diagonal) !== 0;
+          const across = (isTurned ? picture?.height : picture?.width) ?? map.tileWidth;
+          const down = (isTurned ? picture?.width : picture?.height) ?? map.tileHeight;
+          const left = (place.x + x - bounds.left) * scale;
+          const bottom = (place.y + y + map.tileHeight - bounds.top) * scale;
+          drawTile(rgba, width, height, cell, picture, opacity, isRhomb, {
+            ...{ left, bottom, right: left + across * scale, top: bottom - down * scale },
           });
         }
   }
   return { width, height, rgba };
-}
-
-interface Box {
-  left: number;
-  top: number;
-  right: number;
-  bottom: number;
 }
 
 function drawTile(
@@ -68,6 +70,7 @@ function drawTile(
   cell: number,
   picture: TilePicture | null,
   opacity: number,
+  isRhomb: boolean,
   { left, top, right, bottom }: Box,
 ): void {
   const [fromX, toX] = [
@@ -87,6 +90,7 @@ function drawTile(
       if (cell & flips.sideways) u = 1 - u;
       if (cell & flips.upward) v = 1 - v;
       if (cell & flips.diagonal) [u, v] = [v, u];
+      if (plain && isRhomb && Math.abs(u - 0.5) + Math.abs(v - 0.5) > 0.5) continue;
       let colour: ArrayLike<number>;
       let at = 0;
       if (picture) {
@@ -117,17 +121,4 @@ function colourOf(tile: number): readonly number[] {
   const turn = (tile * 0.61803398875) % 1;
   const channel = (shift: number): number => Math.round(120 + 70 * Math.cos(2 * Math.PI * (turn + shift)));
   return [channel(0), channel(1 / 3), channel(2 / 3), 255];
-}
-
-/** The rectangle that its layers fill, in tiles: endless maps have chunks anywhere. */
-function boundsOf(map: TileMap): Box | null {
-  const bounds: Box = { left: Infinity, top: Infinity, right: -Infinity, bottom: -Infinity };
-  for (const { blocks } of map.layers)
-    for (const { x, y, width, height } of blocks) {
-      bounds.left = Math.min(bounds.left, x);
-      bounds.top = Math.min(bounds.top, y);
-      bounds.right = Math.max(bounds.right, x + width);
-      bounds.bottom = Math.max(bounds.bottom, y + height);
-    }
-  return Number.isFinite(bounds.left) ? bounds : null;
 }

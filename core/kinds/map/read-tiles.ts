@@ -133,11 +133,7 @@ export async function openTiles(
     for (const image of filled.images.values()) await load(image);
   }
   const sets = [...map.sets].sort((a, b) => b.firstTile - a.firstTile);
-  const raster =
-    map.orientation === 'orthogonal'
-      ? drawTiles(map, (tile) => pictureOf(tile, sets, pictures), most, layer)
-      : null;
-  return { map, raster };
+  return { map, raster: drawTiles(map, (tile) => pictureOf(tile, sets, pictures), most, layer) };
 }
 
 /** @param sets the last first */
@@ -152,8 +148,8 @@ function pictureOf(
   const own = set.images.get(number);
   const raster = pictures.get(own ?? set.image ?? '') ?? null;
   if (!raster) return null;
-  if (own !== undefined) return { raster, x: 0, y: 0, width: raster.width, height: raster.height };
-  const { tileWidth: width, tileHeight: height, spacing, margin } = set;
+  const { tileWidth: width, tileHeight: height, spacing, margin, offset } = set;
+  if (own !== undefined) return { raster, x: 0, y: 0, width: raster.width, height: raster.height, offset };
   if (width <= 0 || height <= 0) return null;
   const columns =
     set.columns > 0
@@ -163,8 +159,7 @@ function pictureOf(
     raster,
     x: margin + (number % columns) * (width + spacing),
     y: margin + Math.floor(number / columns) * (height + spacing),
-    width,
-    height,
+    ...{ width, height, offset },
   };
 }
 

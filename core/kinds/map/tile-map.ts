@@ -19,6 +19,8 @@ export interface TileSet {
   tileCount: number;
   spacing: number;
   margin: number;
+  /** How far its tiles are drawn from their places, in pixels: to the right and down. */
+  offset: { x: number; y: number };
 }
 
 /** Tiles of a layer in a rectangle; `cells` holds numbers with their flips in the three highest bits, 0 for none. */
@@ -36,6 +38,8 @@ export interface TileMap {
   tileWidth: number;
   tileHeight: number;
   orientation: string;
+  /** Which rows (axis y) or columns (axis x) are moved on by half where tiles are staggered, and how long a side of a hexagon is. */
+  stagger: { axis: 'x' | 'y'; index: 'odd' | 'even'; sidePixels: number };
   layers: { name: string; isVisible: boolean; opacity: number; blocks: TileBlock[] }[];
   sets: TileSet[];
   /** Things that stand on it: positions are pixels, x to the right and z down. */
@@ -63,6 +67,11 @@ export async function readTileMap(text: string): Promise<TileMap> {
     tileWidth: numberOf(root, 'tilewidth'),
     tileHeight: numberOf(root, 'tileheight'),
     orientation: textOf(root, 'orientation') || 'orthogonal',
+    stagger: {
+      axis: textOf(root, 'staggeraxis') === 'x' ? 'x' : 'y',
+      index: textOf(root, 'staggerindex') === 'even' ? 'even' : 'odd',
+      sidePixels: numberOf(root, 'hexsidelength', 0),
+    },
     layers: [],
     sets: listOf(root, 'tileset', 'tilesets').map(tileSet),
     objects: [],
@@ -132,6 +141,7 @@ function numberOf(node: Node, name: string, usual?: number): number {
 
 function tileSet(node: Node): TileSet {
   const image = node.image;
+  const [offset] = listOf(node, 'tileoffset', 'tileoffset');
   const images = new Map<number, string>();
   for (const tile of listOf(node, 'tile', 'tiles')) {
     const own = imageOf(tile.image);
@@ -149,6 +159,7 @@ function tileSet(node: Node): TileSet {
     tileCount: numberOf(node, 'tilecount', 0),
     spacing: numberOf(node, 'spacing', 0),
     margin: numberOf(node, 'margin', 0),
+    offset: { x: numberOf(offset ?? {}, 'x', 0), y: numberOf(offset ?? {}, 'y', 0) },
   };
 }
 

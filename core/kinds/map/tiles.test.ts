@@ -3,6 +3,7 @@ import { execFileSync } from 'node:child_process';
 import { gzipSync, deflateSync } from 'node:zlib';
 import { drawTiles } from './draw-tiles.ts';
 import { readTileMap, readTileSet, type TileBlock } from './tile-map.ts';
+import { cellPlace } from './tile-places.ts';
 
 // What stands in these files is written by hand from the published description of the TMX map format, version 1.10.
 const cells = [1, 2, 0, 0x80000001, 3, 0xe0000002];
@@ -142,7 +143,11 @@ describe('tile maps', () => {
       const map = await readTileMap(
         `<map width="1" height="1" tilewidth="2" tileheight="2"><layer width="1" height="1"><data encoding="csv">${flags + 1}</data></layer></map>`,
       );
-      const drawn = drawTiles(map, () => ({ raster, x: 0, y: 0, width: 2, height: 2 }), 100);
+      const drawn = drawTiles(
+        map,
+        () => ({ raster, x: 0, y: 0, width: 2, height: 2, offset: { x: 0, y: 0 } }),
+        100,
+      );
       return [0, 1, 2, 3].map((at) => [...(drawn?.rgba.subarray(at * 4, at * 4 + 4) ?? [])]);
     };
     expect(await draw(0)).to.deep.equal([a, b, c, d]);
@@ -152,6 +157,101 @@ describe('tile maps', () => {
     expect(await draw(0x20000000)).to.deep.equal([a, c, b, d]);
     // Turned clockwise by 90 degrees: along the diagonal, then to the side.
     expect(await draw(0xa0000000)).to.deep.equal([c, a, d, b]);
+  });
+
+  // Places by hand, from the published description of the TMX map format, version 1.10.
+  it('stand as rhombs, and with every second row or column moved on by half', async () => {
+    const placesOf = async (attributes: string): Promise<number[][]> => {
+      const map = await readTileMap(`<map width="2" height="2" tilewidth="8" tileheight="4" ${attributes}/>`);
+      return [
+        [0, 0],
+        [1, 0],
+        [0, 1],
+        [1, 1],
+      ].map(([column = 0, row = 0]) => {
+        const { x, y } = cellPlace(map, column, row);
+        return [x, y];
+      });
+    };
+    expect(await placesOf('')).to.deep.equal([
+      [0, 0],
+      [8, 0],
+      [0, 4],
+      [8, 4],
+    ]);
+    expect(await placesOf('orientation="isometric"')).to.deep.equal([
+      [0, 0],
+      [4, 2],
+      [-4, 2],
+      [0, 4],
+    ]);
+    expect(await placesOf('orientation="staggered"')).to.deep.equal([
+      [0, 0],
+      [8, 0],
+      [4, 2],
+      [12, 2],
+    ]);
+    expect(await placesOf('orientation="staggered" staggerindex="even"')).to.deep.equal([
+      [4, 0],
+      [12, 0],
+      [0, 2],
+      [8, 2],
+    ]);
+    expect(await placesOf('orientation="staggered" staggeraxis="x"')).to.deep.equal([
+      [0, 0],
+      [4, 2],
+      [0, 4],
+      [4, 6],
+    ]);
+    expect(await placesOf('orientation="hexagonal" hexsidelength="2"')).to.deep.equal([
+      [0, 0],
+      [8, 0],
+      [4, 3],
+      [12, 3],
+    ]);
+    expect(await placesOf('orientation="hexagonal" staggeraxis="x" hexsidelength="4"')).to.deep.equal([
+      [0, 0],
+      [6, 2],
+      [0, 4],
+      [6, 6],
+    ]);
+  });
+
+  it('of rhombs are as large as all of them together, and each is drawn where it stands', async () => {
+    const map = await readTileMap(
+      `<map orientation="isometric" width="3" height="2" tilewidth="8" tileheight="4"><layer width="3" height="2"><data encoding="csv">1,0,0,0,0,2</data></layer></map>`,
+    );
+    const drawn = drawTiles(map, () => null, 1000);
+    if (!drawn) throw new Error('nothing');
+    // Half of the columns and rows together, across and down.
+    expect([drawn.width, drawn.height]).to.deep.equal([20, 10]);
+    const alphaAt = (x: number, y: number): number => drawn.rgba[(y * drawn.width + x) * 4 + 3] ?? -1;
+    // The first one’s middle is at 4 + 4, its corner is clear; the last one’s is three half widths less one further on.
+    expect([alphaAt(8, 2), alphaAt(4, 0), alphaAt(12, 7), alphaAt(8, 7)]).to.deep.equal([255, 0, 255, 0]);
+  });
+
+  it('are drawn in the size of their pictures, from the lower left corner of their cells', async () => {
+    const map = await readTileMap(
+      `<map width="2" height="1" tilewidth="4" tileheight="4"><tileset firstgid="1" tilewidth="4" tileheight="10"><tileoffset x="1" y="-1"/></tileset><layer width="2" height="1"><data encoding="csv">0,1</data></layer></map>`,
+    );
+    expect(map.sets[0]?.offset).to.deep.equal({ x: 1, y: -1 });
+    const raster = { width: 2, height: 7, rgba: new Uint8Array(56).fill(255) };
+    const drawn = drawTiles(
+      map,
+      () => ({ raster, x: 0, y: 0, width: 2, height: 7, offset: { x: 1, y: -1 } }),
+      1000,
+    );
+    if (!drawn) throw new Error('nothing');
+    expect([drawn.width, drawn.height]).to.deep.equal([8, 10]);
+    const seen: number[][] = [];
+    for (let y = 0; y < 10; y++)
+      for (let x = 0; x < 8; x++) if (drawn.rgba[(y * 8 + x) * 4 + 3] === 255) seen.push([x, y]);
+    expect(seen).to.deep.equal(
+      [2, 3, 4, 5, 6, 7, 8].flatMap((y) => [
+        [5, y],
+        [6, y],
+      ]),
+    );
   });
 
   it('read sets of tiles that stand by themselves, with a picture to each tile too', () => {

@@ -107,7 +107,7 @@ export function Exhibit({ asset }: { asset: Asset }): ReactNode {
           <TileViewer source={shown} name={nameOf(asset.path)} tiles={asset.facts.tiles} />
         ) : (
           <Empty title="This is not drawn">
-            Its facts stand beside: only orthogonal maps whose pictures are there are drawn.
+            Its facts stand beside: there is no tile on it, or its picture is not there.
           </Empty>
         )
       ) : (
