@@ -87,6 +87,18 @@ describe('The ground of a map', () => {
     await shown.page.getByText('None. A picture of the build can be chosen above.').waitFor();
   });
 
+  it('is not fetched as long as a map is seen from above', async () => {
+    const asked: string[] = [];
+    shown.page.on('request', (request) => asked.push(request.url()));
+    await shown.go('maps/hill.json');
+    await shown.page.getByText('120 of 120 placements').waitFor();
+    await shown.page.waitForTimeout(500);
+    expect(asked.filter((url) => url.includes('/api/pixels/'))).to.deep.equal([]);
+    await shown.page.getByRole('tab', { name: 'Ground' }).click();
+    await shown.page.getByText(/things within stand on it/).waitFor();
+    expect(asked.filter((url) => url.includes('/api/pixels/'))).to.have.length(1);
+  });
+
   it('that is damaged says why, and the map is there without it', async () => {
     await shown.go('maps/broken.json', '&view=space&panel=ground');
     await shown.page

@@ -71,6 +71,8 @@ export async function answerScene(
   return { placements, models, costs: {}, grounds: await groundsFor(library, lexicon, number), targets };
 }
 
+type Candidate = Parameters<typeof groundsOf>[1][number];
+
 /** Pictures that the map names, and those that are called as it is. */
 async function groundsFor(library: BuildLibrary, lexicon: Lexicon, number: number): Promise<MapGrounds> {
   const { index } = library.searchable;
@@ -82,17 +84,17 @@ async function groundsFor(library: BuildLibrary, lexicon: Lexicon, number: numbe
   const named = (await library.graph(lexicon))
     .needs(number)
     .flatMap(({ mention, to }) => (isPicture(to) ? [{ path: index.path(to), key: mention.where }] : []));
-  const called: { path: string; key: null }[] = [];
+  const candidates = new Map(named.map((one) => [one.path, one]));
   const folder = path.slice(0, path.lastIndexOf('/') + 1);
   for (const terms of [splitName(stemOf(path)), [folder]]) {
     let looks = 0;
     index.find(terms.filter((term) => term !== '').map(termOf), [], (at) => {
-      if (isPicture(at)) called.push({ path: index.path(at), key: null });
+      if (isPicture(at) && !candidates.has(index.path(at)))
+        candidates.set(index.path(at), { path: index.path(at), key: null });
       return ++looks < mostLookedAt;
     });
   }
-  const known = new Set(named.map(({ path: at }) => at));
-  return groundsOf(path, [...named, ...called.filter(({ path: at }) => !known.has(at))]);
+  return groundsOf(path, [...candidates.values()]);
 }
 
 /** Tries a recipe on a file, and says what comes of it. */

@@ -44,11 +44,16 @@ export async function probeFilm(content: LocalContent, format: string): Promise<
   if (tracks.length === 0) throw new PlainError('it has no track of pictures or sound');
   return {
     kind: 'film',
-    // Pictures without a container say nothing of their length: they are counted.
-    seconds: secondsOf(probe) ?? secondsOf(await ask(content, format, ['-count_packets'])) ?? 0,
+    seconds: secondsOf(probe) ?? (await countedSeconds(content, format)),
     container: probe.format?.format_long_name ?? '',
     tracks,
   };
+}
+
+/** Pictures without a container say nothing of their length: they are counted. 0 where that takes too long. */
+async function countedSeconds(content: LocalContent, format: string): Promise<number> {
+  const counted = await ask(content, format, ['-count_packets']).catch(() => null);
+  return (counted && secondsOf(counted)) ?? 0;
 }
 
 async function ask(content: LocalContent, format: string, more: readonly string[]): Promise<Probe> {

@@ -61,7 +61,13 @@ function LoadedMap({ asset, scene }: { asset: Asset; scene: MapScene }): ReactNo
   const said = words.get('panel');
   const panel = said === 'models' || said === 'ground' ? said : 'placements';
   const ground = groundSaid(words, scene.grounds);
-  const found = useGround({ channel: channel.id, build: asset.build }, scene, ground);
+  const found = useGround(
+    { channel: channel.id, build: asset.build },
+    scene,
+    ground,
+    // The plan alone needs none: nothing is fetched for it.
+    view !== 'plan' || panel === 'ground',
+  );
   const toggle = (name: string): void => {
     const next = new Set(hidden);
     if (!next.delete(name)) next.add(name);

@@ -37,8 +37,9 @@ export function useGround(
   { channel, build }: { channel: number; build: string },
   scene: MapScene,
   said: SaidGround,
+  isLookedAt: boolean,
 ): FoundGround {
-  const isWanted = said.heights !== null || (said.picture !== null && said.isSaid);
+  const isWanted = isLookedAt && (said.heights !== null || (said.picture !== null && said.isSaid));
   const address = said.heights === null ? null : pixelsAddress(channel, build, said.heights);
   const key = isWanted ? (address ?? 'flat') : '';
   const [read, setRead] = useState<Read | null>(null);
