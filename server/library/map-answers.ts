@@ -81,10 +81,9 @@ async function groundsFor(library: BuildLibrary, lexicon: Lexicon, number: numbe
     const span = library.spanOf(at);
     return span >= 0 && library.kindOf(span) === 'picture';
   };
-  const named = (await library.graph(lexicon))
-    .needs(number)
-    .flatMap(({ mention, to }) => (isPicture(to) ? [{ path: index.path(to), key: mention.where }] : []));
-  const candidates = new Map(named.map((one) => [one.path, one]));
+  const candidates = new Map<string, Candidate>();
+  for (const { mention, to } of (await library.graph(lexicon)).needs(number))
+    if (isPicture(to)) candidates.set(index.path(to), { path: index.path(to), key: mention.where });
   const folder = path.slice(0, path.lastIndexOf('/') + 1);
   for (const terms of [splitName(stemOf(path)), [folder]]) {
     let looks = 0;
