@@ -164,7 +164,7 @@ describe('The interface for bringing builds in', () => {
     await other.goto(depotUrl);
     // What it answers comes when the build is packed.
     await other.getByRole('button', { name: 'Publish build 0.1' }).click({ noWaitAfter: true });
-    await other.getByText('Build 0.1, out since').waitFor({ timeout: 60_000 });
+    await other.getByText('Build 0.1, out since').waitFor({ timeout: 150_000 });
     await other.close();
     await card.getByRole('button', { name: 'Look now' }).click();
     await card.getByText('Build 0.1 is in').waitFor({ timeout: 60_000 });
