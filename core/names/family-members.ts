@@ -76,3 +76,16 @@ export function finestOf<Member extends { part: MemberPart; kind: Kind; triangle
   }
   return finest;
 }
+
+/**
+ * What stands for a family at a glance: the finest model, else what a surface looks like, before pictures that say something else
+ * of it. @returns null for none
+ */
+export function faceOf<
+  Member extends { part: MemberPart; kind: Kind; triangles: number; hasPreview: boolean },
+>(members: readonly Member[]): Member | null {
+  const seen = members.filter(({ hasPreview }) => hasPreview);
+  const colours = seen.find(({ part }) => part.textureRole === 'base colour');
+  const plain = seen.find(({ part }) => part.textureRole === null);
+  return finestOf(members) ?? colours ?? plain ?? seen[0] ?? members[0] ?? null;
+}

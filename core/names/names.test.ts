@@ -1,7 +1,8 @@
 import { expect } from 'chai';
+import type { Kind } from '../../contract/kinds.ts';
 import type { LexiconEntry, NameRole } from '../../contract/names.ts';
 import { colourSpaceOf, commonParts } from './common-parts.ts';
-import { finestOf, memberPartOf, nameWithoutLevel } from './family-members.ts';
+import { faceOf, finestOf, memberPartOf, nameWithoutLevel } from './family-members.ts';
 import { Lexicon } from './lexicon.ts';
 import { LexiconFileError, lexiconToCsv, lexiconToJson, readLexicon } from './lexicon-file.ts';
 import { numberIn, patternOf, splitName, stemOf, usualRules } from './split.ts';
@@ -123,6 +124,21 @@ describe('members of a family', () => {
     expect(members.map(({ part }) => part.level)).to.deep.equal([2, 0, 1]);
     expect(finestOf(members)?.triangles).to.equal(300);
     expect(finestOf([])).to.equal(null);
+  });
+
+  it('has the finest model for its face, else what its surface looks like', () => {
+    const member = (path: string, kind: Kind, hasPreview = true) => ({
+      ...{ path, kind, hasPreview, triangles: NaN, part: memberPartOf(path, kind, lexicon) },
+    });
+    const pictures = ['tin_ao.jpg', 'tin_col.jpg', 'tin_hgt.png'].map((path) => member(path, 'picture'));
+    expect(faceOf(pictures)?.path).to.equal('tin_col.jpg');
+    expect(faceOf([...pictures, member('tin.glb', 'model')])?.path).to.equal('tin.glb');
+    expect(faceOf([member('tin_ao.jpg', 'picture'), member('tin.png', 'picture')])?.path).to.equal('tin.png');
+    expect(faceOf([member('a.txt', 'text', false), member('tin_ao.jpg', 'picture')])?.path).to.equal(
+      'tin_ao.jpg',
+    );
+    expect(faceOf([member('a.txt', 'text', false)])?.path).to.equal('a.txt');
+    expect(faceOf([])).to.equal(null);
   });
 
   it('have texture roles: normal, gloss, roughness and masks are linear, base colour and emission sRGB (common practice)', () => {

@@ -1,5 +1,5 @@
 import type { Family, FamilyList, FamilyMember } from '../../contract/families.ts';
-import { finestOf, ladderOf, memberPartOf } from '../../core/names/family-members.ts';
+import { faceOf, finestOf, ladderOf, memberPartOf } from '../../core/names/family-members.ts';
 import { meaningWith, type Lexicon } from '../../core/names/lexicon.ts';
 import { listedAsset } from './search/find-assets.ts';
 import type { BuildFamilies, BuildLibrary } from './build-library.ts';
@@ -56,16 +56,15 @@ export async function answerFamilies(
       const kinds: Record<string, number> = {};
       const shown = Array.from(members.subarray(0, 200), (place) => memberOf(library, lexicon, built, place));
       for (const { kind } of shown) kinds[kind] = (kinds[kind] ?? 0) + 1;
-      const finest = finestOf(
+      const face = faceOf(
         shown.map((member) => ({
           member,
           kind: member.kind,
           triangles: member.figures.triangles ?? NaN,
+          hasPreview: member.hasPreview,
           part: member,
         })),
-      );
-      const [first] = shown;
-      const face = finest?.member ?? shown.find(({ hasPreview }) => hasPreview) ?? first;
+      )?.member;
       if (!face) throw new Error('answerFamilies: a family without members');
       return { name, folder, meaning: meaningOf(name, lexicon), files: members.length, kinds, face };
     }),
