@@ -67,7 +67,8 @@ export async function show(
       const { openTiles } = await import('./map/read-tiles.ts');
       // Layers are counted from 1 here: what is not asked for is all of them.
       const { raster } = await openTiles(request, mostPixelsOfMap, place.layer ? place.layer - 1 : null);
-      if (!raster) throw new ReadError('there is no tile on this map');
+      if (!raster)
+        throw new ReadError('there is no tile on this map, or its pictures are too large for its cells');
       return { mediaType: 'image/png', bytes: await request.platform.encodePicture(raster) };
     }
     case 'text':

@@ -5,6 +5,9 @@ import { boundsOfTiles, cellPlace, type Box } from './tile-places.ts';
 /** Flips of a tile: to the side, upside down, and along the diagonal (TMX map format). */
 const flips = { sideways: 0x80000000, upward: 0x40000000, diagonal: 0x20000000 } as const;
 
+/** Pixels of tiles that are drawn for one map, over one another too: some ten seconds of work. */
+const mostDrawn = 400_000_000;
+
 /** What a tile looks like: its picture, and where it lies in it. */
 export interface TilePicture {
   raster: Raster;
@@ -22,6 +25,7 @@ export interface TilePicture {
  * @param pictureOf picture of a tile by its number on the map; null where there is none
  * @param most longer side of the drawing in pixels
  * @param only the layer that is drawn, by its place, as large as all together; null for all that are seen at first
+ * @returns null where there is no tile, or more to draw than anybody waits for
  */
 export function drawTiles(
   map: TileMap,
@@ -38,6 +42,7 @@ export function drawTiles(
   const width = Math.max(1, Math.round(wide * scale));
   const height = Math.max(1, Math.round(high * scale));
   const rgba = new Uint8Array(width * height * 4);
+  let drawn = 0;
   const isRhomb = map.orientation === 'isometric' || map.orientation === 'staggered';
   for (const [layer, { blocks, isVisible, opacity }] of map.layers.entries()) {
     if (only === null ? !isVisible : layer !== only) continue;
@@ -53,6 +58,9 @@ export function drawTiles(
           const isTurned = (cell & flips.diagonal) !== 0;
           const across = (isTurned ? picture?.height : picture?.width) ?? map.tileWidth;
           const down = (isTurned ? picture?.width : picture?.height) ?? map.tileHeight;
+          // Pictures may be far larger than cells, and cover one another: a file cannot ask for work without end.
+          drawn += 1 + across * down * scale * scale;
+          if (drawn > mostDrawn) return null;
           const left = (place.x + x - bounds.left) * scale;
           const bottom = (place.y + y + map.tileHeight - bounds.top) * scale;
           drawTile(rgba, width, height, cell, picture, opacity, isRhomb, {

@@ -254,6 +254,23 @@ describe('tile maps', () => {
     );
   });
 
+  it('whose pictures cover one another without end are not drawn, and that is known at once', async () => {
+    const cellsOfOne = Array.from({ length: 250_000 }, () => 1).join();
+    const map = await readTileMap(
+      `<map width="500" height="500" tilewidth="4" tileheight="4"><layer width="500" height="500"><data encoding="csv">${cellsOfOne}</data></layer></map>`,
+    );
+    const raster = { width: 2000, height: 2000, rgba: new Uint8Array(16_000_000) };
+    const huge = { raster, x: 0, y: 0, width: 2000, height: 2000, offset: { x: 0, y: 0 } };
+    const beganMs = Date.now();
+    let asked = 0;
+    const drawn = drawTiles(map, () => (asked++ < 5 ? null : huge), 2000);
+    expect(drawn).to.equal(null);
+    expect(asked).to.be.below(200);
+    expect(Date.now() - beganMs).to.be.below(60_000);
+    // What fits its cells is drawn, however many there are.
+    expect(drawTiles(map, () => null, 2000)?.width).to.equal(2000);
+  });
+
   it('read sets of tiles that stand by themselves, with a picture to each tile too', () => {
     const set = readTileSet(
       '<tileset name="s" tilewidth="16" tileheight="16" tilecount="2" columns="0" spacing="1" margin="2"><tile id="0"><image source="a.png"/></tile><tile id="5"><image source="b.png"/></tile></tileset>',

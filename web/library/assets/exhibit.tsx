@@ -107,7 +107,8 @@ export function Exhibit({ asset }: { asset: Asset }): ReactNode {
           <TileViewer source={shown} name={nameOf(asset.path)} tiles={asset.facts.tiles} />
         ) : (
           <Empty title="This is not drawn">
-            Its facts stand beside: there is no tile on it, or its picture is not there.
+            Its facts stand beside: there is no tile on it, its picture is not there, or its pictures are far
+            too large for its cells.
           </Empty>
         )
       ) : (

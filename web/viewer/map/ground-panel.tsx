@@ -5,7 +5,7 @@ import type { GroundExtent } from '../../../core/kinds/map/ground/height-field.t
 import { nameOf } from '../../ui/path-text.tsx';
 import { AssetChoice } from '../asset-choice.tsx';
 import type { Changes } from '../model/look-address.ts';
-import { NumberField } from '../model/number-fields.tsx';
+import { NumberRow } from '../model/number-fields.tsx';
 import { Toggle } from '../../ui/toggle.tsx';
 import { groundChanges, type SaidGround } from './ground-words.ts';
 import type { FoundGround } from './use-ground.ts';
@@ -49,25 +49,28 @@ export function GroundPanel({
       </Typography>
       {place && !isLoading && (
         <>
-          <Fields
+          <NumberRow
             label="Middle"
+            what="Middle of the ground"
             names={['x', 'z']}
-            values={[place.extent.x, place.extent.z]}
+            values={readable([place.extent.x, place.extent.z])}
             onChange={([x = 0, z = 0]) => say(groundChanges.extent({ ...place.extent, x, z }))}
           />
-          <Fields
+          <NumberRow
             label="Size"
+            what="Size of the ground"
             names={['x', 'z']}
             isPositive
-            values={[place.extent.width, place.extent.depth]}
+            values={readable([place.extent.width, place.extent.depth])}
             onChange={([width = 1, depth = 1]) =>
               say(groundChanges.extent({ ...place.extent, width, depth }))
             }
           />
-          <Fields
+          <NumberRow
             label="Heights"
+            what="Heights of the ground"
             names={['lowest', 'highest']}
-            values={[place.levels.lowest, place.levels.highest]}
+            values={readable([place.levels.lowest, place.levels.highest])}
             onChange={([lowest = 0, highest = 0]) => say(groundChanges.levels({ lowest, highest }))}
           />
           <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap' }}>
@@ -148,33 +151,7 @@ function Pictures({
   );
 }
 
-function Fields({
-  label,
-  names,
-  values,
-  isPositive = false,
-  onChange,
-}: {
-  label: string;
-  names: readonly string[];
-  values: readonly number[];
-  isPositive?: boolean;
-  onChange: (values: number[]) => void;
-}): ReactNode {
-  return (
-    <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 0.75 }}>
-      <Typography variant="body2" color="text.secondary" sx={{ width: 74, flexShrink: 0 }}>
-        {label}
-      </Typography>
-      {names.map((name, at) => (
-        <NumberField
-          key={name}
-          label={`${label} of the ground, ${name}`}
-          value={Math.round((values[at] ?? 0) * 1000) / 1000}
-          isPositive={isPositive}
-          onChange={(number) => onChange(values.map((old, place) => (place === at ? number : old)))}
-        />
-      ))}
-    </Box>
-  );
+/** To the millimetre: what was fitted has more places than anybody reads. */
+function readable(values: readonly number[]): number[] {
+  return values.map((value) => Math.round(value * 1000) / 1000);
 }

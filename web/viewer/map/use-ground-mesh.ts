@@ -6,9 +6,12 @@ import { GroundMesh, groundGeometry } from './ground-mesh.ts';
 import type { MapWorld } from './map-world.ts';
 import type { Ground } from './use-ground.ts';
 
-/** Heights of a side, by what the machine may draw: a machine that draws boxes alone has a coarse ground, too. */
+/**
+ * Heights of a side, by what the machine may draw: a machine that draws boxes alone has a coarse ground, too. The shape is made in the
+ * page, anew with each number that is typed: more would be felt.
+ */
 function sideFor(budget: number): number {
-  return budget >= 1_000_000 ? 512 : budget > 0 ? 160 : 96;
+  return budget >= 1_000_000 ? 256 : budget > 0 ? 160 : 96;
 }
 
 /** Draws the ground of a map in its world. @returns why its picture cannot be shown; empty where nothing is wrong */

@@ -12,18 +12,44 @@ export function Triple({
   onChange: (value: [number, number, number]) => void;
 }): ReactNode {
   return (
+    <NumberRow
+      label={label}
+      names={['x', 'y', 'z']}
+      values={value}
+      onChange={([x = 0, y = 0, z = 0]) => onChange([x, y, z])}
+    />
+  );
+}
+
+/** Numbers that belong together, on one line. */
+export function NumberRow({
+  label,
+  what = label,
+  names,
+  values,
+  isPositive = false,
+  onChange,
+}: {
+  label: string;
+  /** What they are of, for those who hear it; the label where nothing is said. */
+  what?: string;
+  names: readonly string[];
+  values: readonly number[];
+  isPositive?: boolean;
+  onChange: (values: number[]) => void;
+}): ReactNode {
+  return (
     <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 0.75 }}>
       <Typography variant="body2" color="text.secondary" sx={{ width: 74, flexShrink: 0 }}>
         {label}
       </Typography>
-      {(['x', 'y', 'z'] as const).map((axis, at) => (
+      {names.map((name, at) => (
         <NumberField
-          key={axis}
-          label={`${label}, ${axis}`}
-          value={value[at] ?? 0}
-          onChange={(number) =>
-            onChange(value.map((old, place) => (place === at ? number : old)) as [number, number, number])
-          }
+          key={name}
+          label={`${what}, ${name}`}
+          value={values[at] ?? 0}
+          isPositive={isPositive}
+          onChange={(number) => onChange(values.map((old, place) => (place === at ? number : old)))}
         />
       ))}
     </Box>
