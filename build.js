@@ -34,6 +34,7 @@ await build({
     // Made for Node.js as they are, with files beside them.
     'assimpjs',
     'draco3dgltf',
+    'mikktspace',
     'playwright-core',
     'vite',
     'esbuild',

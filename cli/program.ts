@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { applicationRoot } from '../server/platform/application-root.ts';
 import type { BenchOptions } from './bench-command.ts';
 import type { CheckOptions } from './check-command.ts';
+import type { ConvertOptions } from './convert-command.ts';
 import type { DiffOptions } from './diff-command.ts';
 import type { IndexOptions } from './index-command.ts';
 import type { AddKeyOptions, KeyOptions } from './key-command.ts';
@@ -99,6 +100,41 @@ export function createProgram(): Command {
     .option(...jsonFlag)
     .action(async (source: string, options: { json?: boolean }) =>
       (await import('./look-command.ts')).lookCommand(source, options),
+    );
+
+  program
+    .command('convert <file...>')
+    .description('Write single files in another format, without a title, and read them again.')
+    .addOption(
+      needed(
+        '--to <format>',
+        'png, tga, webp, jpeg, exr; glb, gltf, obj, stl, ply, 3mf; wav, flac, ogg, opus; json, csv, po',
+      ),
+    )
+    .option('--out <folder>', 'where to (default: the folder that you are in)')
+    .addOption(new Option('--unit <unit>', 'of models').choices(['metres', 'centimetres', 'millimetres']))
+    .addOption(new Option('--up <axis>', 'which axis of models points up').choices(['Y', 'Z']))
+    .addOption(
+      new Option('--placed <where>', 'where unit and axis are').choices(['in the data', 'in a root node']),
+    )
+    .addOption(
+      new Option('--helpers <what>', 'shapes that nobody sees in the game').choices(['left out', 'kept']),
+    )
+    .addOption(new Option('--levels <which>', 'mip levels of pictures').choices(['finest', 'all']))
+    .addOption(new Option('--green <direction>', 'green of normal maps').choices(['kept', 'turned']))
+    .addOption(countOption('--quality <number>', 'of JPEG', 1, 100))
+    .addOption(new Option('--bits <count>', 'of WAV and FLAC').choices(['as decoded', '16', '24']))
+    .option(...jsonFlag)
+    .addHelpText(
+      'after',
+      examples([
+        'convert boat.dae --to glb --out taken',
+        'convert *.dds --to png',
+        'convert horn.wav --to flac',
+      ]),
+    )
+    .action(async (files: string[], options: ConvertOptions) =>
+      (await import('./convert-command.ts')).convertCommand(files, options),
     );
 
   const key = program.command('key').description('Keep the keys of locked archives.');

@@ -1,5 +1,5 @@
 import type { Kind } from '../../contract/kinds.ts';
-import type { Comparer, Outcome } from './comparing.ts';
+import type { Comparer, OtherKinds, Outcome } from './comparing.ts';
 import { formatOf } from './formats.ts';
 import { prepared } from './read.ts';
 import { ReadError, type ReadRequest } from './reading.ts';
@@ -43,6 +43,11 @@ export async function compareContents(old: ComparedSide, now: ComparedSide): Pro
   if (!comparer) throw new ReadError(`${old.format} and ${now.format} are not compared`);
   const before = await prepared(formatOf(old.format).kind, old.request);
   const after = await prepared(formatOf(now.format).kind, now.request);
+  return comparer(before, after, picturesInside(before, after));
+}
+
+/** How pictures inside of two contents are compared. */
+export function picturesInside(before: ReadRequest, after: ReadRequest): OtherKinds {
   const comparePictures = async (oldPicture: Uint8Array, newPicture: Uint8Array): Promise<Outcome> => {
     const { comparePictures: compare } = await import('./picture/compare.ts');
     // Their names say nothing: only a TGA is known by its end.
@@ -54,5 +59,5 @@ export async function compareContents(old: ComparedSide, now: ComparedSide): Pro
     });
     return compare(inside(before, oldPicture), inside(after, newPicture), { comparePictures });
   };
-  return comparer(before, after, { comparePictures });
+  return { comparePictures };
 }

@@ -56,6 +56,17 @@ export interface Platform {
   openBasis: (bytes: Uint8Array) => Promise<BasisFile>;
   /** As PNG. */
   encodePicture: (raster: Raster) => Promise<Uint8Array>;
+  /** As PNG of 8 or 16 bits or WebP, both to the bit, or as JPEG. @param pixels RGBA; of 16 bits for PNG alone */
+  encodeImage: (
+    pixels: { width: number; height: number; data: Uint8Array | Uint16Array | Float32Array },
+    settings: { as: 'png' | 'webp' | 'jpeg'; hasAlpha: boolean; quality: number },
+  ) => Promise<Uint8Array>;
+  /** Packs a WAV, with comments by their names. @throws an error with what the program said */
+  encodeSound: (
+    wave: Uint8Array,
+    as: 'flac' | 'ogg' | 'opus',
+    comments: Readonly<Record<string, string>>,
+  ) => Promise<Uint8Array>;
   /** The decoder of Draco's meshes, as glTF-Transform wants it. */
   openDraco(): Promise<unknown>;
   /** Converts a model of a less common format to GLB; null where the library does not accept it. */
@@ -64,6 +75,8 @@ export interface Platform {
     name: string,
     resolve: ReadRequest['resolve'],
   ): Promise<{ glb: Uint8Array | null; missing: string[] }>;
+  /** Tangents of triangles that share no vertices, by MikkTSpace: xyz and the side, four numbers to a vertex. */
+  makeTangents: (positions: Float32Array, normals: Float32Array, uvs: Float32Array) => Float32Array;
   /** Sees to it that there is a global `DOMParser`, which the readers of XML models look for. */
   provideDom(): Promise<void>;
 }

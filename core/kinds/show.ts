@@ -56,11 +56,11 @@ export async function show(
       return { mediaType: 'application/json', bytes: new TextEncoder().encode(characters) };
     }
     case 'sound': {
-      const [{ soundOf }, { writeWave }] = await Promise.all([
+      const [{ soundOf }, { writeShownWave }] = await Promise.all([
         import('./sound/read.ts'),
-        import('./sound/write-wave.ts'),
+        import('./sound/write/shown-wave.ts'),
       ]);
-      return { mediaType: 'audio/wav', bytes: writeWave((await soundOf(request, format)).sound) };
+      return { mediaType: 'audio/wav', bytes: writeShownWave((await soundOf(request, format)).sound) };
     }
     case 'map': {
       if (format !== 'tmx') return showPlacements(request);

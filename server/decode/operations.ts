@@ -4,6 +4,8 @@ import type { PlacementRecipe } from '../../contract/recipes.ts';
 import type { Mention } from '../../core/kinds/mentions.ts';
 import type { NamedBones } from '../../core/kinds/model/pose/bone-names.ts';
 import type { Shown, ShownPlace } from '../../core/kinds/show.ts';
+import type { Writing } from '../../core/kinds/write.ts';
+import type { Proof } from '../../core/kinds/writing.ts';
 import type { LocalContent } from '../store/local-content.ts';
 
 /** What a team says of how a file is built. */
@@ -27,7 +29,9 @@ export type Operation =
   | { type: 'facts'; content: ContentToRead }
   /** Makes it into a form that browsers show; `image` tells which of a picture's images. */
   | { type: 'show'; content: ContentToRead; image: ShownPlace }
-  | { type: 'compare'; old: ContentToRead; content: ContentToRead };
+  | { type: 'compare'; old: ContentToRead; content: ContentToRead }
+  /** Writes it in another format, into files of a folder; `prefix` is what their names begin with. */
+  | { type: 'write'; content: ContentToRead; writing: Writing; folder: string; prefix: string };
 
 export interface FactsOutcome {
   facts: Facts | null;
@@ -51,11 +55,27 @@ export interface CompareOutcome {
   reason: string | null;
 }
 
+/** A file that a reader wrote, not yet in its place. */
+export interface StagedFile {
+  /** What it is called behind the stem. */
+  ending: string;
+  file: string;
+  bytes: number;
+  sha256: string;
+  blake3: string;
+}
+
+export interface WriteOutcome {
+  written: { files: StagedFile[]; losses: string[]; notes: string[]; proof: Proof } | null;
+  reason: string | null;
+}
+
 /** What comes of each operation. */
 export interface Outcomes {
   facts: FactsOutcome;
   show: ShowOutcome;
   compare: CompareOutcome;
+  write: WriteOutcome;
 }
 
 /** What an operation comes to that failed, by what it was. */
@@ -71,6 +91,7 @@ export const failedOutcome: { [Type in keyof Outcomes]: (reason: string) => Outc
   }),
   show: (reason) => ({ shown: null, reason }),
   compare: (reason) => ({ compared: null, reason }),
+  write: (reason) => ({ written: null, reason }),
 };
 
 /** Which of two contents names a file, where two are compared. */

@@ -1,7 +1,9 @@
+import { createRequire } from 'node:module';
 import { ReadError, type Platform, type PlatformPicture, type Raster } from '../../core/kinds/reading.ts';
 import { messageOf } from '../platform/plain-error.ts';
 import { convertModel } from './assimp.ts';
 import { openBasis } from './basis.ts';
+import { encodeSound } from './encode-sound.ts';
 
 type Sharp = typeof import('sharp').default;
 
@@ -40,7 +42,30 @@ export const nodePlatform: Platform = {
       .png({ compressionLevel: 3 })
       .toBuffer();
   },
+  async encodeImage({ data, width, height }, { as, hasAlpha, quality }) {
+    if (data instanceof Float32Array)
+      throw new RangeError('encodeImage: floats have no place in this format');
+    const sharp = await loadSharp();
+    const isWide = data instanceof Uint16Array;
+    const all = sharp(data, { raw: { width, height, channels: 4 }, limitInputPixels: mostPixels });
+    const image = hasAlpha ? all : all.removeAlpha();
+    switch (as) {
+      case 'png':
+        return (isWide ? image.toColourspace('rgb16') : image).png({ compressionLevel: 6 }).toBuffer();
+      case 'webp':
+        // What is transparent has colours that a material may use.
+        return image.webp({ lossless: true, exact: true, effort: 2 }).toBuffer();
+      case 'jpeg':
+        return image.jpeg({ quality, chromaSubsampling: '4:4:4' }).toBuffer();
+    }
+  },
+  encodeSound,
   convertModel,
+  makeTangents(positions, normals, uvs) {
+    // Made for Node.js: it looks for a file of its own beside itself.
+    const { generateTangents } = createRequire(import.meta.url)('mikktspace') as typeof import('mikktspace');
+    return generateTangents(positions, normals, uvs);
+  },
   async openDraco() {
     const { default: draco } = await import('draco3dgltf');
     return draco.createDecoderModule();

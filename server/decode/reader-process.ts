@@ -1,5 +1,7 @@
+import { join } from 'node:path';
 import { bySheet } from '../../core/formats/by-sheet.ts';
 import { compareContents } from '../../core/kinds/compare.ts';
+import { writeContent } from '../../core/kinds/write.ts';
 import { isReadInParts, largestBytes, readContent, showContent } from '../../core/kinds/read.ts';
 import { PlainError, messageOf } from '../platform/plain-error.ts';
 import { startHash } from '../store/hash.ts';
@@ -14,6 +16,7 @@ import {
   type Side,
   type ToReader,
 } from './operations.ts';
+import { stage } from './stage-files.ts';
 import { openedSheet } from './opened-sheets.ts';
 import { encodePreview, nodePlatform } from './platform.ts';
 
@@ -69,6 +72,11 @@ async function carryOut(id: number, operation: Operation): Promise<Outcomes[keyo
           compared: { comparison, picture: picture ? await encodePreview(picture) : null },
           reason: null,
         };
+      }
+      case 'write': {
+        const { writing, folder, prefix } = operation;
+        const { files, ...rest } = await writeContent(content.format, request, writing);
+        return { written: { files: stage(files, join(folder, prefix)), ...rest }, reason: null };
       }
     }
   } catch (error) {

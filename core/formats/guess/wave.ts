@@ -1,5 +1,5 @@
 import { pcmSamples } from '../../kinds/sound/pcm.ts';
-import { writeWave } from '../../kinds/sound/write-wave.ts';
+import { writeShownWave } from '../../kinds/sound/write/shown-wave.ts';
 import type { SampleGuess } from './images.ts';
 
 /** Half of what a compact disc has: a guess of the rate that is off by two is still told from noise. */
@@ -18,5 +18,5 @@ export function waveOf(
   });
   const frames = Math.floor(heard.length / sampleBytes / channels);
   const sound = { sampleRate, channels, frames, coding: 'PCM', bits, damage: null, samples };
-  return writeWave(sound) as Uint8Array<ArrayBuffer>;
+  return writeShownWave(sound) as Uint8Array<ArrayBuffer>;
 }

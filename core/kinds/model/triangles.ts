@@ -22,6 +22,8 @@ export interface TriangleBatch {
   /** What it is made of, and where that hangs. */
   primitive: Primitive;
   node: Node;
+  /** Where an instance stands in the node's own space; null of what is there once. */
+  instance: mat4 | null;
 }
 
 /** How many triangles a primitive of any mode draws (glTF 2.0, section 3.7.2.1). */
@@ -57,11 +59,14 @@ export function trianglesOf(document: Document): TriangleBatch[] {
         material: primitive.getMaterial(),
         primitive,
         node,
+        instance: null,
       };
       batches.push(
-        ...(instancesOf(node)?.map((matrix) => ({ ...batch, positions: moved(node, primitive, matrix) })) ?? [
-          batch,
-        ]),
+        ...(instancesOf(node)?.map((matrix) => ({
+          ...batch,
+          positions: moved(node, primitive, matrix),
+          instance: matrix,
+        })) ?? [batch]),
       );
     }
   });

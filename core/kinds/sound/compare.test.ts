@@ -7,7 +7,7 @@ import type { Comparison } from '../../../contract/comparisons.ts';
 import { compareBytes } from '../../../tests/support/compare.ts';
 import { wav } from '../../../demo/sounds.ts';
 import { fingerprintOf, readBytes } from '../../../tests/support/read.ts';
-import { writeWave } from './write-wave.ts';
+import { writeShownWave } from './write/shown-wave.ts';
 
 const rate = 44_100;
 
@@ -31,7 +31,7 @@ function tune(seconds: number, pitch = 1): Float32Array {
 }
 
 const wave = (samples: Float32Array): Uint8Array =>
-  writeWave({
+  writeShownWave({
     sampleRate: rate,
     channels: 1,
     frames: samples.length,

@@ -4,7 +4,7 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { integratedLoudness, truePeak, weightingFilters } from './loudness.ts';
-import { writeWave } from './write-wave.ts';
+import { writeShownWave } from './write/shown-wave.ts';
 
 const sampleRate = 48_000;
 const amplitude = (decibels: number): number => 10 ** (decibels / 20);
@@ -106,7 +106,7 @@ describe('loudness after ITU-R BS.1770', () => {
         const path = join(folder, `${rate}.wav`);
         writeFileSync(
           path,
-          writeWave({
+          writeShownWave({
             sampleRate: rate,
             channels: 1,
             frames: noise.length,

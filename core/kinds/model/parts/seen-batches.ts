@@ -1,11 +1,17 @@
 import type { Node } from '@gltf-transform/core';
 import type { TriangleBatch } from '../triangles.ts';
 import { isClosed } from './closed.ts';
-import { helperShapes } from './helper-shapes.ts';
+import { helperShapes, type Helper } from './helper-shapes.ts';
 
 /** Those that players see: without shapes for collisions, shadows and the like, as the viewer has them at first. */
 export function seenBatches(batches: readonly TriangleBatch[]): readonly TriangleBatch[] {
-  const helpers = helperShapes(
+  const helpers = helpersAmong(batches);
+  return batches.filter((_, at) => !helpers[at]);
+}
+
+/** What each of them is that players do not see; null for what they do. */
+export function helpersAmong(batches: readonly TriangleBatch[]): (Helper | null)[] {
+  return helperShapes(
     batches.map(({ node, primitive, material, positions, uvs, indices }) => ({
       name: node.getName() || node.getMesh()?.getName() || primitive.getName(),
       above: namesAbove(node),
@@ -16,7 +22,6 @@ export function seenBatches(batches: readonly TriangleBatch[]): readonly Triangl
       isClosed: () => isClosed(positions, indices),
     })),
   );
-  return batches.filter((_, at) => !helpers[at]);
 }
 
 function namesAbove(node: Node): string[] {

@@ -6,7 +6,8 @@ import type { ModelDocument } from '../model-document.ts';
 import { saidBy } from './gltf-said.ts';
 import { checkCounts } from './gltf-counts.ts';
 
-const grey =
+/** What stands in for a picture that is missing. */
+export const greyPicture =
   'data:image/png;base64,iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNoaGj4DwAFhAKAjM1mJgAAAABJRU5ErkJggg==';
 
 /**
@@ -98,7 +99,7 @@ async function gather({ json, resources }: JSONDocument, resolve: ReadRequest['r
       resources[image.uri] = new Uint8Array(found);
     } else {
       missing.push(image.uri);
-      image.uri = grey;
+      image.uri = greyPicture;
     }
   }
   return missing;

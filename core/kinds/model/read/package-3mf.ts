@@ -36,6 +36,7 @@ export async function read3mf(request: ReadRequest): Promise<ModelDocument> {
       'this 3MF model cannot be read: the library that knows its format does not accept it',
     );
   const { document } = await readGltf({ ...request, bytes: glb });
+  nameAsSaid(document, new TextDecoder().decode(request.bytes));
   const scale = metresOfUnit[unit] ?? 1e-3;
   for (const scene of document.getRoot().listScenes()) {
     // A turn of -90° about X (common practice, no published source).
@@ -47,4 +48,37 @@ export async function read3mf(request: ReadRequest): Promise<ModelDocument> {
     scene.addChild(holder);
   }
   return { document, missing: [], units: `${unit}, Z up` };
+}
+
+/** The library calls objects by their numbers, and puts the number of a group before the names of materials. */
+function nameAsSaid(document: ModelDocument['document'], xml: string): void {
+  const names = new Map<string, string>();
+  for (const [tag] of xml.matchAll(/<object\b[^>]*>/g)) {
+    const [, id] = /\bid="(\d+)"/.exec(tag) ?? [];
+    const [, name] = /\bname="([^"]*)"/.exec(tag) ?? [];
+    if (id && name) names.set(id, plainText(name));
+  }
+  const root = document.getRoot();
+  for (const property of [...root.listNodes(), ...root.listMeshes()]) {
+    const [, id = ''] = /^Object_(\d+)/.exec(property.getName()) ?? [];
+    const name = names.get(id);
+    if (name !== undefined) property.setName(name);
+  }
+  for (const material of root.listMaterials()) {
+    material.setName(material.getName().replace(/^id\d+_/, ''));
+    // Colours are sRGB in this format (3MF Core Specification, 5.1), and the library leaves them so.
+    const [red, green, blue, alpha] = material.getBaseColorFactor();
+    material.setBaseColorFactor([lightOf(red), lightOf(green), lightOf(blue), alpha]);
+  }
+}
+
+/** Linear light of a code value of sRGB (IEC 61966-2-1). */
+function lightOf(value: number): number {
+  return value <= 0.04045 ? value / 12.92 : ((value + 0.055) / 1.055) ** 2.4;
+}
+
+const entities: Readonly<Record<string, string>> = { amp: '&', lt: '<', gt: '>', quot: '"', apos: "'" };
+
+function plainText(xml: string): string {
+  return xml.replace(/&(amp|lt|gt|quot|apos);/g, (_, name: string) => entities[name] ?? '');
 }

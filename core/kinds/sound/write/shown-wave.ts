@@ -1,7 +1,7 @@
-import { floatsOf, type DecodedSound } from './decoded.ts';
+import { floatsOf, type DecodedSound } from '../decoded.ts';
 
 /** A WAV of 16 bit PCM, for players that know no other (see `riffChunks` for the format). */
-export function writeWave(sound: DecodedSound): Uint8Array {
+export function writeShownWave(sound: DecodedSound): Uint8Array {
   const { channels, frames, sampleRate } = sound;
   const dataBytes = frames * channels * 2;
   const bytes = new Uint8Array(44 + dataBytes);

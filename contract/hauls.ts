@@ -1,0 +1,209 @@
+import * as z from 'zod';
+import { kindSchema } from './kinds.ts';
+
+/** Formats that each kind is taken out in; `as it lay` is the bytes of the build. */
+export const writtenFormats = {
+  picture: ['as it lay', 'png', 'tga', 'webp', 'jpeg', 'exr'],
+  model: ['as it lay', 'glb', 'gltf', 'obj', 'stl', 'ply', '3mf'],
+  clip: ['as it lay', 'glb'],
+  sound: ['as it lay', 'wav', 'flac', 'ogg', 'opus'],
+  map: ['as it lay', 'json', 'csv', 'glb'],
+  text: ['as it lay', 'json', 'csv', 'po'],
+} as const;
+
+export const asItLay = 'as it lay';
+
+/** Lengths that models are written in, with how many of them are a metre. */
+export const unitsPerMetre = { metres: 1, centimetres: 100, millimetres: 1000 } as const;
+
+export const pictureSettingsSchema = z.object({
+  as: z.enum(writtenFormats.picture).default('png'),
+  /** Mip levels beside the finest are left out, unless asked for. */
+  levels: z.enum(['finest', 'all']).default('finest'),
+  /** 1 to 100, of JPEG alone. */
+  quality: z.number().int().min(1).max(100).default(92),
+  /** Normal maps: whether green points up or down; turned is the other way round than it was. */
+  green: z.enum(['kept', 'turned']).default('kept'),
+});
+
+export const modelSettingsSchema = z.object({
+  as: z.enum(writtenFormats.model).default('glb'),
+  unit: z.enum(['metres', 'centimetres', 'millimetres']).default('metres'),
+  up: z.enum(['Y', 'Z']).default('Y'),
+  /** Where unit and axis are: in every number, or in one node above all others (glTF alone has such). */
+  placed: z.enum(['in the data', 'in a root node']).default('in the data'),
+  /** Pictures that the file lacks are found by their names, unless only those are wanted that it says. */
+  textures: z.enum(['by role', 'as the file says', 'none']).default('by role'),
+  /** Collision, shadow and other shapes that nobody sees in the game. */
+  helpers: z.enum(['left out', 'kept']).default('left out'),
+});
+
+export const soundSettingsSchema = z.object({
+  as: z.enum(writtenFormats.sound).default('wav'),
+  /** Bits to a sample of WAV and FLAC; as decoded: those of the file, and floats (in FLAC 24 bits) where it has none. */
+  bits: z.enum(['as decoded', '16', '24']).default('as decoded'),
+});
+export const clipSettingsSchema = z.object({ as: z.enum(writtenFormats.clip).default('glb') });
+export const mapSettingsSchema = z.object({ as: z.enum(writtenFormats.map).default('json') });
+export const textSettingsSchema = z.object({ as: z.enum(writtenFormats.text).default(asItLay) });
+
+/** How a haul is written. */
+export const haulSettingsSchema = z.object({
+  pictures: pictureSettingsSchema.prefault({}),
+  models: modelSettingsSchema.prefault({}),
+  clips: clipSettingsSchema.prefault({}),
+  sounds: soundSettingsSchema.prefault({}),
+  maps: mapSettingsSchema.prefault({}),
+  texts: textSettingsSchema.prefault({}),
+  /** Folders as in the build, one folder for all, or a folder for each family. */
+  folders: z.enum(['as in the build', 'one folder', 'by family']).default('as in the build'),
+  /** What comes along with what was chosen. */
+  along: z
+    .object({
+      needs: z.boolean().default(true),
+      family: z.boolean().default(false),
+      levels: z.enum(['finest', 'all']).default('finest'),
+    })
+    .prefault({}),
+});
+export type HaulSettings = z.infer<typeof haulSettingsSchema>;
+export type PictureSettings = HaulSettings['pictures'];
+export type SoundSettings = HaulSettings['sounds'];
+export type ModelSettings = HaulSettings['models'];
+
+export const haulNameSchema = z.string().trim().min(1, 'A haul needs a name.').max(200);
+
+export const haulSchema = z.object({
+  id: z.number().int(),
+  name: z.string(),
+  settings: haulSettingsSchema,
+  assets: z.number().int(),
+  /** Of the assets that were chosen, as they lie in their builds. */
+  bytes: z.number(),
+  changedAt: z.string(),
+});
+export type Haul = z.infer<typeof haulSchema>;
+export const haulsSchema = z.array(haulSchema);
+
+export const haulAssetsSchema = z.object({
+  total: z.number().int(),
+  assets: z.array(z.object({ path: z.string(), build: z.string() })),
+});
+export type HaulAssets = z.infer<typeof haulAssetsSchema>;
+
+export const profileSchema = z.object({
+  name: z.string().trim().min(1, 'A profile needs a name.').max(100),
+  settings: haulSettingsSchema,
+  /** Whether it came with the product: such a one cannot be changed. */
+  isShipped: z.boolean(),
+});
+export type Profile = z.infer<typeof profileSchema>;
+export const profilesSchema = z.array(profileSchema);
+
+/** What a picture is to a model that is written with it. */
+export const wornPictureSchema = z.object({
+  material: z.string(),
+  role: z.string(),
+  path: z.string(),
+  /** Of packed channels: which role lies in which. */
+  channels: z.array(z.object({ role: z.string(), channel: z.enum(['r', 'g', 'b', 'a']) })),
+});
+export type WornPicture = z.infer<typeof wornPictureSchema>;
+
+/** One file that will come out, or that came out. */
+export const plannedFileSchema = z.object({
+  /** Below the folder that is written to, with `/`. */
+  target: z.string(),
+  format: z.string(),
+  /** What it is taken from. */
+  path: z.string(),
+  build: z.string(),
+  hash: z.string(),
+  kind: kindSchema,
+  from: z.string(),
+  /** Of the source. */
+  sourceBytes: z.number(),
+  /** What it may come to; exact for what stays as it lay. */
+  bytes: z.number(),
+  /** Chosen by a person, or why it comes along. */
+  why: z.string(),
+  /** What the format cannot hold. */
+  losses: z.array(z.string()),
+  /** What it would have been called, where another has that name. */
+  insteadOf: z.string(),
+});
+export type PlannedFile = z.infer<typeof plannedFileSchema>;
+
+export const haulPlanSchema = z.object({
+  files: z.array(plannedFileSchema),
+  totalFiles: z.number().int(),
+  bytes: z.number(),
+  seconds: z.number(),
+  /** Assets with the loss, by what is lost. */
+  losses: z.array(z.object({ what: z.string(), assets: z.number().int() })),
+  clashes: z.number().int(),
+  /** What is named and not in the build, with what it may be. */
+  missing: z.array(z.object({ from: z.string(), text: z.string(), candidates: z.array(z.string()) })),
+  /** What was chosen and cannot be taken out, with its reason. */
+  refused: z.array(z.object({ path: z.string(), reason: z.string() })),
+});
+export type HaulPlan = z.infer<typeof haulPlanSchema>;
+
+/** What came of one asset. */
+export const verdictSchema = z.enum(['waiting', 'the same', 'differs', 'not checked', 'failed']);
+export type Verdict = z.infer<typeof verdictSchema>;
+
+export const writtenFileSchema = z.object({
+  target: z.string(),
+  bytes: z.number(),
+  /** Hex digits. */
+  sha256: z.string(),
+  blake3: z.string(),
+});
+export type WrittenFile = z.infer<typeof writtenFileSchema>;
+
+export const haulResultSchema = z.object({
+  path: z.string(),
+  target: z.string(),
+  verdict: verdictSchema,
+  /** What differs and by how much, or why there is nothing. */
+  sentence: z.string(),
+  files: z.array(writtenFileSchema),
+});
+export type HaulResult = z.infer<typeof haulResultSchema>;
+
+export const haulRunSchema = z.object({
+  id: z.number().int(),
+  haul: z.number().int().nullable(),
+  name: z.string(),
+  jobId: z.number().int().nullable(),
+  /** The folder that it is written to; empty where it is kept to be fetched as ZIP. */
+  folder: z.string(),
+  state: z.string(),
+  startedAt: z.string(),
+  finishedAt: z.string().nullable(),
+  files: z.number().int(),
+  same: z.number().int(),
+  differs: z.number().int(),
+  unchecked: z.number().int(),
+  failed: z.number().int(),
+});
+export type HaulRun = z.infer<typeof haulRunSchema>;
+
+/** `haul.json`: enough to do it again. */
+export const haulRecordSchema = z.object({
+  worvelHaul: z.literal(1),
+  version: z.string(),
+  name: z.string(),
+  title: z.string(),
+  channel: z.string(),
+  writtenAt: z.string().optional(),
+  settings: haulSettingsSchema,
+  sources: z.array(
+    z.object({ path: z.string(), build: z.string(), blake3: z.string(), sha256: z.string().optional() }),
+  ),
+  files: z.array(
+    writtenFileSchema.extend({ from: z.string(), verdict: verdictSchema, sentence: z.string() }),
+  ),
+});
+export type HaulRecord = z.infer<typeof haulRecordSchema>;

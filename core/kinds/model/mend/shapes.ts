@@ -1,0 +1,139 @@
+import type { Accessor, Document, Primitive } from '@gltf-transform/core';
+import { sortPrimitiveWeights } from '@gltf-transform/functions';
+import { plural } from '../../../figures.ts';
+import { elements, triangleCount, triangleIndices } from '../triangles.ts';
+
+/** The mode of lists of triangles (glTF 2.0, 3.7.2.1). */
+const triangleMode = 4;
+/** A weight is off by no more than this where its numbers have 8 bits. */
+const weightTolerance = 0.005;
+const unitTolerance = 0.0005;
+
+/**
+ * Leaves in shapes only what their format allows (glTF 2.0, 3.7): corners that there are, finite numbers, normals of length one and
+ * weights that add up to one.
+ * @returns what was done, in words
+ */
+export function mendShapes(document: Document): string[] {
+  const notes: string[] = [];
+  let [dropped, normals, weights] = [0, 0, 0];
+  const turned = new Set<Accessor>();
+  for (const mesh of document.getRoot().listMeshes())
+    for (const primitive of mesh.listPrimitives()) {
+      dropped += dropImpossible(document, primitive);
+      const normal = primitive.getAttribute('NORMAL');
+      if (normal && !turned.has(normal)) {
+        turned.add(normal);
+        normals += mendNormals(primitive, normal);
+      }
+      weights += mendWeights(primitive);
+    }
+  if (dropped > 0) notes.push(`${plural(dropped, 'triangle')} without a place left out`);
+  if (normals > 0) notes.push(`${plural(normals, 'normal')} brought to length one`);
+  if (weights > 0) notes.push(`weights of ${plural(weights, 'part')} made to add up to one`);
+  return notes;
+}
+
+/** Drops triangles whose corners are not there, or lie nowhere. @returns how many */
+function dropImpossible(document: Document, primitive: Primitive): number {
+  const position = primitive.getAttribute('POSITION');
+  if (!position || triangleCount(primitive) === 0) return 0;
+  const count = position.getCount();
+  const places = elements(position);
+  const isNowhere = (vertex: number): boolean =>
+    vertex >= count ||
+    !Number.isFinite(
+      (places[vertex * 3] ?? NaN) + (places[vertex * 3 + 1] ?? NaN) + (places[vertex * 3 + 2] ?? NaN),
+    );
+  const corners = triangleIndices(primitive);
+  const kept: number[] = [];
+  let dropped = 0;
+  for (let at = 0; at < corners.length; at += 3) {
+    const triangle = [corners[at] ?? 0, corners[at + 1] ?? 0, corners[at + 2] ?? 0];
+    if (triangle.some(isNowhere)) dropped++;
+    else kept.push(...triangle);
+  }
+  if (dropped > 0)
+    primitive
+      .setMode(triangleMode)
+      .setIndices(document.createAccessor().setType('SCALAR').setArray(new Uint32Array(kept)));
+  for (let at = 0; at < places.length; at++)
+    if (!Number.isFinite(places[at])) {
+      // What nothing shows any more.
+      position.setArray(places.map((value) => (Number.isFinite(value) ? value : 0))).setNormalized(false);
+      break;
+    }
+  return dropped;
+}
+
+/** Normals without a direction take that of the triangles around. @returns how many were changed */
+function mendNormals(primitive: Primitive, accessor: Accessor): number {
+  const normals = elements(accessor);
+  let around: Float32Array | null = null;
+  let changed = 0;
+  for (let at = 0; at < normals.length; at += 3) {
+    let [x = 0, y = 0, z = 0] = [normals[at], normals[at + 1], normals[at + 2]];
+    let length = Math.hypot(x, y, z);
+    if (Math.abs(length - 1) <= unitTolerance) continue;
+    changed++;
+    if (!(length > 1e-6)) {
+      around ??= normalsAround(primitive);
+      [x, y, z] = [around[at] ?? 0, around[at + 1] ?? 0, around[at + 2] ?? 0];
+      length = Math.hypot(x, y, z);
+      if (!(length > 0)) [x, y, z, length] = [0, 1, 0, 1];
+    }
+    normals.set([x / length, y / length, z / length], at);
+  }
+  if (changed > 0) accessor.setArray(normals).setNormalized(false);
+  return changed;
+}
+
+/** Of each vertex: the sum of the normals of its triangles, weighed by their area. */
+function normalsAround(primitive: Primitive): Float32Array {
+  const position = primitive.getAttribute('POSITION');
+  const places = position ? elements(position) : new Float32Array(0);
+  const sums = new Float32Array(places.length);
+  const corners = triangleIndices(primitive);
+  for (let at = 0; at < corners.length; at += 3) {
+    const [a, b, c] = [0, 1, 2].map((k) => (corners[at + k] ?? 0) * 3) as [number, number, number];
+    const edge = (to: number, axis: number): number => (places[to + axis] ?? 0) - (places[a + axis] ?? 0);
+    for (let axis = 0; axis < 3; axis++) {
+      const [next, last] = [(axis + 1) % 3, (axis + 2) % 3];
+      const value = edge(b, next) * edge(c, last) - edge(b, last) * edge(c, next);
+      for (const vertex of [a, b, c]) sums[vertex + axis] = (sums[vertex + axis] ?? 0) + value;
+    }
+  }
+  return sums;
+}
+
+/** @returns 1 where weights were changed */
+function mendWeights(primitive: Primitive): number {
+  const [first, joints] = [primitive.getAttribute('WEIGHTS_0'), primitive.getAttribute('JOINTS_0')];
+  if (!first || !joints) return 0;
+  const sets = primitive.listSemantics().filter((name) => name.startsWith('WEIGHTS_'));
+  const all = sets.map((name) => elements(primitive.getAttribute(name) ?? first));
+  const isOff = Array.from({ length: first.getCount() }, (_, vertex) => vertex).some((vertex) => {
+    const sum = all.reduce((total, values) => {
+      for (let k = 0; k < 4; k++) total += values[vertex * 4 + k] ?? 0;
+      return total;
+    }, 0);
+    return Math.abs(sum - 1) > weightTolerance;
+  });
+  if (isOff) sortPrimitiveWeights(primitive, sets.length * 4);
+  // A bone that moves nothing is to be the first one.
+  sets.forEach((name, set) => {
+    const ofBones = primitive.getAttribute(name.replace('WEIGHTS', 'JOINTS'));
+    const values = primitive.getAttribute(name);
+    const array = ofBones?.getArray()?.slice();
+    const now = values && (isOff ? elements(values) : all[set]);
+    if (!ofBones || !array || !now) return;
+    let isChanged = false;
+    for (let at = 0; at < array.length; at++)
+      if (now[at] === 0 && array[at] !== 0) {
+        array[at] = 0;
+        isChanged = true;
+      }
+    if (isChanged) ofBones.setArray(array);
+  });
+  return isOff ? 1 : 0;
+}

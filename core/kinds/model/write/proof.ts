@@ -1,0 +1,104 @@
+import { WebIO } from '@gltf-transform/core';
+import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
+import type { ModelSettings } from '../../../../contract/hauls.ts';
+import type { OtherKinds } from '../../comparing.ts';
+import { ReadError, type BySheet, type ReadRequest } from '../../reading.ts';
+import type { MadeFile, Proof } from '../../writing.ts';
+import { compareModels } from '../compare.ts';
+import { decodedModel } from '../fingerprint.ts';
+import type { ModelDocument } from '../model-document.ts';
+import { openModel } from '../read.ts';
+import { inverseOf, isCanonical, placeInData, placeInRootNode, toFrame } from './units-and-axes.ts';
+
+/**
+ * Reads what was written, brings it back to metres and Y up, and compares it with what was meant to be written: numbers first,
+ * which settles most, then as two models of an update are compared.
+ */
+export async function proofOfModel(
+  {
+    request,
+    intended,
+    files,
+    stem,
+    settings,
+  }: {
+    request: ReadRequest;
+    /** The model as it was to be written, as GLB in metres, Y up. */
+    intended: Uint8Array;
+    files: readonly MadeFile[];
+    stem: string;
+    settings: ModelSettings;
+  },
+  others: OtherKinds,
+): Promise<Proof> {
+  const [first] = files;
+  if (!first) return { verdict: 'not checked', sentence: 'Nothing was written.' };
+  const beside = new Map(files.map(({ ending, bytes }) => [`${stem}${ending}`, bytes]));
+  const written: ReadRequest = {
+    ...request,
+    bytes: settings.as === '3mf' ? await modelPart(first.bytes) : first.bytes,
+    path: settings.as === '3mf' ? '3dmodel.model' : `${stem}${first.ending}`,
+    bySheet: undefined,
+    resolve: async (reference) => beside.get(reference) ?? null,
+  };
+  const io = new WebIO().registerExtensions(ALL_EXTENSIONS);
+  const meant = await io.readBinary(intended);
+  const read = await openModel(written);
+  // 3MF says both itself, and is read accordingly.
+  if (settings.as !== '3mf' && !isCanonical(settings)) {
+    const back = inverseOf(toFrame(settings));
+    if (settings.placed === 'in the data') placeInData(read.document, back);
+    else placeInRootNode(read.document, back);
+  }
+  if (haveSameNumbers(meant, read.document)) return { verdict: 'the same', sentence: '' };
+  const { comparison } = await compareModels(
+    {
+      ...request,
+      bytes: intended,
+      path: 'meant.glb',
+      bySheet: opened({ document: meant, missing: [], units: 'metres, Y up' }),
+    },
+    { ...written, bySheet: opened({ ...read, units: 'metres, Y up' }) },
+    others,
+  );
+  const { nature, sentence } = comparison;
+  if (nature === 'same' || nature === 'rewritten') return { verdict: 'the same', sentence: '' };
+  // What the format has no place for was said before anything was written.
+  return onlyUnsaid.test(sentence) ? { verdict: 'the same', sentence } : { verdict: 'differs', sentence };
+}
+
+const onlyUnsaid =
+  /^The same shape(, \d+ (UV set|morph target)s? fewer)*(, [A-Z0-9]+ says nothing of [A-Za-z, ]+)?\.$/;
+
+function haveSameNumbers(meant: ModelDocument['document'], read: ModelDocument['document']): boolean {
+  const [first, second] = [decodedModel(meant), decodedModel(read)];
+  return (
+    first.length === second.length &&
+    first.every((piece, at) => {
+      const other = second[at];
+      return (
+        other !== undefined && piece.length === other.length && piece.every((byte, k) => byte === other[k])
+      );
+    })
+  );
+}
+
+/** A model that is open already, for who would open it. */
+function opened(model: ModelDocument): BySheet {
+  const refuse = (): never => {
+    throw new ReadError('this is a model');
+  };
+  return {
+    model: async () => model,
+    mark: () => ({ name: '', version: '' }),
+    mentions: async () => [],
+    ...{ picture: refuse, sound: refuse, placements: refuse, table: refuse },
+  };
+}
+
+async function modelPart(packed: Uint8Array): Promise<Uint8Array> {
+  const { unzipSync } = await import('fflate');
+  const part = unzipSync(packed)['3D/3dmodel.model'];
+  if (!part) throw new ReadError('the 3MF that was written has no model in it');
+  return part;
+}

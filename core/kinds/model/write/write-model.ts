@@ -1,0 +1,115 @@
+import { WebIO, type Document } from '@gltf-transform/core';
+import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
+import { asItLay, type ModelSettings, type WornPicture } from '../../../../contract/hauls.ts';
+import type { OtherKinds } from '../../comparing.ts';
+import { ReadError, type ReadRequest } from '../../reading.ts';
+import type { MadeFile, Written } from '../../writing.ts';
+import { factsOfModel, openModel } from '../read.ts';
+import { flatParts } from './flat-parts.ts';
+import { write3mf, writePly, writeStl } from './meshes.ts';
+import { writeObj } from './obj.ts';
+import { endingOfPicture } from './picture-names.ts';
+import { lossesOfModel } from './losses.ts';
+import { prepareModel } from './prepare.ts';
+import { proofOfModel } from './proof.ts';
+import { isCanonical, placeInData, placeInRootNode, toFrame } from './units-and-axes.ts';
+
+/**
+ * Writes a model in another format, in a unit and with an axis upwards, and reads it again.
+ * @param stem what the files are called
+ * @throws ReadError
+ */
+export async function writeModel(
+  request: ReadRequest,
+  settings: ModelSettings,
+  { stem, worn, leftOut }: { stem: string; worn: readonly WornPicture[]; leftOut: readonly string[] },
+  others: OtherKinds,
+): Promise<Written> {
+  const { as } = settings;
+  if (as === asItLay) throw new RangeError('writeModel: what stays as it lay is not written');
+  const model = await openModel(request);
+  const { document } = model;
+  const losses = lossesOfModel(factsOfModel(model), settings);
+  const notes = await prepareModel(model, settings, worn, leftOut, request);
+  const io = new WebIO().registerExtensions(ALL_EXTENSIONS);
+  // What comes back is compared with the model in metres, Y up: it is kept before it is placed.
+  const intended = await io.writeBinary(withoutAddresses(document));
+  const files = await makeFiles(document, io, request, settings, stem);
+  const proof = await proofOfModel({ request, intended, files, stem, settings }, others);
+  return { files, losses, notes, proof };
+}
+
+async function makeFiles(
+  document: Document,
+  io: WebIO,
+  request: ReadRequest,
+  settings: ModelSettings,
+  stem: string,
+): Promise<MadeFile[]> {
+  const { as } = settings;
+  switch (as) {
+    case 'glb':
+      place(document, settings);
+      return [{ ending: '.glb', bytes: await io.writeBinary(document) }];
+    case 'gltf':
+      place(document, settings);
+      return writeGltf(document, io, stem);
+    case 'obj':
+      return writeObj(flatParts(document, toFrame(settings)), request, stem);
+    case 'stl':
+      return [{ ending: '.stl', bytes: writeStl(flatParts(document, toFrame(settings))) }];
+    case 'ply':
+      return [{ ending: '.ply', bytes: writePly(flatParts(document, toFrame(settings))) }];
+    case '3mf':
+      return [
+        {
+          ending: '.3mf',
+          bytes: write3mf(flatParts(document, toFrame({ ...settings, up: 'Z' })), settings.unit),
+        },
+      ];
+    default:
+      throw new ReadError(`models are not written as ${as}`);
+  }
+}
+
+function place(document: Document, settings: ModelSettings): void {
+  if (isCanonical(settings)) return;
+  if (settings.placed === 'in the data') placeInData(document, toFrame(settings));
+  else placeInRootNode(document, toFrame(settings));
+}
+
+/** A file that stands alone names none beside it. */
+function withoutAddresses(document: Document): Document {
+  for (const texture of document.getRoot().listTextures()) texture.setURI('');
+  return document;
+}
+
+async function writeGltf(document: Document, io: WebIO, stem: string): Promise<MadeFile[]> {
+  const root = document.getRoot();
+  const names = new Set<string>();
+  const endings = new Map<string, string>();
+  const addressOf = (ending: string): string => {
+    const address = `${stem}${ending}`.split('/').map(encodeURIComponent).join('/');
+    endings.set(address, ending);
+    return address;
+  };
+  for (const texture of root.listTextures())
+    texture.setURI(
+      addressOf(
+        endingOfPicture(
+          texture.getName().replace(/\.[a-z0-9]{2,4}$/i, '') || 'picture',
+          texture.getMimeType(),
+          names,
+        ),
+      ),
+    );
+  for (const buffer of root.listBuffers()) buffer.setURI(addressOf('.bin'));
+  const { json, resources } = await io.writeJSON(document);
+  return [
+    { ending: '.gltf', bytes: new TextEncoder().encode(JSON.stringify(json)) },
+    ...Object.entries(resources).map(([address, bytes]) => ({
+      ending: endings.get(address) ?? `.${address}`,
+      bytes,
+    })),
+  ];
+}

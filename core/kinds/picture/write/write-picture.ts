@@ -1,0 +1,113 @@
+import type { PictureSettings } from '../../../../contract/hauls.ts';
+import { asItLay } from '../../../../contract/hauls.ts';
+import { ReadError, type Platform, type ReadRequest } from '../../reading.ts';
+import type { MadeFile, Proof, Written } from '../../writing.ts';
+import { openPicture, pictureOf } from '../open.ts';
+import type { Pixels } from '../picture.ts';
+import { asLight, withBits, withGreenTurned } from './depth.ts';
+import { imagesToWrite, lossesOfPicture, pictureEndings, type PictureFormat } from './images.ts';
+import { proofOfPixels } from './likeness.ts';
+import { sayColourSpace } from './png-chunks.ts';
+import { writeTga } from './tga.ts';
+
+/**
+ * Writes a picture in another format, and reads it again.
+ * @param space whether its numbers are colours or data, where its role says it
+ * @throws ReadError
+ */
+export async function writePicture(
+  request: ReadRequest,
+  settings: PictureSettings,
+  { space, isNormal }: { space: 'sRGB' | 'linear' | null; isNormal: boolean },
+): Promise<Written> {
+  const picture = await pictureOf(request);
+  const { as } = settings;
+  if (as === asItLay) throw new RangeError('writePicture: what stays as it lay is not written');
+  const isData = space === 'linear';
+  const files: MadeFile[] = [];
+  const differing: string[] = [];
+  const images = imagesToWrite(picture, settings);
+  let isLight = false;
+  for (const { place, ending } of images) {
+    const stored = await picture.image(place);
+    isLight ||= stored.data instanceof Float32Array;
+    const pixels = isNormal && settings.green === 'turned' ? withGreenTurned(stored) : stored;
+    const bytes = await encode(pixels, as, settings, request.platform, picture.hasAlpha, isData);
+    files.push({ ending, bytes: as === 'png' && space ? sayColourSpace(bytes, space) : bytes });
+    const proof = await proofOf(pixels, bytes, as, request.platform, isData, picture.hasAlpha);
+    if (proof.verdict === 'differs')
+      differing.push(images.length > 1 ? `${ending}: ${proof.sentence}` : proof.sentence);
+  }
+  const proof: Proof = {
+    verdict: differing.length === 0 ? 'the same' : 'differs',
+    sentence:
+      differing.slice(0, 3).join(' ') + (differing.length > 3 ? ` And ${differing.length - 3} more.` : ''),
+  };
+  return { files, losses: lossesOfPicture(picture, isLight, settings), notes: [], proof };
+}
+
+async function encode(
+  pixels: Pixels,
+  as: PictureFormat,
+  { quality }: PictureSettings,
+  platform: Platform,
+  hasAlpha: boolean,
+  isData: boolean,
+): Promise<Uint8Array> {
+  switch (as) {
+    case 'png':
+      return platform.encodeImage(pixels.data instanceof Uint8Array ? pixels : withBits(pixels, 16, isData), {
+        as,
+        hasAlpha,
+        quality,
+      });
+    case 'webp':
+    case 'jpeg':
+      return platform.encodeImage(withBits(pixels, 8, isData), {
+        as,
+        hasAlpha: hasAlpha && as === 'webp',
+        quality,
+      });
+    case 'tga':
+      return writeTga(withBits(pixels, 8, isData), hasAlpha);
+    case 'exr': {
+      const { writeExr } = await import('./exr.ts');
+      return writeExr(asLight(pixels, isData));
+    }
+  }
+}
+
+async function proofOf(
+  source: Pixels,
+  bytes: Uint8Array,
+  as: PictureFormat,
+  platform: Platform,
+  isData: boolean,
+  hasAlpha: boolean,
+): Promise<Proof> {
+  const read =
+    as === 'png'
+      ? await decodePng(bytes)
+      : await (await openPicture(bytes, `x${pictureEndings[as]}`, platform)).image();
+  return proofOfPixels(source, read, isData, hasAlpha && as !== 'jpeg');
+}
+
+/** By another library than wrote it. @throws ReadError */
+async function decodePng(bytes: Uint8Array): Promise<Pixels> {
+  const { decode } = await import('fast-png');
+  const { width, height, data, channels, depth } = decode(bytes);
+  const from = data as Uint8Array | Uint16Array;
+  if (channels !== 3 && channels !== 4)
+    throw new ReadError(`the PNG that was written has ${channels} channels`);
+  if (channels === 4) return { width, height, data: from };
+  const wide = depth === 16 ? new Uint16Array(width * height * 4) : new Uint8Array(width * height * 4);
+  const full = depth === 16 ? 65_535 : 255;
+  for (let pixel = 0; pixel < width * height; pixel++) {
+    const [at, source] = [pixel * 4, pixel * 3];
+    wide[at] = from[source] ?? 0;
+    wide[at + 1] = from[source + 1] ?? 0;
+    wide[at + 2] = from[source + 2] ?? 0;
+    wide[at + 3] = full;
+  }
+  return { width, height, data: wide };
+}

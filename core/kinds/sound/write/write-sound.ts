@@ -1,0 +1,97 @@
+import type { SoundFacts } from '../../../../contract/facts.ts';
+import { asItLay, type SoundSettings } from '../../../../contract/hauls.ts';
+import type { OtherKinds } from '../../comparing.ts';
+import { ReadError, type ReadRequest } from '../../reading.ts';
+import type { Proof, Written } from '../../writing.ts';
+import { compareSounds } from '../compare.ts';
+import { floatsOf, type DecodedSound } from '../decoded.ts';
+import { decodeSound, soundOf } from '../read.ts';
+import { lossesOfSound, soundEndings } from './losses.ts';
+import { bitsOf, writeWave, type WaveBits } from './wave.ts';
+
+/** What Opus has, whatever it was made of (RFC 6716). */
+const opusRate = 48_000;
+
+/** Writes a sound in another format, and reads it again. @throws ReadError */
+export async function writeSound(
+  request: ReadRequest,
+  format: string,
+  settings: SoundSettings,
+  others: OtherKinds,
+): Promise<Written> {
+  const { as } = settings;
+  if (as === asItLay) throw new RangeError('writeSound: what stays as it lay is not written');
+  const { sound, loops, cues } = await soundOf(request, format);
+  if (sound.channels === 0 || sound.frames === 0)
+    throw new ReadError(sound.damage ?? 'no sound could be decoded from it');
+  const bits = bitsToWrite(sound, settings);
+  const wave = writeWave(sound, bits, { loops, cues });
+  const bytes =
+    as === 'wav' ? wave : await request.platform.encodeSound(wave, as, commentsOf(loops, sound, as));
+  return {
+    files: [{ ending: soundEndings[as], bytes }],
+    losses: lossesOfSound({ loops, cues, bits: sound.bits, coding: sound.coding }, settings),
+    notes: sound.damage === null ? [] : [sound.damage],
+    proof: await proofOf(request, sound, bytes, as, others),
+  };
+}
+
+function bitsToWrite(sound: DecodedSound, { as, bits }: SoundSettings): WaveBits {
+  if (bits === '16') return 16;
+  if (bits === '24') return 24;
+  const own = bitsOf(sound);
+  // FLAC has integers, and 24 bits are more than is heard.
+  return as === 'flac' && (own === 'float' || own === 32) ? 24 : own;
+}
+
+/** Loops as players of games look for them: in sample frames, the first with its length. */
+function commentsOf(
+  loops: SoundFacts['loops'],
+  { sampleRate }: DecodedSound,
+  as: string,
+): Record<string, string> {
+  const [loop] = loops;
+  if (!loop) return {};
+  const factor = as === 'opus' ? opusRate / sampleRate : 1;
+  const start = Math.round(loop.startFrame * factor);
+  return {
+    LOOPSTART: String(start),
+    LOOPLENGTH: String(Math.round((loop.endFrame + 1) * factor) - start),
+  };
+}
+
+async function proofOf(
+  request: ReadRequest,
+  sound: DecodedSound,
+  bytes: Uint8Array,
+  as: keyof typeof soundEndings,
+  others: OtherKinds,
+): Promise<Proof> {
+  if (as === 'wav' || as === 'flac') return proofOfSamples(sound, await decodeSound(bytes, as));
+  const written = { ...request, bytes, size: bytes.length, path: `x${soundEndings[as]}`, bySheet: undefined };
+  const { comparison } = await compareSounds(request, written, others);
+  return comparison.nature === 'same'
+    ? { verdict: 'the same', sentence: '' }
+    : { verdict: 'differs', sentence: comparison.sentence };
+}
+
+/** Sample by sample. */
+export function proofOfSamples(source: DecodedSound, read: DecodedSound): Proof {
+  const differs = (sentence: string): Proof => ({ verdict: 'differs', sentence });
+  if (read.damage !== null) return differs(`What was written is damaged: ${read.damage}.`);
+  if (source.sampleRate !== read.sampleRate || source.channels !== read.channels)
+    return differs(
+      `It has ${read.channels} channels at ${read.sampleRate} Hz instead of ${source.channels} at ${source.sampleRate}.`,
+    );
+  if (source.frames !== read.frames)
+    return differs(`It has ${read.frames} sample frames instead of ${source.frames}.`);
+  const [first, second] = [floatsOf(source), floatsOf(read)];
+  let greatest = 0;
+  first.forEach((values, channel) => {
+    const other = second[channel];
+    for (let frame = 0; frame < values.length; frame++)
+      greatest = Math.max(greatest, Math.abs((values[frame] ?? 0) - (other?.[frame] ?? 0)));
+  });
+  if (greatest === 0) return { verdict: 'the same', sentence: '' };
+  return differs(`Its samples differ by at most ${(20 * Math.log10(greatest)).toFixed(0)} dB of full scale.`);
+}

@@ -1,0 +1,137 @@
+import { asItLay, type HaulSettings, type WornPicture } from '../../contract/hauls.ts';
+import type { Facts } from '../../contract/facts.ts';
+import type { Kind } from '../../contract/kinds.ts';
+import { picturesInside } from './compare.ts';
+import { formatOf } from './formats.ts';
+import { imagesToWrite, lossesOfPicture, pictureEndings } from './picture/write/images.ts';
+import { modelEndings, lossesOfModel } from './model/write/losses.ts';
+import { lossesOfSound, soundEndings } from './sound/write/losses.ts';
+import { prepared } from './read.ts';
+import { ReadError, type ReadRequest } from './reading.ts';
+import type { Written } from './writing.ts';
+
+/** What is known of a content beside its bytes when it is written. */
+export interface Writing {
+  settings: HaulSettings;
+  /** What its files are called, before their endings. */
+  stem: string;
+  /** Of a picture: whether its numbers are colours or data, and whether they are directions. */
+  space: 'sRGB' | 'linear' | null;
+  isNormal: boolean;
+  /** Of a model: pictures that its materials wear beside those that it names. */
+  worn: readonly WornPicture[];
+  leftOut: readonly string[];
+}
+
+/** Formats whose own extension is not the first in the table. */
+const sameFormats: Readonly<Record<string, string>> = { placements: 'json' };
+
+/** Which settings are those of a kind. */
+function settingsOf(kind: Kind, settings: HaulSettings): { as: string } | null {
+  switch (kind) {
+    case 'picture':
+      return settings.pictures;
+    case 'model':
+      return settings.models;
+    case 'clip':
+      return settings.clips;
+    case 'sound':
+      return settings.sounds;
+    case 'map':
+      return settings.maps;
+    case 'text':
+      return settings.texts;
+    default:
+      return null;
+  }
+}
+
+/**
+ * The format that a content is written in: as it lay, where nothing would be another. A picture, sound or text that has the format
+ * already is not packed anew; a model is, since unit, axis and pictures may differ.
+ */
+export function formatToWrite(
+  { kind, format, facts, isNormal }: { kind: Kind; format: string; facts: Facts | null; isNormal: boolean },
+  settings: HaulSettings,
+): string {
+  const asked = settingsOf(kind, settings)?.as ?? asItLay;
+  if (asked === asItLay) return asItLay;
+  if (kind === 'text') {
+    const isPlain = facts?.kind === 'text' && facts.values === null;
+    return isPlain || format === asked || format === 'mtl' ? asItLay : asked;
+  }
+  if (kind === 'map')
+    return format === 'tmx' || format === 'tileset' || (sameFormats[format] ?? format) === asked
+      ? asItLay
+      : asked;
+  if (kind === 'sound') return format === asked || format === 'midi' ? asItLay : asked;
+  if (kind === 'picture') {
+    const isTurned = isNormal && settings.pictures.green === 'turned';
+    const isMany = facts?.kind === 'picture' && facts.frames > 1;
+    return format === asked && !isTurned && !isMany ? asItLay : asked;
+  }
+  return asked;
+}
+
+/** Endings of the files that come of a content, as far as its facts tell; pictures of models come beside. */
+export function endingsToWrite(as: string, facts: Facts | null, settings: HaulSettings): string[] {
+  if (facts?.kind === 'picture') return imagesToWrite(facts, settings.pictures).map(({ ending }) => ending);
+  if (as === 'gltf') return ['.gltf', '.bin'];
+  if (as === 'obj') return facts?.kind === 'model' && facts.materials > 0 ? ['.obj', '.mtl'] : ['.obj'];
+  const all: Readonly<Record<string, string>> = { ...pictureEndings, ...modelEndings, ...soundEndings };
+  return [all[as] ?? `.${as}`];
+}
+
+/** What the format cannot hold of a content, by its facts. */
+export function lossesOf(facts: Facts | null, format: string, settings: HaulSettings): string[] {
+  switch (facts?.kind) {
+    case 'picture':
+      return lossesOfPicture(facts, format === 'exr' || format === 'hdr', settings.pictures);
+    case 'model':
+      return lossesOfModel(facts, settings.models);
+    case 'sound':
+      return lossesOfSound(facts, settings.sounds);
+    default:
+      return [];
+  }
+}
+
+/** Writes a content in the format that the settings ask for, and reads it again. @throws ReadError that says why not */
+export async function writeContent(
+  format: string,
+  request: Omit<ReadRequest, 'raster'>,
+  { settings, stem, space, isNormal, worn, leftOut }: Writing,
+): Promise<Written> {
+  const { kind } = formatOf(format);
+  const whole = await prepared(kind, request);
+  const others = picturesInside(whole, whole);
+  switch (kind) {
+    case 'picture': {
+      const { writePicture } = await import('./picture/write/write-picture.ts');
+      return writePicture(whole, settings.pictures, { space, isNormal });
+    }
+    case 'model': {
+      const { writeModel } = await import('./model/write/write-model.ts');
+      return writeModel(whole, settings.models, { stem, worn, leftOut }, others);
+    }
+    case 'clip': {
+      const { writeModel } = await import('./model/write/write-model.ts');
+      const { as } = settings.clips;
+      return writeModel(whole, { ...settings.models, as }, { stem, worn: [], leftOut }, others);
+    }
+    case 'sound': {
+      const { writeSound } = await import('./sound/write/write-sound.ts');
+      return writeSound(whole, format, settings.sounds, others);
+    }
+    case 'map': {
+      const { as } = settings.maps;
+      if (as === 'json' || as === 'csv')
+        return (await import('./map/write/write-placements.ts')).writePlacements(whole, format, as);
+      return (await import('./write-map-scene.ts')).writeMapScene(whole, format);
+    }
+    case 'text':
+      return (await import('./text/write/write-text.ts')).writeText(whole, format, settings.texts);
+    default:
+      throw new ReadError(`a ${kind} is taken out as it lay`);
+  }
+}
