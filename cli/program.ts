@@ -6,6 +6,7 @@ import type { BenchOptions } from './bench-command.ts';
 import type { CheckOptions } from './check-command.ts';
 import type { ConvertOptions } from './convert-command.ts';
 import type { DiffOptions } from './diff-command.ts';
+import type { HaulOptions } from './haul-command.ts';
 import type { IndexOptions } from './index-command.ts';
 import type { AddKeyOptions, KeyOptions } from './key-command.ts';
 import type { TryFormatOptions } from './format-command.ts';
@@ -135,6 +136,43 @@ export function createProgram(): Command {
     )
     .action(async (files: string[], options: ConvertOptions) =>
       (await import('./convert-command.ts')).convertCommand(files, options),
+    );
+
+  const haul = program.command('haul').description('Take assets out together, in open formats.');
+  const addHaulVerb = (name: string, description: string, lines: readonly string[]): Command =>
+    haul
+      .command(name)
+      .description(description)
+      .option('--data <folder>', 'the data folder')
+      .option('--title <name>', 'the game')
+      .addOption(channelOption())
+      .option(...jsonFlag)
+      .addHelpText('after', examples(lines));
+  const withChoice = (command: Command): Command =>
+    command
+      .option('--build <label>', 'the build (default: the newest)')
+      .option('--name <text>', 'what players call it: all that belongs to it')
+      .option('--search <query>', 'all that a search finds')
+      .option('--haul <name>', 'what was collected under this name')
+      .option('--profile <name>', 'settings that are kept by name')
+      .addOption(listOption('--set <setting>', 'such as models.as=obj or pictures.as=tga; may be repeated'));
+  addHaulVerb('list', 'Print the hauls of a channel.', ['haul list --title "Mossline Ferry"']).action(
+    async (options: HaulOptions) => (await import('./haul-command.ts')).listHaulsCommand(options),
+  );
+  withChoice(
+    addHaulVerb('plan', 'Print what would come out, and write nothing.', [
+      'haul plan --title "Mossline Ferry" --search kind:picture --set pictures.as=tga',
+    ]),
+  ).action(async (options: HaulOptions) => (await import('./haul-command.ts')).planHaulCommand(options));
+  withChoice(
+    addHaulVerb('run [record]', 'Write a haul to a folder, or do again what a haul.json tells of.', [
+      'haul run --title "Mossline Ferry" --name "Pier lantern" --out lantern',
+      'haul run lantern/haul.json --out again',
+    ]),
+  )
+    .option('--out <folder>', 'where to: an empty folder, or a new one')
+    .action(async (record: string | undefined, options: HaulOptions) =>
+      (await import('./haul-command.ts')).runHaulCommand(record, options),
     );
 
   const key = program.command('key').description('Keep the keys of locked archives.');

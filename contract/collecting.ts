@@ -15,13 +15,6 @@ export const bookmarkDraftSchema = z.object({
   place: z.string().max(2000),
 });
 
-export const haulSchema = z.object({
-  total: z.number().int(),
-  bytes: z.number(),
-  assets: z.array(z.object({ path: z.string(), build: z.string() })),
-});
-export type Haul = z.infer<typeof haulSchema>;
-
 /** What is collected: some paths, all that a query finds, or all below a folder. */
 export const collectSchema = z.object({
   channel: z.number().int(),
@@ -30,15 +23,18 @@ export const collectSchema = z.object({
   text: z.string().optional(),
   kind: z.string().optional(),
   folder: z.string().optional(),
+  /** Into which haul; the one that was changed last where nothing is said. */
+  haul: z.number().int().optional(),
 });
 export type Collect = z.infer<typeof collectSchema>;
 
-export const collectedSchema = z.object({ added: z.number().int(), total: z.number().int() });
+export const collectedSchema = z.object({
+  haul: z.string(),
+  added: z.number().int(),
+  total: z.number().int(),
+});
 
 /** Null takes all of them out. */
-export const uncollectSchema = z.object({
-  channel: z.number().int(),
-  paths: z.array(z.string()).max(200_000).nullable(),
-});
+export const uncollectSchema = z.object({ paths: z.array(z.string()).max(200_000).nullable() });
 
 export const pathListSchema = z.object({ paths: z.array(z.string()), isCut: z.boolean() });

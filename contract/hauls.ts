@@ -137,6 +137,7 @@ export type PlannedFile = z.infer<typeof plannedFileSchema>;
 export const haulPlanSchema = z.object({
   files: z.array(plannedFileSchema),
   totalFiles: z.number().int(),
+  totalAssets: z.number().int(),
   bytes: z.number(),
   seconds: z.number(),
   /** Assets with the loss, by what is lost. */
@@ -207,3 +208,45 @@ export const haulRecordSchema = z.object({
   ),
 });
 export type HaulRecord = z.infer<typeof haulRecordSchema>;
+
+/** What is to be taken out: all of a haul, or assets that are named here, by the builds that they are of. */
+export const haulRequestSchema = z.object({
+  channel: z.number().int(),
+  haul: z.number().int().nullable().default(null),
+  name: haulNameSchema.default('Haul'),
+  assets: z
+    .array(z.object({ path: z.string().max(4096), build: z.string().max(120) }))
+    .max(200_000)
+    .default([]),
+  settings: haulSettingsSchema,
+});
+export type HaulRequest = z.infer<typeof haulRequestSchema>;
+
+export const haulDraftSchema = z.object({
+  channel: z.number().int(),
+  name: haulNameSchema,
+  settings: haulSettingsSchema.prefault({}),
+});
+
+export const haulChangeSchema = z.object({
+  name: haulNameSchema.optional(),
+  settings: haulSettingsSchema.optional(),
+});
+
+export const planRequestSchema = haulRequestSchema.extend({
+  offset: z.number().int().min(0).default(0),
+  limit: z.number().int().min(0).max(100_000).default(200),
+});
+
+/** @see `haulRunSchema`: an empty folder keeps it to be fetched as ZIP. */
+export const runRequestSchema = haulRequestSchema.extend({ folder: z.string().max(4096).default('') });
+
+export const startedRunSchema = z.object({ run: z.number().int(), job: z.number().int() });
+
+export const haulResultsSchema = z.object({ results: z.array(haulResultSchema) });
+
+/** What a name that players know stands for, in a build. */
+export const namedAssetsSchema = z.object({
+  families: z.array(z.string()),
+  paths: z.array(z.string()),
+});

@@ -13,6 +13,7 @@ export const progressSchema = z.object({
     'pairing what is alike',
     'opening containers',
     'comparing',
+    'writing files',
   ]),
   files: z.number(),
   /** Null until the source has been walked to its end. */
@@ -37,6 +38,7 @@ export const jobKindSchema = z.enum([
   'recipes',
   'read',
   'evidence',
+  'haul',
 ]);
 export type JobKind = z.infer<typeof jobKindSchema>;
 

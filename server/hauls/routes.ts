@@ -1,27 +1,89 @@
-import type { Library } from '../library/library.ts';
-import type { Pool } from '../platform/database/pool.ts';
+import { Readable } from 'node:stream';
 import { Hono } from 'hono';
 import * as z from 'zod';
 import { collectSchema, uncollectSchema } from '../../contract/collecting.ts';
-import { readBody, readQuery } from '../platform/http/read-request.ts';
+import {
+  haulChangeSchema,
+  haulDraftSchema,
+  haulRecordSchema,
+  planRequestSchema,
+  profileSchema,
+  runRequestSchema,
+  verdictSchema,
+  type HaulRequest,
+} from '../../contract/hauls.ts';
+import type { JobQueue } from '../jobs/queue.ts';
+import type { Library } from '../library/library.ts';
 import { mostPaths, queryOf } from '../library/routes.ts';
-import { collect, readHaul, uncollect } from './hauls.ts';
+import type { DataFolder } from '../platform/data-folder.ts';
+import type { Pool } from '../platform/database/pool.ts';
+import { select } from '../platform/database/rows.ts';
+import { readBody, readNumber, readQuery } from '../platform/http/read-request.ts';
+import { NotFoundError, PlainError } from '../platform/plain-error.ts';
+import { findChannelNamed, requestOfRecord } from './again.ts';
+import {
+  changeHaul,
+  collect,
+  findHaul,
+  listHauls,
+  makeHaul,
+  readHaulAssets,
+  removeHaul,
+  uncollect,
+  usualHaul,
+} from './hauls.ts';
+import { findByName } from './named-assets.ts';
+import { planAnswer, planHaul, type WholePlan } from './plan.ts';
+import { dropProfile, keepProfile, listProfiles } from './profiles.ts';
+import { findRun, listResults, listRuns, startRun } from './runs.ts';
+import { keptRunFolder, prepareTarget } from './target-folder.ts';
+import { zipOf } from './zip.ts';
 
-export function haulRoutes({ pool, library }: { pool: Pool; library: Library }): Hono {
+const channelQuery = z.object({ channel: z.coerce.number().int() });
+const pageQuery = z.object({
+  offset: z.coerce.number().int().min(0).default(0),
+  limit: z.coerce.number().int().min(1).max(1000).default(500),
+});
+const resultsQuery = pageQuery.extend({ verdict: z.union([verdictSchema, z.literal('')]).default('') });
+const nameQuery = channelQuery.extend({
+  build: z.string(),
+  text: z.string().trim().min(1, 'A name is needed.'),
+});
+const againSchema = z.object({ record: haulRecordSchema, folder: z.string().max(4096).default('') });
+
+export interface HaulContext {
+  pool: Pool;
+  folder: DataFolder;
+  library: Library;
+  queue: JobQueue;
+}
+
+export function haulRoutes(services: HaulContext): Hono {
+  const { pool, library, folder: data } = services;
   const routes = new Hono();
-  routes.get('/haul', async (context) => {
-    const { channel, offset, limit } = readQuery(
-      context,
-      z.object({
-        channel: z.coerce.number().int(),
-        offset: z.coerce.number().int().min(0).default(0),
-        limit: z.coerce.number().int().min(1).max(1000).default(500),
-      }),
-    );
-    return context.json(await readHaul(pool, channel, offset, limit));
+
+  routes.get('/hauls', async (context) =>
+    context.json(await listHauls(pool, readQuery(context, channelQuery).channel)),
+  );
+  routes.post('/hauls', async (context) => {
+    const { channel, name, settings } = await readBody(context, haulDraftSchema);
+    return context.json(await findHaul(pool, await makeHaul(pool, channel, name, settings)), 201);
   });
-  routes.post('/haul/collect', async (context) => {
-    const { channel, build, paths, folder, text, kind } = await readBody(context, collectSchema);
+  routes.put('/hauls/:id{[0-9]+}', async (context) => {
+    const id = readNumber(context, 'id');
+    await changeHaul(pool, id, await readBody(context, haulChangeSchema));
+    return context.json(await findHaul(pool, id));
+  });
+  routes.delete('/hauls/:id{[0-9]+}', async (context) => {
+    await removeHaul(pool, readNumber(context, 'id'));
+    return context.json({});
+  });
+  routes.get('/hauls/:id{[0-9]+}/assets', async (context) => {
+    const { offset, limit } = readQuery(context, pageQuery);
+    return context.json(await readHaulAssets(pool, readNumber(context, 'id'), offset, limit));
+  });
+  routes.post('/hauls/collect', async (context) => {
+    const { channel, build, paths, folder, text, kind, haul } = await readBody(context, collectSchema);
     const query = folder === undefined ? queryOf({ text: text ?? '', kind: kind ?? '' }) : null;
     const found =
       paths ??
@@ -33,12 +95,131 @@ export function haulRoutes({ pool, library }: { pool: Pool; library: Library }):
           most: mostPaths,
         })
       ).paths;
-    return context.json(await collect(pool, channel, build, found));
+    const id = haul ?? (await usualHaul(pool, channel));
+    const { name, channelId } = await findHaul(pool, id);
+    if (channelId !== channel) throw new PlainError('This haul is of another channel.');
+    return context.json({ haul: name, ...(await collect(pool, id, build, found)) });
   });
-  routes.post('/haul/uncollect', async (context) => {
-    const { channel, paths } = await readBody(context, uncollectSchema);
-    await uncollect(pool, channel, paths);
-    return context.json(await readHaul(pool, channel, 0, 1));
+  routes.post('/hauls/:id{[0-9]+}/uncollect', async (context) => {
+    const id = readNumber(context, 'id');
+    await uncollect(pool, id, (await readBody(context, uncollectSchema)).paths);
+    return context.json(await findHaul(pool, id));
+  });
+  routes.get('/hauls/named', async (context) => {
+    const { channel, build, text } = readQuery(context, nameQuery);
+    return context.json(await findByName(library, channel, build, text));
+  });
+
+  routes.post('/hauls/plan', async (context) => {
+    const { offset, limit, ...request } = await readBody(context, planRequestSchema);
+    return context.json(planAnswer(await planOf(services, request), offset, limit));
+  });
+  routes.post('/hauls/run', async (context) => {
+    const { folder, ...request } = await readBody(context, runRequestSchema);
+    const name = request.haul === null ? request.name : (await findHaul(pool, request.haul)).name;
+    return context.json(await begin(services, { ...request, name }, folder), 201);
+  });
+  routes.post('/hauls/again', async (context) => {
+    const { record, folder } = await readBody(context, againSchema);
+    const channel = await findChannelNamed(pool, record);
+    const request = await requestOfRecord(pool, channel, record);
+    return context.json(
+      await begin(services, request, folder, { needs: false, family: false, levels: 'all' }),
+      201,
+    );
+  });
+
+  routes.get('/hauls/runs', async (context) =>
+    context.json(await listRuns(pool, readQuery(context, channelQuery).channel)),
+  );
+  routes.get('/hauls/runs/:id{[0-9]+}', async (context) => {
+    const { id, channelId } = await findRun(pool, readNumber(context, 'id'));
+    return context.json((await listRuns(pool, channelId, id))[0]);
+  });
+  routes.get('/hauls/runs/:id{[0-9]+}/results', async (context) => {
+    const { verdict, offset, limit } = readQuery(context, resultsQuery);
+    const found = await listResults(pool, readNumber(context, 'id'), verdict, offset, limit);
+    return context.json({ results: found.map(({ writing: _writing, ...result }) => result) });
+  });
+  routes.get('/hauls/runs/:id{[0-9]+}/zip', async (context) => {
+    const run = await findRun(pool, readNumber(context, 'id'));
+    const [told] = await listRuns(pool, run.channelId, run.id);
+    if (!told?.finishedAt) throw new NotFoundError('This haul has not been written to its end yet.');
+    const names = (await listResults(pool, run.id, '', 0, 1_000_000)).flatMap(({ files }) =>
+      files.map(({ target }) => target),
+    );
+    const folder = run.folder || keptRunFolder(data.root, run.id);
+    const zip = zipOf(folder, [...names, 'haul.json', 'haul.html']);
+    return new Response(Readable.toWeb(zip) as ReadableStream, {
+      headers: {
+        'Content-Type': 'application/zip',
+        'Content-Disposition': `attachment; filename*=UTF-8''${encodeURIComponent(run.name)}.zip`,
+      },
+    });
+  });
+
+  routes.get('/profiles', async (context) => context.json(await listProfiles(pool)));
+  routes.put('/profiles', async (context) => {
+    const { name, settings } = await readBody(context, profileSchema.omit({ isShipped: true }));
+    await keepProfile(pool, name, settings);
+    return context.json(await listProfiles(pool));
+  });
+  routes.delete('/profiles', async (context) => {
+    await dropProfile(pool, readQuery(context, z.object({ name: z.string() })).name);
+    return context.json(await listProfiles(pool));
   });
   return routes;
+}
+
+const mostAssets = 200_000;
+
+async function planOf(
+  { pool, library }: HaulContext,
+  { channel, haul, assets, settings }: HaulRequest,
+  along = settings.along,
+): Promise<WholePlan> {
+  const chosen = haul === null ? assets : (await readHaulAssets(pool, haul, 0, mostAssets)).assets;
+  return planHaul({ pool, library }, channel, chosen, { ...settings, along });
+}
+
+/**
+ * @param along what comes along, where that is not what the settings say: a record names all of it
+ * @throws PlainError where nothing would be written, or nothing can be written there
+ */
+async function begin(
+  services: HaulContext,
+  request: HaulRequest,
+  wanted: string,
+  along = request.settings.along,
+): Promise<{ run: number; job: number }> {
+  const { pool, folder: data, queue } = services;
+  const plan = await planOf(services, request, along);
+  const [refused] = plan.refused;
+  if (plan.writings.length === 0)
+    throw new PlainError(
+      refused
+        ? `Nothing would be written: ${refused.path}: ${refused.reason}.`
+        : 'There is nothing in this haul.',
+    );
+  const bytes = plan.writings.reduce((sum, { bytes: own }) => sum + own, 0);
+  const folder =
+    wanted === '' ? '' : await prepareTarget(wanted, [data.root, ...(await sources(pool))], bytes);
+  const { runId, jobId } = await startRun(
+    pool,
+    {
+      ...{ channelId: request.channel, haulId: request.haul, name: request.name },
+      ...{ settings: request.settings, folder, place: data.place },
+    },
+    plan,
+  );
+  queue.look();
+  return { run: runId, job: jobId };
+}
+
+async function sources(pool: Pool): Promise<string[]> {
+  const rows = await select<{ source: string }>(
+    pool,
+    "SELECT DISTINCT source FROM builds WHERE source LIKE '/%'",
+  );
+  return rows.map(({ source }) => source);
 }

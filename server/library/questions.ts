@@ -10,6 +10,8 @@ import type { Query } from '../../core/search/query.ts';
 import type { Described } from '../decode/operations.ts';
 import type * as z from 'zod';
 import type { SheetSurroundings } from './formats/descriptions.ts';
+import type { Gathered } from './gather-answers.ts';
+import type { HaulSettings } from '../../contract/hauls.ts';
 import type { FoundAssets, Order, SearchRequest } from './search/find-assets.ts';
 
 /** A map with what its models are, so that their facts are found. */
@@ -55,6 +57,11 @@ export interface Questions {
   textureSets: {
     parameters: { path: string; materials: readonly string[]; said: readonly SaidTexture[] };
     answer: TextureSets | null;
+  };
+  /** What comes out when some assets are taken out. */
+  gather: {
+    parameters: { paths: readonly string[]; settings: HaulSettings; titleId: number };
+    answer: Gathered;
   };
   families: { parameters: { text: string; offset: number; limit: number }; answer: FamilyList };
 }

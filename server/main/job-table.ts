@@ -3,6 +3,7 @@ import { readJob, type ReadServices } from '../decode/read-job.ts';
 import type { ReaderProcesses } from '../decode/reader-processes.ts';
 import { lookAgain } from '../changes/evidence/span-evidence.ts';
 import { evidenceJob } from '../changes/evidence/evidence-job.ts';
+import { haulJob } from '../hauls/haul-job.ts';
 import type { IntakeThreads } from '../ingest/intake-threads.ts';
 import { followJob } from '../ingest/follow-job.ts';
 import { indexJob, type IngestServices } from '../ingest/index-job.ts';
@@ -31,6 +32,7 @@ const definitions: { [Kind in JobKind]: unknown } = {
   recipes: recipesJob,
   read: readJob,
   evidence: evidenceJob,
+  haul: haulJob,
   check: checkJob,
   remove: removeJob,
 };

@@ -9,6 +9,7 @@ import { answerOf } from '../platform/threads/thread-questions.ts';
 import { BuildLibrary } from '../library/build-library.ts';
 import { answerFamilies, answerFamily } from '../library/family-answers.ts';
 import { answerTextureSets } from '../library/texture-answers.ts';
+import { answerGather } from '../library/gather-answers.ts';
 import { answerFileNews } from '../library/news-answers.ts';
 import { answerFolder, answerPaths, answerSearch } from '../library/folder-answers.ts';
 import { answerResolve, answerScene, answerTrial } from '../library/map-answers.ts';
@@ -98,6 +99,8 @@ async function answer(message: Extract<ToLibrary, { type: 'question' }>): Promis
       return answerFileNews(library, lexicon, question.parameters);
     case 'textureSets':
       return answerTextureSets(library, lexicon, question.parameters);
+    case 'gather':
+      return answerGather(library, lexicon, question.parameters);
     case 'families':
       return answerFamilies(library, lexicon, question.parameters);
   }

@@ -45,6 +45,7 @@ export function useWorkEvents(): void {
               'keyring',
               'sizes',
               'followers',
+              'haul runs',
             ]),
           );
         }

@@ -27,6 +27,7 @@ const kindWords: Record<JobKind, string> = {
   recipes: 'Reading by recipes and sheets',
   read: 'Reading facts',
   evidence: 'Comparing',
+  haul: 'Writing a haul',
 };
 const priorityWords = new Map([
   [2, 'Goes first'],

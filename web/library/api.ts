@@ -2,11 +2,9 @@ import * as z from 'zod';
 import {
   bookmarkSchema,
   collectedSchema,
-  haulSchema,
   pathListSchema,
   type Bookmark,
   type Collect,
-  type Haul,
 } from '../../contract/collecting.ts';
 import { familyListSchema, type FamilyList } from '../../contract/families.ts';
 import { address, api, through } from '../ui/api.ts';
@@ -25,9 +23,7 @@ export const {
   useBookmarksQuery,
   useAddBookmarkMutation,
   useDropBookmarkMutation,
-  useHaulQuery,
   useCollectMutation,
-  useUncollectMutation,
 } = api.injectEndpoints({
   endpoints: (build) => ({
     paths: build.query<z.infer<typeof pathListSchema>, PathsRequest>({
@@ -55,19 +51,9 @@ export const {
       query: (id) => ({ url: `/bookmarks/${id}`, method: 'DELETE' }),
       invalidatesTags: ['bookmarks'],
     }),
-    haul: build.query<Haul, { channel: number; offset: number; limit: number }>({
-      query: (asked) => address('/haul', asked),
-      transformResponse: through(haulSchema),
-      providesTags: ['haul'],
-    }),
     collect: build.mutation<z.infer<typeof collectedSchema>, Collect>({
-      query: (body) => ({ url: '/haul/collect', method: 'POST', body }),
+      query: (body) => ({ url: '/hauls/collect', method: 'POST', body }),
       transformResponse: through(collectedSchema),
-      invalidatesTags: ['haul'],
-    }),
-    uncollect: build.mutation<Haul, { channel: number; paths: string[] | null }>({
-      query: (body) => ({ url: '/haul/uncollect', method: 'POST', body }),
-      transformResponse: through(haulSchema),
       invalidatesTags: ['haul'],
     }),
   }),

@@ -26,7 +26,7 @@ export function useCollecting(request: PathsRequest): Collecting {
       if (answer.error) enqueueSnackbar(failureText(answer.error), { variant: 'error' });
       else
         enqueueSnackbar(
-          `${plural(answer.data.added, 'asset')} added to the haul, which holds ${answer.data.total.toLocaleString('en')}.`,
+          `${plural(answer.data.added, 'asset')} added to the haul “${answer.data.haul}”, which holds ${answer.data.total.toLocaleString('en')}.`,
         );
     },
     async copy(paths, isBare) {

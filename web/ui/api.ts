@@ -39,6 +39,7 @@ export const api = createApi({
     'links',
     'bookmarks',
     'haul',
+    'haul runs',
     'recipes',
     'format sheets',
     'arrangements',

@@ -61,7 +61,7 @@ export function inOneBuffer(document: Document): void {
 const colourChunks: ReadonlySet<string> = new Set(['gAMA', 'cHRM', 'iCCP', 'pHYs', 'acTL']);
 
 /** Whether a PNG has chunks before its pixels that say how it is to be shown. */
-function hasColourNotes(image: Uint8Array): boolean {
+export function hasColourNotes(image: Uint8Array): boolean {
   if (image[0] !== 0x89 || image[1] !== 0x50) return false;
   const view = new DataView(image.buffer, image.byteOffset, image.byteLength);
   for (let at = 8; at + 12 <= image.length; at += 12 + view.getUint32(at)) {
