@@ -104,6 +104,7 @@ async function convert(
       type: 'write',
       content: { path: file, format, content },
       writing: {
+        kind,
         settings,
         stem,
         space: named.isRoleSaid ? spaceOfRole(named.role) : null,

@@ -76,15 +76,16 @@ describe('The interface of the library', () => {
       ['bow_l1', 'bow_l2', 'marsh_l0'].map((name) => `data/models.zip!/props/lum/lum_${name}`).join('\n'),
     );
     await page.keyboard.press('h');
-    await page.getByText('3 assets added to the haul, which holds 3.').waitFor();
+    await page.getByText('3 assets added to the haul “First haul”, which holds 3.').waitFor();
     await typeInto(page.getByLabel(/^Search build/), 'gru kind:model');
     await page.getByRole('button', { name: 'Add all found to the haul' }).click();
     await page.getByText('which holds 6.').waitFor();
     await page.getByRole('link', { name: 'Haul' }).click();
-    await page.getByText('6 assets,').waitFor();
+    await page.getByText('6 assets chosen,').waitFor();
     await expectAccessible(page, 'the haul');
+    await page.getByRole('tab', { name: 'What was chosen' }).click();
     await page.getByRole('button', { name: 'Take data/models.zip!/birds/gru_grey.glb out' }).click();
-    await page.getByText('5 assets,').waitFor();
+    await page.getByText('5 assets chosen,').waitFor();
   });
 
   it('keeps bookmarks of places', async () => {

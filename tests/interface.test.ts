@@ -93,7 +93,7 @@ describe('The interface', () => {
     await page.waitForTimeout(600);
     await page.keyboard.type('hpon', { delay: 300 });
     expect(await search.inputValue()).to.equal('herhpon');
-    expect(await select(house.pool, 'SELECT path_digest FROM haul_assets')).to.deep.equal([]);
+    expect(await select(house.pool, 'SELECT path_digest FROM haul_items')).to.deep.equal([]);
   });
 
   it('shows findings as contact sheet and as table, with their counts and evidence', async () => {

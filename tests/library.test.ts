@@ -248,15 +248,16 @@ describe('The library', () => {
 
   it('collects by path, by search and by folder, and copies paths', async () => {
     const collect = (body: object): Promise<unknown> =>
-      send('haul/collect', { channel: 1, build: '2', ...body });
-    expect(await collect({ paths: ['models/birds/gru.glb'] })).to.deep.equal({ added: 1, total: 1 });
-    expect(await collect({ text: 'heron' })).to.deep.equal({ added: 1, total: 2 });
-    expect(await collect({ folder: 'models/lamps' })).to.deep.equal({ added: 3, total: 5 });
-    const haul = await get<{ total: number; bytes: number; assets: { path: string }[] }>('haul');
-    expect(haul.assets.map(({ path }) => path)[0]).to.equal('models/birds/gru.glb');
-    expect(haul.bytes).to.be.greaterThan(1000);
-    await send('haul/uncollect', { channel: 1, paths: ['models/birds/gru.glb'] });
-    expect(await send('haul/uncollect', { channel: 1, paths: null })).to.include({ total: 0 });
+      send('hauls/collect', { channel: 1, build: '2', ...body });
+    expect(await collect({ paths: ['models/birds/gru.glb'] })).to.deep.equal({ haul: 'First haul', added: 1, total: 1 });
+    expect(await collect({ text: 'heron' })).to.deep.equal({ haul: 'First haul', added: 1, total: 2 });
+    expect(await collect({ folder: 'models/lamps' })).to.deep.equal({ haul: 'First haul', added: 3, total: 5 });
+    const [haul] = await get<{ id: number; bytes: number }[]>('hauls');
+    const { assets } = await get<{ assets: { path: string }[] }>(`hauls/${haul!.id}/assets`);
+    expect(assets.map(({ path }) => path)[0]).to.equal('models/birds/gru.glb');
+    expect(haul!.bytes).to.be.greaterThan(1000);
+    await send(`hauls/${haul!.id}/uncollect`, { paths: ['models/birds/gru.glb'] });
+    expect(await send(`hauls/${haul!.id}/uncollect`, { paths: null })).to.include({ assets: 0 });
     expect(await get('paths', { folder: 'text' }, '2')).to.deep.equal({
       paths: ['text/de/say.json', 'text/en/say.json'],
       isCut: false,

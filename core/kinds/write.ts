@@ -2,7 +2,6 @@ import { asItLay, type HaulSettings, type WornPicture } from '../../contract/hau
 import type { Facts } from '../../contract/facts.ts';
 import type { Kind } from '../../contract/kinds.ts';
 import { picturesInside } from './compare.ts';
-import { formatOf } from './formats.ts';
 import { imagesToWrite, lossesOfPicture, pictureEndings } from './picture/write/images.ts';
 import { modelEndings, lossesOfModel } from './model/write/losses.ts';
 import { lossesOfSound, soundEndings } from './sound/write/losses.ts';
@@ -13,6 +12,8 @@ import type { Written } from './writing.ts';
 /** What is known of a content beside its bytes when it is written. */
 export interface Writing {
   settings: HaulSettings;
+  /** By what it holds: a model's format may hold clips alone. */
+  kind: Kind;
   /** What its files are called, before their endings. */
   stem: string;
   /** Of a picture: whether its numbers are colours or data, and whether they are directions. */
@@ -100,9 +101,8 @@ export function lossesOf(facts: Facts | null, format: string, settings: HaulSett
 export async function writeContent(
   format: string,
   request: Omit<ReadRequest, 'raster'>,
-  { settings, stem, space, isNormal, worn, leftOut }: Writing,
+  { kind, settings, stem, space, isNormal, worn, leftOut }: Writing,
 ): Promise<Written> {
-  const { kind } = formatOf(format);
   const whole = await prepared(kind, request);
   const others = picturesInside(whole, whole);
   switch (kind) {

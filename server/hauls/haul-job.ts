@@ -146,6 +146,7 @@ class HaulWriter {
           type: 'write',
           content: { path, format: from, content, ...describe(path, from) },
           writing: {
+            kind: writing.kind,
             settings,
             stem: stem.slice(stem.lastIndexOf('/') + 1),
             space: writing.space,

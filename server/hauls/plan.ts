@@ -85,7 +85,9 @@ function planOf(
   settings: HaulSettings,
   targets: Targets,
 ): PlannedWriting {
-  const { path, hash, kind, format: from, sizeBytes, why, family, space, isNormal, worn } = asset;
+  const { path, hash, format: from, sizeBytes, why, family, space, isNormal, worn } = asset;
+  // A model's format may hold clips alone.
+  const kind = facts?.kind === 'clip' ? 'clip' : asset.kind;
   const format = formatToWrite({ kind, format: from, facts, isNormal }, settings);
   const isKept = format === asItLay;
   const endings = isKept ? [''] : endingsToWrite(format, facts, settings);

@@ -224,7 +224,7 @@ export class TestHouse {
   }
 
   /** The server that runs here, or an application in this process. */
-  private async connection(): Promise<Connection> {
+  async connection(): Promise<Connection> {
     if (this.server) return connectToServer(`http://127.0.0.1:${this.server.port}`);
     if (!this.application) {
       await migrate(this.pool);

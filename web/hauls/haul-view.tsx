@@ -197,10 +197,13 @@ function HaulRoom({
           flexShrink: 0,
           borderRight: { md: 1 },
           borderColor: { md: 'divider' },
-          overflow: 'auto',
+          display: 'flex',
+          flexDirection: 'column',
         }}
       >
-        <SettingsPanel settings={settings} onChange={choose} />
+        <Box sx={{ flex: 1, minHeight: 0, overflow: { md: 'auto' } }} tabIndex={-1}>
+          <SettingsPanel settings={settings} onChange={choose} />
+        </Box>
         <WriteForm request={request} isEmpty={haul.assets === 0} />
       </Box>
       <Box

@@ -7,7 +7,7 @@ import { bytesText, plural } from '../../core/figures.ts';
 import { PathText } from '../ui/path-text.tsx';
 import { assetPath, usePlace, useSpan } from '../ui/use-span.ts';
 
-const rowPixels = 46;
+const rowPixels = 30;
 
 /** What will come out, before anything is written: its sums, what is lost or missing, and every file. */
 export function PlanPane({ plan }: { plan: HaulPlan }): ReactNode {
@@ -115,25 +115,28 @@ function PlanRow({ file, index, top }: { file: PlannedFile; index: number; top: 
         ...{ alignContent: 'center', borderBottom: 1, borderColor: 'divider' },
       }}
     >
-      <Box role="cell" sx={{ minWidth: 0 }}>
+      <Box role="cell" sx={{ minWidth: 0, display: 'flex', gap: 1, alignItems: 'baseline' }}>
         <MuiLink
           component={Link}
           to={assetPath(place, span, path, build)}
           color="inherit"
           underline="hover"
           title={path}
+          sx={{ minWidth: 0 }}
         >
           <PathText path={target} />
         </MuiLink>
-        <Typography
-          component="div"
-          variant="body2"
-          color="text.secondary"
-          sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap', lineHeight: 1.3 }}
-          title={notes.join('; ')}
-        >
-          {notes.join('; ')}
-        </Typography>
+        {notes.length > 0 && (
+          <Typography
+            component="span"
+            variant="body2"
+            color="text.secondary"
+            title={notes.join('; ')}
+            sx={{ flex: '1 1 35%', overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}
+          >
+            {notes.join('; ')}
+          </Typography>
+        )}
       </Box>
       <Box role="cell" sx={{ fontSize: '0.85rem' }}>
         {format === 'as it lay' ? `${from}, as it lay` : `${from} → ${format}`}

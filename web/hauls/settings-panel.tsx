@@ -170,7 +170,7 @@ export function SettingsPanel({
     onChange({ ...settings, [group]: { ...settings[group], [name]: value } });
   };
   return (
-    <Box component="section" aria-label="How it is written" sx={{ p: 1.5, overflow: 'auto' }}>
+    <Box component="section" aria-label="How it is written" sx={{ p: 1.5 }}>
       <Profiles settings={settings} onChange={onChange} />
       {groups.map(({ title, choices }) => (
         <Box key={title} component="fieldset" sx={{ border: 0, p: 0, m: 0, mt: 1.5 }}>

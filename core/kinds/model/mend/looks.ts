@@ -6,11 +6,13 @@ import type { Platform } from '../../reading.ts';
 /**
  * Leaves in materials only what their format allows (glTF 2.0, 3.9): factors from 0 to 1, pictures that there are UVs for, and
  * tangents (MikkTSpace) where normal maps need them.
+ * @param hasTangents whether the format that it goes into holds tangents
  * @returns what was done, in words
  */
 export async function mendLooks(
   document: Document,
   platform: Pick<Platform, 'makeTangents'>,
+  hasTangents = true,
 ): Promise<string[]> {
   const notes: string[] = [];
   const root = document.getRoot();
@@ -27,7 +29,7 @@ export async function mendLooks(
     .listMeshes()
     .flatMap((mesh) => mesh.listPrimitives())
     .filter(needsTangents).length;
-  if (count > 0) {
+  if (hasTangents && count > 0) {
     await document.transform(
       unweld(),
       tangents({ generateTangents: (...values) => platform.makeTangents(...values) }),

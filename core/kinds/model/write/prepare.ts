@@ -41,7 +41,7 @@ export async function prepareModel(
   words.push(
     ...mendTree(document),
     ...mendShapes(document),
-    ...(await mendLooks(document, request.platform)),
+    ...(await mendLooks(document, request.platform, settings.as === 'glb' || settings.as === 'gltf')),
   );
   const root = document.getRoot();
   for (const mesh of root.listMeshes())

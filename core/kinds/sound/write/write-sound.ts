@@ -4,7 +4,7 @@ import type { OtherKinds } from '../../comparing.ts';
 import { ReadError, type ReadRequest } from '../../reading.ts';
 import type { Proof, Written } from '../../writing.ts';
 import { compareSounds } from '../compare.ts';
-import { floatsOf, type DecodedSound } from '../decoded.ts';
+import { fullScale, type DecodedSound } from '../decoded.ts';
 import { decodeSound, soundOf } from '../read.ts';
 import { lossesOfSound, soundEndings } from './losses.ts';
 import { bitsOf, writeWave, type WaveBits } from './wave.ts';
@@ -85,13 +85,22 @@ export function proofOfSamples(source: DecodedSound, read: DecodedSound): Proof 
     );
   if (source.frames !== read.frames)
     return differs(`It has ${read.frames} sample frames instead of ${source.frames}.`);
-  const [first, second] = [floatsOf(source), floatsOf(read)];
+  const [first, second] = [sampleAt(source), sampleAt(read)];
   let greatest = 0;
-  first.forEach((values, channel) => {
-    const other = second[channel];
-    for (let frame = 0; frame < values.length; frame++)
-      greatest = Math.max(greatest, Math.abs((values[frame] ?? 0) - (other?.[frame] ?? 0)));
-  });
+  for (let frame = 0; frame < source.frames; frame++)
+    for (let channel = 0; channel < source.channels; channel++)
+      greatest = Math.max(greatest, Math.abs(first(frame, channel) - second(frame, channel)));
   if (greatest === 0) return { verdict: 'the same', sentence: '' };
   return differs(`Its samples differ by at most ${(20 * Math.log10(greatest)).toFixed(0)} dB of full scale.`);
+}
+
+/** Samples on one scale for either sign, so that steps of other bits are compared as they are. */
+function sampleAt({ samples, channels }: DecodedSound): (frame: number, channel: number) => number {
+  if ('floats' in samples) {
+    const { floats } = samples;
+    return (frame, channel) => floats[channel]?.[frame] ?? 0;
+  }
+  const { integers } = samples;
+  const full = fullScale(integers);
+  return (frame, channel) => (integers[frame * channels + channel] ?? 0) / full;
 }
