@@ -8,9 +8,11 @@ export class MemoryWatch {
   peakBytes = 0;
   private readonly timer: NodeJS.Timeout;
 
-  constructor(rootPids: () => readonly number[]) {
+  /** @param withFamily whether what they started counts, too */
+  constructor(rootPids: () => readonly number[], withFamily = true) {
     this.timer = setInterval(() => {
-      const bytes = familyOf(rootPids()).reduce((sum, pid) => sum + proportionalBytes(pid), 0);
+      const pids = withFamily ? familyOf(rootPids()) : rootPids();
+      const bytes = pids.reduce((sum, pid) => sum + proportionalBytes(pid), 0);
       this.peakBytes = Math.max(this.peakBytes, bytes);
     }, 200);
   }

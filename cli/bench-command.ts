@@ -4,6 +4,7 @@ import { benchDamage } from '../bench/damage-bench.ts';
 import { benchIndex } from '../bench/index-bench.ts';
 import { benchLibrary } from '../bench/library-bench.ts';
 import { benchRead } from '../bench/read-bench.ts';
+import { benchHaul } from '../bench/haul-bench.ts';
 import { benchLook } from '../bench/look-bench.ts';
 import { benchUpdate } from '../bench/update-bench.ts';
 import { benchIntake, fullSizes, type IntakeSizes } from '../bench/intake-bench.ts';
@@ -28,6 +29,7 @@ const benches: Record<BenchName, (say: (line: string) => void) => Promise<BenchR
   truth: (say) => benchTruth(say, shareOf(process.env.WORVEL_BENCH_SHARE)),
   intake: (say) => benchIntake(say, sizesOf(process.env.WORVEL_BENCH_SHARE)),
   look: (say) => benchLook(say, shareOf(process.env.WORVEL_BENCH_SHARE)),
+  haul: (say) => benchHaul(say, shareOf(process.env.WORVEL_BENCH_SHARE)),
   formats: (say) => benchFormats(say, shareOf(process.env.WORVEL_BENCH_SHARE)),
   workers: (say) => benchWorkers(say, Math.round(3000 * shareOf(process.env.WORVEL_BENCH_SHARE))),
 };

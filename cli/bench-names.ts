@@ -13,6 +13,7 @@ export const benchMinutes = {
   workers: 12,
   formats: 10,
   look: 10,
+  haul: 10,
 } as const;
 export type BenchName = keyof typeof benchMinutes;
 export const benchNames = Object.keys(benchMinutes) as BenchName[];

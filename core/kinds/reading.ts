@@ -75,6 +75,8 @@ export interface Platform {
     name: string,
     resolve: ReadRequest['resolve'],
   ): Promise<{ glb: Uint8Array | null; missing: string[] }>;
+  /** Unpacks zlib's format (RFC 1950). @throws an error where the bytes are damaged */
+  inflate: (bytes: Uint8Array) => Uint8Array;
   /** Tangents of triangles that share no vertices, by MikkTSpace: xyz and the side, four numbers to a vertex. */
   makeTangents: (positions: Float32Array, normals: Float32Array, uvs: Float32Array) => Float32Array;
   /** Sees to it that there is a global `DOMParser`, which the readers of XML models look for. */

@@ -1,4 +1,5 @@
 import { createRequire } from 'node:module';
+import { inflateSync } from 'node:zlib';
 import { ReadError, type Platform, type PlatformPicture, type Raster } from '../../core/kinds/reading.ts';
 import { messageOf } from '../platform/plain-error.ts';
 import { convertModel } from './assimp.ts';
@@ -51,7 +52,7 @@ export const nodePlatform: Platform = {
     const image = hasAlpha ? all : all.removeAlpha();
     switch (as) {
       case 'png':
-        return (isWide ? image.toColourspace('rgb16') : image).png({ compressionLevel: 6 }).toBuffer();
+        return (isWide ? image.toColourspace('rgb16') : image).png({ compressionLevel: 4 }).toBuffer();
       case 'webp':
         // What is transparent has colours that a material may use.
         return image.webp({ lossless: true, exact: true, effort: 2 }).toBuffer();
@@ -60,6 +61,7 @@ export const nodePlatform: Platform = {
     }
   },
   encodeSound,
+  inflate: (bytes) => inflateSync(bytes),
   convertModel,
   makeTangents(positions, normals, uvs) {
     // Made for Node.js: it looks for a file of its own beside itself.

@@ -13,6 +13,7 @@ import { defineJob, type JobContext } from '../jobs/define-job.ts';
 import { applicationRoot } from '../platform/application-root.ts';
 import { selectOne } from '../platform/database/rows.ts';
 import { PlainError, messageOf } from '../platform/plain-error.ts';
+import type { LocalContent } from '../store/local-content.ts';
 import { copyContent } from './copy-content.ts';
 import type { PlannedWriting } from './plan.ts';
 import { putInPlace } from './put-in-place.ts';
@@ -101,9 +102,10 @@ class HaulWriter {
         const last = batch.at(-1);
         if (!last) break;
         from = last.number + 1;
+        const contents = await this.context.store.ensureLocal(batch.map(({ writing }) => writing.hash));
         for (const { number, writing } of batch) {
           signal.throwIfAborted();
-          this.start(number, writing);
+          this.start(number, writing, contents.get(writing.hash) ?? null);
           if (this.onTheWay.size >= mostOnTheWay) await Promise.race(this.onTheWay);
           if (Date.now() - this.lastKeptMs > keepMs) await this.keep();
         }
@@ -116,8 +118,8 @@ class HaulWriter {
     }
   }
 
-  private start(number: number, writing: PlannedWriting): void {
-    const work = this.write(number, writing).then((outcome) => {
+  private start(number: number, writing: PlannedWriting, content: LocalContent | null): void {
+    const work = this.write(number, writing, content).then((outcome) => {
       this.outcomes.push({ number, ...outcome });
       this.bytes += outcome.files.reduce((sum, { bytes }) => sum + bytes, 0);
       this.context.count(++this.done, this.bytes);
@@ -129,11 +131,15 @@ class HaulWriter {
   }
 
   /** @throws when the work is stopped, or where nothing can be written any more */
-  private async write(number: number, writing: PlannedWriting): Promise<Omit<FileOutcome, 'number'>> {
+  private async write(
+    number: number,
+    writing: PlannedWriting,
+    content: LocalContent | null,
+  ): Promise<Omit<FileOutcome, 'number'>> {
     const { store, signal } = this.context;
-    const { path, format, from, hash, stem } = writing;
+    const { path, format, from, stem } = writing;
     try {
-      const content = await store.getLocal(hash);
+      if (!content) throw new PlainError('the store has lost its content');
       if (format === asItLay) {
         const staged = await copyContent(content, join(this.staging, `${number}.part`), signal);
         const files = await putInPlace([staged], this.folder, stem, true);

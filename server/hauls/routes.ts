@@ -35,7 +35,7 @@ import {
 import { findByName } from './named-assets.ts';
 import { planAnswer, planHaul, type WholePlan } from './plan.ts';
 import { dropProfile, keepProfile, listProfiles } from './profiles.ts';
-import { findRun, listResults, listRuns, startRun } from './runs.ts';
+import { findRun, listResults, listRuns, listWrittenFiles, startRun } from './runs.ts';
 import { keptRunFolder, prepareTarget } from './target-folder.ts';
 import { zipOf } from './zip.ts';
 
@@ -145,9 +145,7 @@ export function haulRoutes(services: HaulContext): Hono {
     const run = await findRun(pool, readNumber(context, 'id'));
     const [told] = await listRuns(pool, run.channelId, run.id);
     if (!told?.finishedAt) throw new NotFoundError('This haul has not been written to its end yet.');
-    const names = (await listResults(pool, run.id, '', 0, 1_000_000)).flatMap(({ files }) =>
-      files.map(({ target }) => target),
-    );
+    const names = (await listWrittenFiles(pool, run.id)).map(({ target }) => target);
     const folder = run.folder || keptRunFolder(data.root, run.id);
     const zip = zipOf(folder, [...names, 'haul.json', 'haul.html']);
     return new Response(Readable.toWeb(zip) as ReadableStream, {

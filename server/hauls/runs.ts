@@ -228,14 +228,33 @@ export async function keepOutcomes(
   runId: number,
   outcomes: readonly FileOutcome[],
 ): Promise<void> {
-  for (const { number, verdict, sentence, files } of outcomes)
+  for (let from = 0; from < outcomes.length; from += rowsAtOnce) {
+    const part = outcomes.slice(from, from + rowsAtOnce);
+    // The rows are there: this changes them, many at once.
     await change(
       database,
-      'UPDATE haul_files SET verdict = ?, sentence = ?, files = ? WHERE run_id = ? AND number = ?',
-      [verdict, sentence, JSON.stringify(files), runId, number],
+      `INSERT INTO haul_files (run_id, number, plan, verdict, sentence, files) VALUES ${part.map(() => "(?, ?, '{}', ?, ?, ?)").join(', ')}
+        ON DUPLICATE KEY UPDATE verdict = VALUES(verdict), sentence = VALUES(sentence), files = VALUES(files)`,
+      part.flatMap(({ number, verdict, sentence, files }) => [
+        ...[runId, number, verdict, sentence, JSON.stringify(files)],
+      ]),
     );
+  }
 }
 
 export async function finishRun(database: Queryable, runId: number): Promise<void> {
   await change(database, 'UPDATE haul_runs SET finished_at = NOW(3) WHERE id = ?', [runId]);
+}
+
+/** All files that a run wrote, by name and size; they were checked when they were written down. */
+export async function listWrittenFiles(
+  database: Queryable,
+  runId: number,
+): Promise<{ target: string; bytes: number }[]> {
+  const rows = await select<{ files: unknown }>(
+    database,
+    'SELECT files FROM haul_files WHERE run_id = ? AND files IS NOT NULL ORDER BY number',
+    [runId],
+  );
+  return rows.flatMap(({ files }) => parseColumn(files) as { target: string; bytes: number }[]);
 }

@@ -14,6 +14,7 @@ export function proofOfPixels(source: Pixels, read: Pixels, isData: boolean, has
       sentence: `It is ${read.width} × ${read.height} pixels instead of ${source.width} × ${source.height}.`,
     };
   const [first, second] = inOneForm(source, read, isData);
+  if (areEqual(first, second)) return { verdict: 'the same', sentence: '' };
   const full = fullScaleOf(first);
   let greatest = 0;
   let sum = 0;
@@ -37,6 +38,17 @@ export function proofOfPixels(source: Pixels, read: Pixels, isData: boolean, has
       `${share < 0.01 ? 'Less than 0.01' : share.toFixed(2)} % of its pixels differ, by ${step(sum / pixels)} ` +
       `in the mean and ${step(greatest)} at most${first instanceof Float32Array ? ' of linear light' : ', of 255'}.`,
   };
+}
+
+/** Most of all: compared as words, which takes next to no time. */
+function areEqual(first: Pixels['data'], second: Pixels['data']): boolean {
+  if (first.constructor !== second.constructor || first.byteLength % 4 !== 0) return false;
+  if (first.byteOffset % 4 !== 0 || second.byteOffset % 4 !== 0) return false;
+  const [a, b] = [first, second].map(
+    ({ buffer, byteOffset, byteLength }) => new Uint32Array(buffer, byteOffset, byteLength / 4),
+  ) as [Uint32Array, Uint32Array];
+  for (let at = 0; at < a.length; at++) if (a[at] !== b[at]) return false;
+  return true;
 }
 
 /** Both with the numbers of whichever says more. */

@@ -1,12 +1,13 @@
 import type { PictureSettings } from '../../../../contract/hauls.ts';
 import { asItLay } from '../../../../contract/hauls.ts';
-import { ReadError, type Platform, type ReadRequest } from '../../reading.ts';
+import type { Platform, ReadRequest } from '../../reading.ts';
 import type { MadeFile, Proof, Written } from '../../writing.ts';
 import { openPicture, pictureOf } from '../open.ts';
 import type { Pixels } from '../picture.ts';
 import { asLight, withBits, withGreenTurned } from './depth.ts';
 import { imagesToWrite, lossesOfPicture, pictureEndings, type PictureFormat } from './images.ts';
 import { proofOfPixels } from './likeness.ts';
+import { decodePng } from './decode-png.ts';
 import { sayColourSpace } from './png-chunks.ts';
 import { writeTga } from './tga.ts';
 
@@ -87,27 +88,7 @@ async function proofOf(
 ): Promise<Proof> {
   const read =
     as === 'png'
-      ? await decodePng(bytes)
+      ? decodePng(bytes, platform)
       : await (await openPicture(bytes, `x${pictureEndings[as]}`, platform)).image();
   return proofOfPixels(source, read, isData, hasAlpha && as !== 'jpeg');
-}
-
-/** By another library than wrote it. @throws ReadError */
-async function decodePng(bytes: Uint8Array): Promise<Pixels> {
-  const { decode } = await import('fast-png');
-  const { width, height, data, channels, depth } = decode(bytes);
-  const from = data as Uint8Array | Uint16Array;
-  if (channels !== 3 && channels !== 4)
-    throw new ReadError(`the PNG that was written has ${channels} channels`);
-  if (channels === 4) return { width, height, data: from };
-  const wide = depth === 16 ? new Uint16Array(width * height * 4) : new Uint8Array(width * height * 4);
-  const full = depth === 16 ? 65_535 : 255;
-  for (let pixel = 0; pixel < width * height; pixel++) {
-    const [at, source] = [pixel * 4, pixel * 3];
-    wide[at] = from[source] ?? 0;
-    wide[at + 1] = from[source + 1] ?? 0;
-    wide[at + 2] = from[source + 2] ?? 0;
-    wide[at + 3] = full;
-  }
-  return { width, height, data: wide };
 }

@@ -54,6 +54,11 @@ function samplesOf(
   bits: WaveBits,
   byteCount: number,
 ): Uint8Array {
+  if (bits === 16 && 'integers' in samples && samples.integers instanceof Int16Array) {
+    // As they lie in memory: little-endian, on every machine that this runs on.
+    const { buffer, byteOffset } = samples.integers;
+    return new Uint8Array(buffer, byteOffset, byteCount);
+  }
   const bytes = new Uint8Array(byteCount);
   const view = new DataView(bytes.buffer);
   const put = writers[bits](view);
