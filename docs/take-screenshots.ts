@@ -92,7 +92,8 @@ const shots: Shot[] = [
     },
   },
   { name: 'ways-in', address: `${url}/work/ways-in` },
-  { name: 'work', address: `${url}/work` },
+  // Of whatever haul was changed last.
+  { name: 'haul', address: `${place}/haul?${grown}`, prepare: wait },
 ];
 
 mkdirSync(folder, { recursive: true });
