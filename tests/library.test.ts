@@ -249,9 +249,17 @@ describe('The library', () => {
   it('collects by path, by search and by folder, and copies paths', async () => {
     const collect = (body: object): Promise<unknown> =>
       send('hauls/collect', { channel: 1, build: '2', ...body });
-    expect(await collect({ paths: ['models/birds/gru.glb'] })).to.deep.equal({ haul: 'First haul', added: 1, total: 1 });
+    expect(await collect({ paths: ['models/birds/gru.glb'] })).to.deep.equal({
+      haul: 'First haul',
+      added: 1,
+      total: 1,
+    });
     expect(await collect({ text: 'heron' })).to.deep.equal({ haul: 'First haul', added: 1, total: 2 });
-    expect(await collect({ folder: 'models/lamps' })).to.deep.equal({ haul: 'First haul', added: 3, total: 5 });
+    expect(await collect({ folder: 'models/lamps' })).to.deep.equal({
+      haul: 'First haul',
+      added: 3,
+      total: 5,
+    });
     const [haul] = await get<{ id: number; bytes: number }[]>('hauls');
     const { assets } = await get<{ assets: { path: string }[] }>(`hauls/${haul!.id}/assets`);
     expect(assets.map(({ path }) => path)[0]).to.equal('models/birds/gru.glb');

@@ -60,7 +60,7 @@ describe('Where files of a haul go', () => {
         fc.array(path, { maxLength: 30 }),
         fc.constantFrom('as in the build', 'one folder', 'by family'),
         (paths, folders) => {
-          const targets = new Targets(folders as 'one folder');
+          const targets = new Targets(folders);
           const stems = paths.map((one) => targets.place(asset(one, ['.png'])).stem);
           for (const stem of stems) {
             const whole = posix.normalize(posix.join('/out', `${stem}.png`));

@@ -1,7 +1,7 @@
 import type { Accessor, Document, Primitive } from '@gltf-transform/core';
 import { sortPrimitiveWeights } from '@gltf-transform/functions';
 import { plural } from '../../../figures.ts';
-import { elements, triangleCount, triangleIndices } from '../triangles.ts';
+import { elements, numbersOf, triangleCount, triangleIndices } from '../triangles.ts';
 
 /** The mode of lists of triangles (glTF 2.0, 3.7.2.1). */
 const triangleMode = 4;
@@ -124,7 +124,7 @@ function mendWeights(primitive: Primitive): number {
   sets.forEach((name, set) => {
     const ofBones = primitive.getAttribute(name.replace('WEIGHTS', 'JOINTS'));
     const values = primitive.getAttribute(name);
-    const array = ofBones?.getArray()?.slice();
+    const array = ofBones ? numbersOf(ofBones).slice() : null;
     const now = values && (isOff ? elements(values) : all[set]);
     if (!ofBones || !array || !now) return;
     let isChanged = false;
