@@ -24,6 +24,8 @@ export interface ConvertOptions {
   green?: string;
   quality?: number;
   bits?: string;
+  crop?: string;
+  scale?: number;
   json?: boolean;
 }
 
@@ -127,8 +129,8 @@ async function convert(
 /** @throws UsageError for what a kind is not written as */
 function settingsFor(kind: WrittenKind, options: ConvertOptions): HaulSettings {
   const as = options.to === 'jpg' ? 'jpeg' : options.to;
-  const { unit, up, placed, helpers, levels, green, quality, bits } = options;
-  const chosen = { as, unit, up, placed, helpers, levels, green, quality, bits };
+  const { unit, up, placed, helpers, levels, green, quality, bits, crop, scale } = options;
+  const chosen = { as, unit, up, placed, helpers, levels, green, quality, bits, crop, scale };
   const said = Object.fromEntries(Object.entries(chosen).filter(([, value]) => value !== undefined));
   const parsed = haulSettingsSchema.safeParse({
     models: { ...said, as: 'glb' },

@@ -164,7 +164,8 @@ async function settingsOf(
     const [, group = '', key = '', value = ''] = /^(\w+)(?:\.(\w+))?=(.+)$/.exec(one) ?? [];
     if (group === '')
       throw new UsageError(`${one} is no setting: write pictures.as=png, or folders="one folder".`);
-    const plain: unknown = /^(true|false|\d+)$/.test(value) && group !== 'sounds' ? JSON.parse(value) : value;
+    const plain: unknown =
+      /^(true|false|\d+(\.\d+)?)$/.test(value) && group !== 'sounds' ? JSON.parse(value) : value;
     settings = {
       ...settings,
       [group]:

@@ -123,6 +123,8 @@ export function createProgram(): Command {
     )
     .addOption(new Option('--levels <which>', 'mip levels of pictures').choices(['finest', 'all']))
     .addOption(new Option('--green <direction>', 'green of normal maps').choices(['kept', 'turned']))
+    .addOption(new Option('--crop <by>', 'cut borders of pictures off').choices(['alpha', 'colour']))
+    .addOption(new Option('--scale <factor>', 'of pictures').argParser(Number))
     .addOption(countOption('--quality <number>', 'of JPEG', 1, 100))
     .addOption(new Option('--bits <count>', 'of WAV and FLAC').choices(['as decoded', '16', '24']))
     .option(...jsonFlag)

@@ -24,6 +24,12 @@ export const pictureSettingsSchema = z.object({
   quality: z.number().int().min(1).max(100).default(92),
   /** Normal maps: whether green points up or down; turned is the other way round than it was. */
   green: z.enum(['kept', 'turned']).default('kept'),
+  /** Whether borders are cut off: what is transparent, or what has the colour of the upper left corner. */
+  crop: z.enum(['none', 'alpha', 'colour']).default('none'),
+  /** How far a border may be off in colour or alpha, of 255. */
+  tolerance: z.number().int().min(0).max(255).default(8),
+  /** Larger or smaller by so much, after cropping. */
+  scale: z.number().min(0.01).max(16).default(1),
 });
 
 export const modelSettingsSchema = z.object({

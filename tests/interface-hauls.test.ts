@@ -114,6 +114,21 @@ describe('The haul in the browser', () => {
     await page.getByText('2 assets chosen').waitFor();
   });
 
+  it('is filled from the page of an asset, and a ZIP that is kept is thrown away', async () => {
+    const { page } = shown;
+    await shown.go('readme.txt');
+    await page.getByRole('button', { name: 'Add to the haul' }).click();
+    await page.getByText('1 asset added to the haul “Old lamps”, which holds 3.').waitFor();
+    await page.goto(address('haul'));
+    await page.getByRole('button', { name: 'Write for a ZIP' }).click();
+    await page.getByText('3 assets written and read again: 3 the same, 0 differ.').waitFor();
+    const kept = join(shown.house.data, 'hauls', '2');
+    expect(existsSync(join(kept, 'readme.txt'))).to.equal(true);
+    await page.getByRole('button', { name: 'Throw away' }).click();
+    await page.getByText('2 assets written to').waitFor();
+    expect(existsSync(kept)).to.equal(false);
+  });
+
   it('fits a phone, and is as readable at night', async () => {
     const { page, errors } = await openPage(shown.browser, {
       viewport: { width: 390, height: 800 },

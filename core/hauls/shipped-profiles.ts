@@ -17,6 +17,11 @@ export const shippedProfiles: readonly Profile[] = [
     along: { needs: false },
   }),
   profile('Pictures to look at', { pictures: { as: 'png' }, folders: 'one folder', along: { needs: false } }),
+  profile('Wallpapers, cropped and twice as large', {
+    pictures: { as: 'png', crop: 'alpha', scale: 2 },
+    folders: 'one folder',
+    along: { needs: false },
+  }),
   profile('Sounds to keep', { sounds: { as: 'flac' }, along: { needs: false } }),
   profile('Everything as it lay', {
     pictures: { as: 'as it lay' },

@@ -69,7 +69,8 @@ export function formatToWrite(
   if (kind === 'picture') {
     const isTurned = isNormal && settings.pictures.green === 'turned';
     const isMany = facts?.kind === 'picture' && facts.frames > 1;
-    return format === asked && !isTurned && !isMany ? asItLay : asked;
+    const isMended = settings.pictures.crop !== 'none' || settings.pictures.scale !== 1;
+    return format === asked && !isTurned && !isMany && !isMended ? asItLay : asked;
   }
   return asked;
 }

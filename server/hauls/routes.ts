@@ -1,3 +1,4 @@
+import { rm } from 'node:fs/promises';
 import { Readable } from 'node:stream';
 import { Hono } from 'hono';
 import * as z from 'zod';
@@ -35,7 +36,7 @@ import {
 import { findByName } from './named-assets.ts';
 import { planAnswer, planHaul, type WholePlan } from './plan.ts';
 import { dropProfile, keepProfile, listProfiles } from './profiles.ts';
-import { findRun, listResults, listRuns, listWrittenFiles, startRun } from './runs.ts';
+import { findRun, forgetRun, listResults, listRuns, listWrittenFiles, startRun } from './runs.ts';
 import { keptRunFolder, prepareTarget } from './target-folder.ts';
 import { zipOf } from './zip.ts';
 
@@ -135,6 +136,13 @@ export function haulRoutes(services: HaulContext): Hono {
   routes.get('/hauls/runs/:id{[0-9]+}', async (context) => {
     const { id, channelId } = await findRun(pool, readNumber(context, 'id'));
     return context.json((await listRuns(pool, channelId, id))[0]);
+  });
+  routes.delete('/hauls/runs/:id{[0-9]+}', async (context) => {
+    const run = await findRun(pool, readNumber(context, 'id'));
+    await forgetRun(pool, run.id);
+    // What was written to a folder of somebody's is theirs.
+    if (run.folder === '') await rm(keptRunFolder(data.root, run.id), { recursive: true, force: true });
+    return context.json({});
   });
   routes.get('/hauls/runs/:id{[0-9]+}/results', async (context) => {
     const { verdict, offset, limit } = readQuery(context, resultsQuery);

@@ -13,7 +13,7 @@ import {
 import { addJob } from '../jobs/queue.ts';
 import { inTransaction, type Pool } from '../platform/database/pool.ts';
 import { change, parseColumn, select, selectOne, type Queryable } from '../platform/database/rows.ts';
-import { NotFoundError } from '../platform/plain-error.ts';
+import { ConflictError, NotFoundError } from '../platform/plain-error.ts';
 import type { PlannedWriting, WholePlan } from './plan.ts';
 import { asItLay } from '../../contract/hauls.ts';
 
@@ -257,4 +257,16 @@ export async function listWrittenFiles(
     [runId],
   );
   return rows.flatMap(({ files }) => parseColumn(files) as { target: string; bytes: number }[]);
+}
+
+/** @throws ConflictError while it is written */
+export async function forgetRun(database: Queryable, runId: number): Promise<void> {
+  const row = await selectOne<{ state: string | null }>(
+    database,
+    'SELECT j.state FROM haul_runs r LEFT JOIN jobs j ON j.id = r.job_id WHERE r.id = ?',
+    [runId],
+  );
+  if (row?.state === 'running' || row?.state === 'waiting')
+    throw new ConflictError('It is being written: stop that first.');
+  await change(database, 'DELETE FROM haul_runs WHERE id = ?', [runId]);
 }

@@ -29,6 +29,7 @@ export const {
   useHaulPlanQuery,
   useRunHaulMutation,
   useRunsQuery,
+  useForgetRunMutation,
   useResultsQuery,
   useProfilesQuery,
   useKeepProfileMutation,
@@ -77,6 +78,10 @@ export const {
       query: (channel) => address('/hauls/runs', { channel }),
       transformResponse: through(haulRunSchema.array()),
       providesTags: ['haul runs'],
+    }),
+    forgetRun: build.mutation<unknown, number>({
+      query: (id) => ({ url: `/hauls/runs/${id}`, method: 'DELETE' }),
+      invalidatesTags: ['haul runs'],
     }),
     results: build.query<
       z.infer<typeof haulResultsSchema>,

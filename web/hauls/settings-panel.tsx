@@ -103,6 +103,23 @@ const groups: readonly { title: string; choices: readonly Choice[] }[] = [
         ],
       },
       {
+        ...{ group: 'pictures', name: 'crop', label: 'Borders' },
+        isOf: ({ pictures }) => isWritten(pictures.as),
+        options: [
+          ['none', 'Kept'],
+          ['alpha', 'Cut where clear'],
+          ['colour', 'Cut by colour'],
+        ],
+      },
+      {
+        ...{ group: 'pictures', name: 'scale', label: 'Scaled' },
+        isOf: ({ pictures }) => isWritten(pictures.as),
+        options: ['0.5', '1', '1.5', '1.75', '2', '3', '4'].map((factor) => [
+          factor,
+          factor === '1' ? 'Own size' : `× ${factor}`,
+        ]),
+      },
+      {
         ...{ group: 'pictures', name: 'green', label: 'Green of normal maps' },
         isOf: ({ pictures }) => isWritten(pictures.as),
         options: [
@@ -157,6 +174,12 @@ const groups: readonly { title: string; choices: readonly Choice[] }[] = [
   },
 ];
 
+/** With what the command line has set beside. */
+function optionsOf({ group, name, options }: Choice, settings: HaulSettings): Choice['options'] {
+  const value = String((settings[group] as Record<string, unknown>)[name]);
+  return options.some(([known]) => known === value) ? options : [...options, [value, value]];
+}
+
 /** How a haul is written: each change holds at once. */
 export function SettingsPanel({
   settings,
@@ -166,7 +189,8 @@ export function SettingsPanel({
   onChange: (settings: HaulSettings) => void;
 }): ReactNode {
   const set = ({ group, name }: Choice, text: string): void => {
-    const value = text === 'true' ? true : text === 'false' ? false : text;
+    const isNumber = typeof (settings[group] as Record<string, unknown>)[name] === 'number';
+    const value = text === 'true' ? true : text === 'false' ? false : isNumber ? Number(text) : text;
     onChange({ ...settings, [group]: { ...settings[group], [name]: value } });
   };
   return (
@@ -189,7 +213,7 @@ export function SettingsPanel({
                   value={String((settings[choice.group] as Record<string, unknown>)[choice.name])}
                   onChange={({ target }) => set(choice, target.value)}
                 >
-                  {choice.options.map(([value, label]) => (
+                  {optionsOf(choice, settings).map(([value, label]) => (
                     <MenuItem key={value} value={value} dense>
                       {label}
                     </MenuItem>

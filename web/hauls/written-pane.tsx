@@ -9,7 +9,7 @@ import { Empty, Failure, Loading } from '../ui/states.tsx';
 import { useAppSelector } from '../ui/store.ts';
 import { Toggle } from '../ui/toggle.tsx';
 import { useAddress } from '../ui/use-address.ts';
-import { useResultsQuery, useRunsQuery } from './api.ts';
+import { useForgetRunMutation, useResultsQuery, useRunsQuery } from './api.ts';
 
 const pageSize = 500;
 const verdicts: readonly (readonly [Verdict | '', string, keyof HaulRun | null])[] = [
@@ -69,6 +69,7 @@ function OneRun({ run, onChanged }: { run: HaulRun; onChanged: () => void }): Re
   const job = useAppSelector(({ work }) => work.jobs.find(({ id }) => id === run.jobId));
   const [halt] = useHaltMutation();
   const [resume] = useResumeMutation();
+  const [forget] = useForgetRunMutation();
   const state = job?.state ?? run.state;
   const done = run.same + run.differs + run.unchecked + run.failed;
   // The list was asked for when it began; the last of it comes with its end.
@@ -109,6 +110,9 @@ function OneRun({ run, onChanged }: { run: HaulRun; onChanged: () => void }): Re
             <Button variant="outlined" component="a" href={`/api/hauls/runs/${run.id}/zip`} download>
               Fetch as ZIP
             </Button>
+          )}
+          {!isRunning && (
+            <Button onClick={() => void forget(run.id)}>{run.folder ? 'Forget' : 'Throw away'}</Button>
           )}
           {verdicts.map(([value, label, count]) => (
             <Toggle

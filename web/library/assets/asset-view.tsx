@@ -16,6 +16,7 @@ import { Empty, Failure, Loading } from '../../ui/states.tsx';
 import { Toggle } from '../../ui/toggle.tsx';
 import { useAddress } from '../../ui/use-address.ts';
 import { assetPath, usePlace, useSpan, viewPath } from '../../ui/use-span.ts';
+import { useCollecting } from '../collecting.tsx';
 import { contentAddress } from '../../viewer/asset-addresses.ts';
 import { useAssetQuery } from '../../viewer/assets-api.ts';
 import { FactsList } from './facts-list.tsx';
@@ -72,6 +73,7 @@ function AssetPage({
   const isToldAll = useDeferredValue(true, false);
   const isGraph = parameters.get('show') === 'graph';
   const { enqueueSnackbar } = useSnackbar();
+  const collecting = useCollecting({ channel: place.channel.id, build: asset.build });
   const copy = async (text: string): Promise<void> => {
     await navigator.clipboard.writeText(text);
     enqueueSnackbar(`Copied ${text}`);
@@ -130,6 +132,7 @@ function AssetPage({
               Format
             </Button>
           )}
+          <Button onClick={() => void collecting.collect([asset.path])}>Add to the haul</Button>
           {asset.hash !== null && (
             <Button
               component="a"

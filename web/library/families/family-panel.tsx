@@ -11,6 +11,7 @@ import { Tip } from '../../ui/tip.tsx';
 import { failureText } from '../../ui/api.ts';
 import { PathText, nameOf } from '../../ui/path-text.tsx';
 import { assetPath, usePlace, useSpan } from '../../ui/use-span.ts';
+import { useCollecting } from '../collecting.tsx';
 import { useCorrectFamilyMutation, useFamilyQuery } from './api.ts';
 
 const shownAtFirst = 14;
@@ -27,6 +28,7 @@ export function FamilyPanel({ asset }: { asset: Asset }): ReactNode {
     path: asset.path,
   });
   const [correct] = useCorrectFamilyMutation();
+  const collecting = useCollecting({ channel: channel.id, build: asset.build });
   const send = async (change: { paths: string[]; with: string | null; undo?: boolean }): Promise<void> => {
     const answer = await correct({ channel: channel.id, ...change });
     if (answer.error) enqueueSnackbar(failureText(answer.error), { variant: 'error' });
@@ -62,9 +64,16 @@ export function FamilyPanel({ asset }: { asset: Asset }): ReactNode {
           />
         ))}
       </Box>
-      {family.members.length > shownAtFirst && !isWhole && (
-        <Button onClick={() => setWhole(true)}>{`All ${family.total.toLocaleString('en')}`}</Button>
-      )}
+      <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap' }}>
+        {family.members.length > shownAtFirst && !isWhole && (
+          <Button onClick={() => setWhole(true)}>{`All ${family.total.toLocaleString('en')}`}</Button>
+        )}
+        {family.total > 1 && (
+          <Button onClick={() => void collecting.collect(family.members.map(({ path }) => path))}>
+            Add the family to the haul
+          </Button>
+        )}
+      </Box>
       <Box component="form" onSubmit={join} sx={{ display: 'flex', gap: 1, alignItems: 'flex-end' }}>
         <TextField
           variant="standard"

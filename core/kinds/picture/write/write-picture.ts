@@ -4,6 +4,8 @@ import type { Platform, ReadRequest } from '../../reading.ts';
 import type { MadeFile, Proof, Written } from '../../writing.ts';
 import { openPicture, pictureOf } from '../open.ts';
 import type { Pixels } from '../picture.ts';
+import { cropped, frameWithoutBorder } from '../mend/crop.ts';
+import { scaled, scaledSize } from '../mend/scale.ts';
 import { asLight, withBits, withGreenTurned } from './depth.ts';
 import { imagesToWrite, lossesOfPicture, pictureEndings, type PictureFormat } from './images.ts';
 import { proofOfPixels } from './likeness.ts';
@@ -27,12 +29,14 @@ export async function writePicture(
   const isData = space === 'linear';
   const files: MadeFile[] = [];
   const differing: string[] = [];
+  const notes: string[] = [];
   const images = imagesToWrite(picture, settings);
   let isLight = false;
   for (const { place, ending } of images) {
     const stored = await picture.image(place);
     isLight ||= stored.data instanceof Float32Array;
-    const pixels = isNormal && settings.green === 'turned' ? withGreenTurned(stored) : stored;
+    const turned = isNormal && settings.green === 'turned' ? withGreenTurned(stored) : stored;
+    const pixels = mended(turned, settings, isData, notes);
     const bytes = await encode(pixels, as, settings, request.platform, picture.hasAlpha, isData);
     files.push({ ending, bytes: as === 'png' && space ? sayColourSpace(bytes, space) : bytes });
     const proof = await proofOf(pixels, bytes, as, request.platform, isData, picture.hasAlpha);
@@ -44,7 +48,23 @@ export async function writePicture(
     sentence:
       differing.slice(0, 3).join(' ') + (differing.length > 3 ? ` And ${differing.length - 3} more.` : ''),
   };
-  return { files, losses: lossesOfPicture(picture, isLight, settings), notes: [], proof };
+  return { files, losses: lossesOfPicture(picture, isLight, settings), notes: [...new Set(notes)], proof };
+}
+
+/** Cropped and scaled, as it is asked for. @param notes take what was done */
+function mended(pixels: Pixels, settings: PictureSettings, isData: boolean, notes: string[]): Pixels {
+  const sizeOf = ({ width, height }: Pixels): string => `${width} × ${height}`;
+  let now = pixels;
+  const frame =
+    settings.crop === 'none' ? null : frameWithoutBorder(pixels, settings.crop, settings.tolerance);
+  if (frame) {
+    now = cropped(pixels, frame);
+    notes.push(`cropped from ${sizeOf(pixels)} to ${sizeOf(now)}`);
+  }
+  if (settings.scale === 1) return now;
+  const larger = scaled(now, scaledSize(now, settings.scale), isData);
+  notes.push(`scaled from ${sizeOf(now)} to ${sizeOf(larger)}`);
+  return larger;
 }
 
 async function encode(
