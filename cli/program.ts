@@ -14,6 +14,7 @@ import type { GuessOptions } from './format-guess-command.ts';
 import type { FitOptions, SheetOptions, VersionOptions } from './format-sheets-command.ts';
 import type { ExportLexiconOptions, LexiconOptions } from './lexicon-command.ts';
 import type { PublishOptions } from './publish-command.ts';
+import type { PutBackOptions } from './put-back-command.ts';
 import type { RemoveOptions } from './remove-command.ts';
 import type { ReportOptions } from './report-command.ts';
 import type { SearchOptions } from './search-command.ts';
@@ -138,6 +139,19 @@ export function createProgram(): Command {
     )
     .action(async (files: string[], options: ConvertOptions) =>
       (await import('./convert-command.ts')).convertCommand(files, options),
+    );
+
+  program
+    .command('put-back <source>')
+    .description(
+      'Put changed files into a copy of a folder, a ZIP or a TAR, under exactly the names that are there.',
+    )
+    .addOption(needed('--with <folder>', 'the files, by the paths that they have in the source'))
+    .addOption(needed('--out <copy>', 'the copy, which is not there yet'))
+    .option(...jsonFlag)
+    .addHelpText('after', examples(['put-back data/props.zip --with changed --out props-new.zip']))
+    .action(async (source: string, options: PutBackOptions) =>
+      (await import('./put-back-command.ts')).putBackCommand(source, options),
     );
 
   const haul = program.command('haul').description('Take assets out together, in open formats.');

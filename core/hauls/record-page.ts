@@ -1,7 +1,7 @@
 import type { HaulRecord } from '../../contract/hauls.ts';
 import { bytesText, plural } from '../figures.ts';
 
-/** The page that lies beside `haul.json`, for people: it stands alone, and asks for nothing from elsewhere. */
+/** The page that lies beside `haul.json`, for people. */
 export function recordPage(record: HaulRecord): string {
   const { name, title, channel, version, files, sources } = record;
   const builds = [...new Set(sources.map(({ build }) => build))];
@@ -9,23 +9,9 @@ export function recordPage(record: HaulRecord): string {
   const bytes = files.reduce((sum, file) => sum + file.bytes, 0);
   const told = new Map<string, typeof files>();
   for (const file of files) told.set(file.from, [...(told.get(file.from) ?? []), file]);
-  return `<!doctype html>
-<html lang="en">
-<head>
-<meta charset="utf-8">
-<meta name="viewport" content="width=device-width, initial-scale=1">
-<title>${escaped(name)}</title>
-<style>
-body { margin: 0 auto; padding: 1.5rem; max-width: 72rem; background: #f7f2e6; color: #12332f; font: 1rem/1.5 Georgia, serif; }
-table { width: 100%; border-collapse: collapse; font: 0.85rem/1.4 ui-monospace, monospace; }
-th, td { padding: 0.3rem 0.5rem; border-top: 1px solid #cfc6b0; text-align: left; vertical-align: top; overflow-wrap: anywhere; }
-th { font-family: Georgia, serif; }
-.number { text-align: right; white-space: nowrap; }
-@media (prefers-color-scheme: dark) { body { background: #0f2430; color: #e6e0d0; } th, td { border-color: #35505c; } }
-</style>
-</head>
-<body>
-<h1>${escaped(name)}</h1>
+  return plainPage(
+    name,
+    `<h1>${escaped(name)}</h1>
 <p>${escaped(title)}, channel ${escaped(channel)}, ${builds.length === 1 ? 'build' : 'builds'} ${escaped(builds.join(', '))}. Written by Worvel ${escaped(version)}: ${plural(files.length, 'file')}, ${bytesText(bytes)}.</p>
 <p>Each was read again and compared with what it was made of: ${count('the same')} are the same, ${count('differs')} differ, ${count('not checked')} were not checked. <code>worvel haul run haul.json</code> does all of it again.</p>
 <table>
@@ -42,13 +28,35 @@ ${[...told]
   )
   .join('\n')}
 </tbody>
-</table>
+</table>`,
+  );
+}
+
+/** A page that stands alone, and asks for nothing from elsewhere. @param body as HTML */
+export function plainPage(title: string, body: string): string {
+  return `<!doctype html>
+<html lang="en">
+<head>
+<meta charset="utf-8">
+<meta name="viewport" content="width=device-width, initial-scale=1">
+<title>${escaped(title)}</title>
+<style>
+body { margin: 0 auto; padding: 1.5rem; max-width: 72rem; background: #f7f2e6; color: #12332f; font: 1rem/1.5 Georgia, serif; }
+table { width: 100%; border-collapse: collapse; font: 0.85rem/1.4 ui-monospace, monospace; }
+th, td { padding: 0.3rem 0.5rem; border-top: 1px solid #cfc6b0; text-align: left; vertical-align: top; overflow-wrap: anywhere; }
+th { font-family: Georgia, serif; }
+.number { text-align: right; white-space: nowrap; }
+@media (prefers-color-scheme: dark) { body { background: #0f2430; color: #e6e0d0; } th, td { border-color: #35505c; } }
+</style>
+</head>
+<body>
+${body}
 </body>
 </html>
 `;
 }
 
-function escaped(text: string): string {
+export function escaped(text: string): string {
   return text.replace(
     /[&<>"]/g,
     (letter) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[letter] ?? '',

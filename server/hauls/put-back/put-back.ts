@@ -1,0 +1,237 @@
+import { createHash } from 'node:crypto';
+import { closeSync, openSync, readFileSync, readSync, statSync } from 'node:fs';
+import { rename, rm, writeFile } from 'node:fs/promises';
+import { dirname, join, resolve } from 'node:path';
+import { bytesText, plural } from '../../../core/figures.ts';
+import { containerOf } from '../../../core/containers/container-format.ts';
+import { escaped, plainPage } from '../../../core/hauls/record-page.ts';
+import { identify } from '../../../core/kinds/identify.ts';
+import { nameWithoutLevel } from '../../../core/names/family-members.ts';
+import { Lexicon } from '../../../core/names/lexicon.ts';
+import { FileSource } from '../../ingest/containers/byte-source.ts';
+import { listZip } from '../../ingest/containers/zip.ts';
+import { PlainError, messageOf } from '../../platform/plain-error.ts';
+import type { ArchiveCopy } from './archive-copy.ts';
+import { FolderCopy, filesBelow } from './folder-copy.ts';
+import { nearestName } from './nearest-name.ts';
+import { TarCopy } from './tar-copy.ts';
+import { ZipCopy, areSamePacked } from './zip-copy.ts';
+
+export interface PutBackFile {
+  name: string;
+  bytes: number;
+  bytesBefore: number;
+  sha256: string;
+  sha256Before: string;
+  /** What the game may not expect, in sentences. */
+  remarks: string[];
+}
+
+/** What came of putting files back. */
+export interface PutBackReport {
+  source: string;
+  copy: string;
+  files: PutBackFile[];
+  /** How many were compared and are as they were. */
+  unchanged: number;
+  /** Files that belong to those that were put back, and stayed as they were. */
+  sisters: { name: string; of: string }[];
+}
+
+/** Tells what a content is: what `remarks` are made of; null where nothing could be found out. */
+export type LookAt = (bytes: Buffer, name: string) => Promise<string | null>;
+
+/**
+ * Puts changed files into a copy of what they came from, each under exactly the name that is there; the copy is opened again and
+ * compared with the original.
+ * @param source a folder, a ZIP or a TAR, which is only read
+ * @param folder with the files, by the paths that they have in the source
+ * @param target which is not there yet
+ * @throws PlainError that names what does not fit, before anything is written
+ */
+export async function putBack(
+  source: string,
+  folder: string,
+  target: string,
+  lookAt: LookAt,
+): Promise<PutBackReport> {
+  const copy = openCopy(source);
+  const part = `${target}.worvel-part`;
+  try {
+    refuseTarget(source, target);
+    const names = await copy.names().catch((error: unknown) => {
+      throw new PlainError(`${source} cannot be read: ${messageOf(error)}.`);
+    });
+    const wanted = filesBelow(folder);
+    if (wanted.length === 0) throw new PlainError(`${folder} has no files to put back.`);
+    refuseNames(wanted, names, source);
+    const files: PutBackFile[] = [];
+    for (const name of wanted) files.push(await describe(copy, name, join(folder, name), lookAt));
+    await copy.write(part, new Map(wanted.map((name) => [name, join(folder, name)])));
+    const unchanged = await prove(source, part, new Map(files.map((file) => [file.name, file])));
+    await rename(part, target);
+    const report = { source, copy: target, files, unchanged, sisters: sistersOf(wanted, names) };
+    await writeFile(`${target}.put-back.html`, pageOf(report));
+    return report;
+  } catch (error) {
+    await rm(part, { recursive: true, force: true });
+    throw error;
+  } finally {
+    copy.close();
+  }
+}
+
+function openCopy(source: string): ArchiveCopy {
+  const found = statSync(source, { throwIfNoEntry: false });
+  if (!found) throw new PlainError(`There is nothing at ${source}.`);
+  if (found.isDirectory()) return new FolderCopy(source);
+  const file = openSync(source, 'r');
+  try {
+    const format = containerOf((offset, length) => {
+      const bytes = Buffer.alloc(length);
+      return bytes.subarray(0, readSync(file, bytes, 0, length, offset));
+    }, source);
+    if (format === 'zip') return new ZipCopy(source);
+    if (format === 'tar') return new TarCopy(source);
+    throw new PlainError(
+      `${source} is ${format === null ? 'no archive that is known' : `of format ${format}`}: files are put back into folders, ZIP and TAR.`,
+    );
+  } finally {
+    closeSync(file);
+  }
+}
+
+function refuseTarget(source: string, target: string): void {
+  if (statSync(target, { throwIfNoEntry: false }))
+    throw new PlainError(`${target} is there already, and is not overwritten.`);
+  const [from, to] = [resolve(source), resolve(target)];
+  if (to === from || to.startsWith(`${from}/`))
+    throw new PlainError(
+      `${target} lies in ${source}, which is only read: choose another place for the copy.`,
+    );
+  if (!statSync(dirname(to), { throwIfNoEntry: false })?.isDirectory())
+    throw new PlainError(`There is no folder ${dirname(to)} for the copy.`);
+}
+
+function refuseNames(wanted: readonly string[], names: readonly string[], source: string): void {
+  const there = new Set(names);
+  const lines = wanted
+    .filter((name) => !there.has(name))
+    .map((name) => {
+      const near = nearestName(name, names);
+      return near ? `${name} (${near.why}? ${near.name} is there)` : `${name} (nothing is called alike)`;
+    });
+  if (lines.length > 0)
+    throw new PlainError(
+      `${source} has no ${lines.join(', and no ')}. The game asks for exactly the names that are there: nothing was written.`,
+    );
+}
+
+async function describe(copy: ArchiveCopy, name: string, file: string, lookAt: LookAt): Promise<PutBackFile> {
+  const [before, now] = [await copy.read(name), readFileSync(file)];
+  const remarks: string[] = [];
+  if (before.equals(now)) remarks.push('It is the same as before.');
+  const [was, is] = [before, now].map((bytes) => identify(bytes.subarray(0, 1024), name).format);
+  if (was !== is) remarks.push(`It was of format ${was ?? ''}, and is of format ${is ?? ''} now.`);
+  const [old, fresh] = [await lookAt(before, name), await lookAt(now, name)];
+  if (old !== fresh && !before.equals(now))
+    remarks.push(`It was ${old ?? 'not to be read'}, and is ${fresh ?? 'not to be read'} now.`);
+  return {
+    name,
+    bytes: now.length,
+    bytesBefore: before.length,
+    sha256: hash(now),
+    sha256Before: hash(before),
+    remarks,
+  };
+}
+
+function hash(bytes: Uint8Array): string {
+  return createHash('sha256').update(bytes).digest('hex');
+}
+
+/** Opens the copy again. @returns how many files are as they were @throws PlainError where anything else differs */
+async function prove(
+  source: string,
+  copy: string,
+  changed: ReadonlyMap<string, PutBackFile>,
+): Promise<number> {
+  const [before, after] = [openCopy(source), openCopy(copy)];
+  try {
+    const [names, now] = [await before.names(), await after.names()];
+    if (names.length !== now.length || names.some((name, at) => name !== now[at]))
+      throw new PlainError('The copy has other names than the original: it was thrown away.');
+    const same = before instanceof ZipCopy ? await packedAreSame(source, copy) : null;
+    for (const name of names) {
+      const file = changed.get(name);
+      const isRight = file
+        ? hash(await after.read(name)) === file.sha256
+        : (same?.has(name) ?? (await before.read(name)).equals(await after.read(name)));
+      if (!isRight) throw new PlainError(`${name} is not what it should be in the copy: it was thrown away.`);
+    }
+    return names.length - changed.size;
+  } finally {
+    before.close();
+    after.close();
+  }
+}
+
+async function packedAreSame(source: string, copy: string): Promise<Set<string>> {
+  const [a, b] = [new FileSource(source), new FileSource(copy)];
+  try {
+    const others = new Map((await listZip(b)).map((entry) => [entry.name, entry]));
+    const same = (await listZip(a)).filter((entry) => {
+      const other = others.get(entry.name);
+      return other !== undefined && areSamePacked(a, entry, b, other);
+    });
+    return new Set(same.map(({ name }) => name));
+  } finally {
+    a.close();
+    b.close();
+  }
+}
+
+/** Levels of the same model, which the game shows from farther away: the change is seen only sometimes if they stay. */
+function sistersOf(wanted: readonly string[], names: readonly string[]): PutBackReport['sisters'] {
+  const lexicon = new Lexicon();
+  const chosen = new Set(wanted);
+  const byThing = new Map<string, string>();
+  for (const name of wanted) {
+    const thing = nameWithoutLevel(name, lexicon);
+    if (thing !== '') byThing.set(thing, name);
+  }
+  return names.flatMap((name) => {
+    const of = chosen.has(name) ? undefined : byThing.get(nameWithoutLevel(name, lexicon));
+    return of === undefined ? [] : [{ name, of }];
+  });
+}
+
+export function reportText({ copy, files, unchanged, sisters }: PutBackReport): string {
+  return [
+    ...files.map(
+      ({ name, bytes, bytesBefore, remarks }) =>
+        `${name}  ${bytesText(bytesBefore)} → ${bytesText(bytes)}${remarks.map((remark) => `  ${remark}`).join('')}`,
+    ),
+    ...sisters.map(({ name, of }) => `${name} stayed as it was: it is another level of ${of}.`),
+    `${copy}: ${plural(files.length, 'file')} put back, ${plural(unchanged, 'file')} as they were. It was opened again, and nothing else differs.`,
+  ].join('\n');
+}
+
+function pageOf(report: PutBackReport): string {
+  const rows = report.files.map(
+    ({ name, bytes, bytesBefore, sha256, sha256Before, remarks }) =>
+      `<tr><td>${escaped(name)}</td><td class="number">${bytesText(bytesBefore)}</td><td class="number">${bytesText(bytes)}</td><td><small>${sha256Before}<br>${sha256}</small></td><td>${escaped(remarks.join(' '))}</td></tr>`,
+  );
+  return plainPage(
+    'Put back',
+    `<h1>Put back</h1>
+<p>A copy of ${escaped(report.source)} with ${plural(report.files.length, 'file')} put back. It was opened again: ${plural(report.unchanged, 'file')} are as they were.</p>
+<table>
+<thead><tr><th>File</th><th class="number">Before</th><th class="number">Now</th><th>SHA-256 before and now</th><th>What to mind</th></tr></thead>
+<tbody>
+${rows.join('\n')}
+</tbody>
+</table>
+${report.sisters.map(({ name, of }) => `<p>${escaped(name)} stayed as it was: it is another level of ${escaped(of)}.</p>`).join('\n')}`,
+  );
+}
