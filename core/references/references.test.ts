@@ -62,6 +62,13 @@ describe('resolving what a file names', () => {
     expect(find('MODELS/GATE', 'maps/one.json')).to.equal('case models/gate.glb');
   });
 
+  it('takes the picture where a model names its skin without an extension, though a model is called so, too', () => {
+    expect(find('gate', 'models/pier_l0.glb', 'file')).to.equal('extension models/gate.png');
+    expect(find('gate', 'models/list.ini', 'file')).to.equal('extension models/gate.glb');
+    // Where no picture is called so, what is there is taken.
+    expect(find('pier_l1', 'models/gate.glb', 'file')).to.equal('extension models/pier_l1.glb');
+  });
+
   it('guesses by the name alone, and never another kind than was named', () => {
     expect(find('gone/bell.wav', 'maps/one.json')).to.equal('name sounds/bell.wav');
     expect(find('gone/bell.png', 'maps/one.json')).to.equal('nothing');

@@ -66,7 +66,10 @@ export function resolve(
   const stem = stemOf(wanted);
   let best: Resolved | null = null;
   let bestRank = Infinity;
-  const wantedKind = (hasExtension ? kindByExtension(wanted) : null) ?? kindOfWhere(where);
+  // A model that names a file without its extension means a picture: skins of older formats are written so.
+  const isSkin = !hasExtension && where === 'file' && kindByExtension(from) === 'model';
+  const wantedKind =
+    (hasExtension ? kindByExtension(wanted) : null) ?? (isSkin ? 'picture' : kindOfWhere(where));
   const consider = (number: number, written?: string): void => {
     if (!isThere(number)) return;
     const path = index.path(number);
