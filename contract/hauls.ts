@@ -204,11 +204,8 @@ export const haulRecordSchema = z.object({
   name: z.string(),
   title: z.string(),
   channel: z.string(),
-  writtenAt: z.string().optional(),
   settings: haulSettingsSchema,
-  sources: z.array(
-    z.object({ path: z.string(), build: z.string(), blake3: z.string(), sha256: z.string().optional() }),
-  ),
+  sources: z.array(z.object({ path: z.string(), build: z.string(), blake3: z.string() })),
   files: z.array(
     writtenFileSchema.extend({ from: z.string(), verdict: verdictSchema, sentence: z.string() }),
   ),

@@ -11,3 +11,14 @@ export function sameBytes(a: Uint8Array, b: Uint8Array): boolean {
   for (let at = 0; at < a.length; at++) if (a[at] !== b[at]) return false;
   return true;
 }
+
+/** Pieces one after the other. */
+export function joinBytes(pieces: readonly Uint8Array[]): Uint8Array {
+  const bytes = new Uint8Array(pieces.reduce((sum, { length }) => sum + length, 0));
+  let at = 0;
+  for (const piece of pieces) {
+    bytes.set(piece, at);
+    at += piece.length;
+  }
+  return bytes;
+}

@@ -27,11 +27,25 @@ describe('Where files of a haul go', () => {
 
   it('calls a container otherwise than the folder of what is in it', () => {
     const assets = [asset('sound/marsh.bank'), asset('sound/marsh.bank!/call.wav')];
-    const targets = new Targets('as in the build', assets);
+    const targets = new Targets('as in the build');
+    for (const one of assets) targets.reserve(one);
     expect(assets.map((one) => targets.place(one).stem)).to.deep.equal([
       'sound/marsh (2).bank',
       'sound/marsh.bank/call.wav',
     ]);
+  });
+
+  it('numbers thousands that are called alike without trying each number again', () => {
+    const targets = new Targets('one folder');
+    const start = performance.now();
+    const stems = Array.from(
+      { length: 30_000 },
+      (_, at) => targets.place(asset(`${at}/icon.tga`, ['.png'])).stem,
+    );
+    expect(new Set(stems).size).to.equal(30_000);
+    expect(stems.at(-1)).to.equal('icon (30000)');
+    // Trying each again would take minutes.
+    expect(performance.now() - start).to.be.below(10_000);
   });
 
   it('makes a folder for each family', () => {

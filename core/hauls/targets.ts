@@ -64,15 +64,22 @@ export class Targets {
   private readonly taken = new Set<string>();
   /** A file cannot be called as a folder is: a container may come out with what is in it. */
   private readonly foldersTaken = new Set<string>();
+  /** One before the number that was given last, by what was wanted: another ending may have it, too. */
+  private readonly lastNumber = new Map<string, number>();
   private readonly folders: HaulSettings['folders'];
 
-  /** @param assets all that will be placed */
-  constructor(folders: HaulSettings['folders'], assets: Iterable<{ path: string; family: string }> = []) {
+  constructor(folders: HaulSettings['folders']) {
     this.folders = folders;
-    for (const { path, family } of assets) {
-      const stem = wantedStem(path, family, folders, true).toLowerCase();
-      for (let at = stem.indexOf('/'); at >= 0; at = stem.indexOf('/', at + 1))
-        this.foldersTaken.add(stem.slice(0, at));
+  }
+
+  /** Takes note of the folders of an asset that will be placed; of all, before the first is. */
+  reserve({ path, family }: { path: string; family: string }): void {
+    const stem = wantedStem(path, family, this.folders, true).toLowerCase();
+    for (let at = stem.lastIndexOf('/'); at >= 0; at = stem.lastIndexOf('/', at - 1)) {
+      const folder = stem.slice(0, at);
+      // What is above it was noted with it.
+      if (this.foldersTaken.has(folder) || at === 0) break;
+      this.foldersTaken.add(folder);
     }
   }
 
@@ -82,7 +89,11 @@ export class Targets {
     const isAsItLay = endings.every((ending) => ending === '');
     const wanted = wantedStem(path, family, this.folders, isAsItLay);
     let stem = wanted;
-    for (let number = 2; this.isTaken(stem, endings); number++) stem = numbered(wanted, number, isAsItLay);
+    // Thousands may be called alike: numbers that were given are not tried again.
+    const counted = wanted.toLowerCase();
+    let number = this.lastNumber.get(counted) ?? 1;
+    while (this.isTaken(stem, endings)) stem = numbered(wanted, ++number, isAsItLay);
+    this.lastNumber.set(counted, number > 1 ? number - 1 : 1);
     for (const key of keysOf(stem, endings)) this.taken.add(key);
     return { stem, insteadOf: stem === wanted ? '' : wanted };
   }

@@ -1,3 +1,4 @@
+import { setImmediate } from 'node:timers/promises';
 import type { HaulPlan, HaulSettings, PlannedFile, WornPicture } from '../../contract/hauls.ts';
 import { asItLay } from '../../contract/hauls.ts';
 import type { Facts } from '../../contract/facts.ts';
@@ -28,7 +29,7 @@ export interface WholePlan {
 /** How much of a second a file takes, by what is done with it: measured on two cores with what the demo has. */
 const secondsOf: Readonly<Record<string, number>> = { picture: 0.06, model: 0.09, sound: 0.12 };
 const usualSeconds = 0.02;
-const factsAtOnce = 2000;
+const placedAtOnce = 500;
 
 /**
  * What will come out when assets of builds are taken out: every file with its name, what its format cannot hold, and what is missing.
@@ -60,12 +61,13 @@ export async function planHaul(
     whole.refused.push(...gathered.refused);
     found.push(...gathered.assets.map((asset) => ({ build, asset })));
   }
-  const targets = new Targets(
-    settings.folders,
-    found.map(({ asset }) => asset),
-  );
-  for (let from = 0; from < found.length; from += factsAtOnce) {
-    const part = found.slice(from, from + factsAtOnce);
+  const targets = new Targets(settings.folders);
+  for (let from = 0; from < found.length; from += placedAtOnce) {
+    for (const { asset } of found.slice(from, from + placedAtOnce)) targets.reserve(asset);
+    await setImmediate();
+  }
+  for (let from = 0; from < found.length; from += placedAtOnce) {
+    const part = found.slice(from, from + placedAtOnce);
     const facts = await findFacts(
       pool,
       part.map(({ asset }) => asset),
@@ -74,6 +76,8 @@ export async function planHaul(
       const known = facts.get(factsKey(asset.hash, asset.format))?.facts ?? null;
       whole.writings.push(planOf(asset, build, known, settings, targets));
     }
+    // Others are answered in between.
+    await setImmediate();
   }
   return whole;
 }

@@ -1,4 +1,5 @@
 import { zipSync } from 'fflate';
+import { toLight } from '../../srgb.ts';
 import { ReadError, type ReadRequest } from '../../reading.ts';
 import type { ModelDocument } from '../model-document.ts';
 import { readGltf } from './gltf.ts';
@@ -68,13 +69,8 @@ function nameAsSaid(document: ModelDocument['document'], xml: string): void {
     material.setName(material.getName().replace(/^id\d+_/, ''));
     // Colours are sRGB in this format (3MF Core Specification, 5.1), and the library leaves them so.
     const [red, green, blue, alpha] = material.getBaseColorFactor();
-    material.setBaseColorFactor([lightOf(red), lightOf(green), lightOf(blue), alpha]);
+    material.setBaseColorFactor([toLight(red), toLight(green), toLight(blue), alpha]);
   }
-}
-
-/** Linear light of a code value of sRGB (IEC 61966-2-1). */
-function lightOf(value: number): number {
-  return value <= 0.04045 ? value / 12.92 : ((value + 0.055) / 1.055) ** 2.4;
 }
 
 const entities: Readonly<Record<string, string>> = { amp: '&', lt: '<', gt: '>', quot: '"', apos: "'" };

@@ -2,7 +2,7 @@ import { zipSync } from 'fflate';
 import type { ModelSettings } from '../../../../contract/hauls.ts';
 import { ReadError } from '../../reading.ts';
 import type { FlatPart } from './flat-parts.ts';
-import { codedOf } from './specular-to-metal.ts';
+import { fromLight } from '../../srgb.ts';
 
 const mostTriangles = 2 ** 32 - 1;
 
@@ -169,7 +169,7 @@ function escaped(text: string): string {
 /** #RRGGBBAA of linear factors. */
 function colourOf(factor: readonly number[]): string {
   const channel = (value: number, isLight: boolean): string => {
-    const coded = isLight ? codedOf(value) : value;
+    const coded = isLight ? fromLight(value) : value;
     return Math.round(Math.max(0, Math.min(1, coded)) * 255)
       .toString(16)
       .padStart(2, '0')

@@ -1,9 +1,10 @@
 import type { Material, Texture } from '@gltf-transform/core';
+import { joinBytes } from '../../../bytes.ts';
+import { fromLight } from '../../srgb.ts';
 import { singleChannel } from './channel-pictures.ts';
 import type { ReadRequest } from '../../reading.ts';
 import type { MadeFile } from '../../writing.ts';
 import type { FlatPart } from './flat-parts.ts';
-import { codedOf } from './specular-to-metal.ts';
 import { endingOfPicture, uniqueName } from './picture-names.ts';
 
 /**
@@ -87,13 +88,7 @@ class TextPieces {
 
   bytes(): Uint8Array {
     this.flush();
-    const bytes = new Uint8Array(this.pieces.reduce((sum, { length }) => sum + length, 0));
-    let at = 0;
-    for (const piece of this.pieces) {
-      bytes.set(piece, at);
-      at += piece.length;
-    }
-    return bytes;
+    return joinBytes(this.pieces);
   }
 
   private flush(): void {
@@ -159,7 +154,7 @@ class Pictures {
 async function describe(material: Material, name: string, pictures: Pictures): Promise<string[]> {
   const [red, green, blue, alpha] = material.getBaseColorFactor();
   // As programs read it: with the curve of sRGB.
-  const colour = [red, green, blue].map((light) => Number(codedOf(light).toFixed(6)));
+  const colour = [red, green, blue].map((light) => Number(fromLight(light).toFixed(6)));
   const emission = material.getEmissiveFactor();
   const lines = [
     `newmtl ${name}`,

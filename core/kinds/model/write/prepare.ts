@@ -1,5 +1,6 @@
 import type { Document } from '@gltf-transform/core';
 import { prune } from '@gltf-transform/functions';
+import { sameBytes } from '../../../bytes.ts';
 import { plural } from '../../../figures.ts';
 import type { ModelSettings, WornPicture } from '../../../../contract/hauls.ts';
 import { ReadError, type ReadRequest } from '../../reading.ts';
@@ -64,8 +65,7 @@ function dropStandIns(document: Document): void {
   );
   for (const texture of document.getRoot().listTextures()) {
     const image = texture.getImage();
-    if (!image || (image.length === grey.length && image.every((byte, at) => byte === grey[at])))
-      texture.dispose();
+    if (!image || sameBytes(image, grey)) texture.dispose();
   }
 }
 

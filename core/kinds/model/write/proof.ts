@@ -1,6 +1,7 @@
 import { WebIO } from '@gltf-transform/core';
 import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import type { ModelSettings } from '../../../../contract/hauls.ts';
+import { sameBytes } from '../../../bytes.ts';
 import type { OtherKinds } from '../../comparing.ts';
 import { ReadError, type BySheet, type ReadRequest } from '../../reading.ts';
 import type { MadeFile, Proof } from '../../writing.ts';
@@ -70,16 +71,12 @@ export async function proofOfModel(
 const onlyUnsaid =
   /^The same shape(, \d+ (UV set|morph target)s? fewer)*(, [A-Z0-9]+ says nothing of [A-Za-z, ]+)?\.$/;
 
+const nothing = new Uint8Array(0);
+
 function haveSameNumbers(meant: ModelDocument['document'], read: ModelDocument['document']): boolean {
   const [first, second] = [decodedModel(meant), decodedModel(read)];
   return (
-    first.length === second.length &&
-    first.every((piece, at) => {
-      const other = second[at];
-      return (
-        other !== undefined && piece.length === other.length && piece.every((byte, k) => byte === other[k])
-      );
-    })
+    first.length === second.length && first.every((piece, at) => sameBytes(piece, second[at] ?? nothing))
   );
 }
 

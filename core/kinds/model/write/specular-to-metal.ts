@@ -1,4 +1,5 @@
 import type { Raster } from '../../reading.ts';
+import { fromLight, toLight } from '../../srgb.ts';
 
 /** What a surface that is no metal reflects. */
 const dielectric = 0.04;
@@ -52,24 +53,16 @@ export function metalPictures(diffuse: Raster, specular: Raster): { base: Raster
         4;
       const found = metalOf(lightAt(diffuse.rgba, at), lightAt(specular.rgba, other));
       for (let channel = 0; channel < 3; channel++) {
-        base[at + channel] = Math.round(codedOf(found.base[channel] ?? 0) * 255);
+        base[at + channel] = Math.round(fromLight(found.base[channel] ?? 0) * 255);
         metalness[at + channel] = Math.round(found.metalness * 255);
       }
     }
   return { base: { width, height, rgba: base }, metalness: { width, height, rgba: metalness } };
 }
 
-/** Linear light of the 256 steps of sRGB (IEC 61966-2-1). */
-const light = Float64Array.from({ length: 256 }, (_, step) => {
-  const value = step / 255;
-  return value <= 0.04045 ? value / 12.92 : ((value + 0.055) / 1.055) ** 2.4;
-});
+/** Linear light of the 256 steps of sRGB. */
+const light = Float64Array.from({ length: 256 }, (_, step) => toLight(step / 255));
 
 function lightAt(rgba: Uint8Array, at: number): Colour {
   return [light[rgba[at] ?? 0] ?? 0, light[rgba[at + 1] ?? 0] ?? 0, light[rgba[at + 2] ?? 0] ?? 0];
-}
-
-/** From linear light to a code value of sRGB, 0 to 1. */
-export function codedOf(value: number): number {
-  return value <= 0.0031308 ? value * 12.92 : 1.055 * value ** (1 / 2.4) - 0.055;
 }

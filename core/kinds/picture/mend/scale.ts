@@ -1,6 +1,7 @@
 import { ReadError } from '../../reading.ts';
 import type { Pixels } from '../picture.ts';
-import { fromLight, fullScaleOf, toLight } from '../write/depth.ts';
+import { fromLight, toLight } from '../../srgb.ts';
+import { fullScaleOf } from '../write/depth.ts';
 
 /** Lobes of the kernel to either side (Duchon, 1979). */
 const lobes = 3;

@@ -1,3 +1,4 @@
+import { joinBytes } from '../../../bytes.ts';
 import { ReadError, type Platform } from '../../reading.ts';
 import type { Pixels } from '../picture.ts';
 
@@ -31,15 +32,7 @@ function packedRows(png: Uint8Array, view: DataView): Uint8Array {
   const parts: Uint8Array[] = [];
   for (let at = 8; at + 12 <= png.length; at += 12 + view.getUint32(at))
     if (view.getUint32(at + 4) === 0x49444154) parts.push(png.subarray(at + 8, at + 8 + view.getUint32(at)));
-  const [only] = parts;
-  if (only && parts.length === 1) return only;
-  const all = new Uint8Array(parts.reduce((sum, { length }) => sum + length, 0));
-  let at = 0;
-  for (const part of parts) {
-    all.set(part, at);
-    at += part.length;
-  }
-  return all;
+  return joinBytes(parts);
 }
 
 /** Takes the filters off, in place (section 9.2): what is left and above is without them by then. */

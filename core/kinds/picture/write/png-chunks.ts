@@ -1,3 +1,4 @@
+import { joinBytes } from '../../../bytes.ts';
 import { crc32 } from '../../../formats/language/check-sums.ts';
 
 const signatureBytes = 8;
@@ -13,7 +14,7 @@ export function sayColourSpace(png: Uint8Array, space: 'sRGB' | 'linear'): Uint8
       ? [chunk('sRGB', Uint8Array.of(0)), chunk('gAMA', bigEndian(45_455))]
       : [chunk('gAMA', bigEndian(100_000))];
   const start = signatureBytes + headerChunkBytes;
-  return joined([png.subarray(0, start), ...chunks, ...otherChunks(png, start)]);
+  return joinBytes([png.subarray(0, start), ...chunks, ...otherChunks(png, start)]);
 }
 
 function otherChunks(png: Uint8Array, start: number): Uint8Array[] {
@@ -41,15 +42,5 @@ function chunk(name: string, data: Uint8Array): Uint8Array {
 function bigEndian(value: number): Uint8Array {
   const bytes = new Uint8Array(4);
   new DataView(bytes.buffer).setUint32(0, value);
-  return bytes;
-}
-
-function joined(pieces: readonly Uint8Array[]): Uint8Array {
-  const bytes = new Uint8Array(pieces.reduce((sum, { length }) => sum + length, 0));
-  let at = 0;
-  for (const piece of pieces) {
-    bytes.set(piece, at);
-    at += piece.length;
-  }
   return bytes;
 }
