@@ -1,5 +1,5 @@
 import { constants } from 'node:fs';
-import { access, mkdir, readdir, statfs } from 'node:fs/promises';
+import { access, mkdir, readdir, rm, statfs } from 'node:fs/promises';
 import { isAbsolute, join, relative, resolve } from 'node:path';
 import { bytesText } from '../../core/figures.ts';
 import { PlainError, codeOf } from '../platform/plain-error.ts';
@@ -21,8 +21,9 @@ export async function prepareTarget(folder: string, kept: readonly string[], byt
   for (const source of kept)
     if (isWithin(path, source))
       throw new PlainError(`${path} lies in ${source}, which Worvel reads: choose another folder.`);
+  let made: string | undefined;
   try {
-    await mkdir(path, { recursive: true });
+    made = await mkdir(path, { recursive: true });
     await access(path, constants.W_OK | constants.X_OK);
   } catch (error) {
     throw new PlainError(refusal(path, error));
@@ -30,10 +31,13 @@ export async function prepareTarget(folder: string, kept: readonly string[], byt
   const there = await readdir(path);
   if (there.length > 0) throw new PlainError(`${path} is not empty: choose an empty folder, or a new one.`);
   const room = await freeBytes(path);
-  if (room !== null && room < bytes)
+  if (room !== null && room < bytes) {
+    // Nothing is left of what was refused.
+    if (made !== undefined) await rm(made, { recursive: true, force: true });
     throw new PlainError(
       `There is not enough room at ${path}: about ${bytesText(bytes)} are needed, and ${bytesText(room)} are free.`,
     );
+  }
   return path;
 }
 

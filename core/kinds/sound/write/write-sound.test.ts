@@ -130,5 +130,11 @@ describe('Writing sounds', () => {
       (error: Error) => error.message,
     );
     expect(reason).to.not.equal('nothing');
+    const notes = new TextEncoder().encode('MThd\0\0\0\u0006\0\0\0\u0001\0\u0060');
+    const told = await writeBytes(notes, 'x.mid', { settings: {} }).then(
+      () => 'nothing',
+      (error: Error) => error.message,
+    );
+    expect(told).to.equal('this is MIDI, which has notes and no samples: it can be taken out as it lay');
   });
 });

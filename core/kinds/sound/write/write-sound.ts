@@ -21,6 +21,8 @@ export async function writeSound(
 ): Promise<Written> {
   const { as } = settings;
   if (as === asItLay) throw new RangeError('writeSound: what stays as it lay is not written');
+  if (format === 'midi' && !request.bySheet)
+    throw new ReadError('this is MIDI, which has notes and no samples: it can be taken out as it lay');
   const { sound, loops, cues } = await soundOf(request, format);
   if (sound.channels === 0 || sound.frames === 0)
     throw new ReadError(sound.damage ?? 'no sound could be decoded from it');
