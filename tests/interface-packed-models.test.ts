@@ -86,13 +86,17 @@ describe('Packed models in the viewer', () => {
     shown.page.on('request', note);
     await shown.go(name, '&panel=none');
     await shown.page.getByRole('button', { name: 'Parts', exact: true }).waitFor();
-    await shown.page.waitForTimeout(1200);
-    shown.page.off('request', note);
     const stage = shown.page.getByRole('application', { name: /^Model / });
-    const pixels = await sharp(await stage.screenshot())
-      .removeAlpha()
-      .raw()
-      .toBuffer();
+    const picture = async (): Promise<Buffer> => {
+      await shown.page.waitForTimeout(800);
+      return sharp(await stage.screenshot())
+        .removeAlpha()
+        .raw()
+        .toBuffer();
+    };
+    let pixels = await picture();
+    for (let before = Buffer.alloc(0); !pixels.equals(before); pixels = await picture()) before = pixels;
+    shown.page.off('request', note);
     return { pixels, asked };
   };
 

@@ -68,11 +68,14 @@ describe('Layers of a map of tiles', () => {
   it('are seen apart, one over the other', async () => {
     await shown.go('pond.tmx');
     await shown.page.getByRole('button', { name: 'Layers apart' }).click();
-    await shown.page.waitForTimeout(600);
-    const tops = await map(2)
-      .locator('img')
-      .evaluateAll((all) => all.map((one) => one.getBoundingClientRect().top));
-    expect((tops[0] ?? 0) - (tops[1] ?? 0)).to.be.above(20);
+    const tops = (): Promise<number[]> =>
+      map(2)
+        .locator('img')
+        .evaluateAll((all) => all.map((one) => one.getBoundingClientRect().top));
+    await shown.until(async () => {
+      const [below = 0, above = 0] = await tops();
+      return below - above > 20;
+    }, 'layers apart');
     expect(shown.query('layers')).to.equal('apart');
   });
 
