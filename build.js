@@ -35,6 +35,7 @@ await build({
     'assimpjs',
     'draco3dgltf',
     'mikktspace',
+    'manifold-3d',
     'playwright-core',
     'vite',
     'esbuild',

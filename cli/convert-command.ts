@@ -11,6 +11,7 @@ import { ReaderProcesses } from '../server/decode/reader-processes.ts';
 import { putInPlace } from '../server/hauls/put-in-place.ts';
 import { PlainError, codeOf, messageOf } from '../server/platform/plain-error.ts';
 import type { LocalContent } from '../server/store/local-content.ts';
+import { settingsWith } from './haul-settings.ts';
 import { UsageError } from './usage-error.ts';
 
 export interface ConvertOptions {
@@ -26,6 +27,7 @@ export interface ConvertOptions {
   bits?: string;
   crop?: string;
   scale?: number;
+  set: string[];
   json?: boolean;
 }
 
@@ -136,7 +138,7 @@ function settingsFor(kind: WrittenKind, options: ConvertOptions): HaulSettings {
     models: { ...said, as: 'glb' },
     [settingsNames[kind]]: said,
   });
-  if (parsed.success) return parsed.data;
+  if (parsed.success) return settingsWith(parsed.data, options.set);
   const formats = writtenFormats[kind].slice(1);
   if (!formats.some((known) => known === as))
     throw new UsageError(`A ${kind} is not written as ${options.to}: ${formats.join(', ')} are known.`);

@@ -7,7 +7,6 @@ import {
   haulPlanSchema,
   haulRecordSchema,
   haulRunSchema,
-  haulSettingsSchema,
   haulsSchema,
   namedAssetsSchema,
   profilesSchema,
@@ -20,6 +19,7 @@ import { bytesText, plural } from '../core/figures.ts';
 import { PlainError, messageOf } from '../server/platform/plain-error.ts';
 import { dataPath, getJson, withApplication, type Connection } from './connection.ts';
 import { findChannel, findTitle } from './find-title.ts';
+import { settingsWith } from './haul-settings.ts';
 import type { CommonOptions } from './options.ts';
 import { clearProgress, showProgress } from './progress.ts';
 import { UsageError } from './usage-error.ts';
@@ -160,22 +160,7 @@ async function settingsOf(
       );
     settings = { ...found.settings };
   }
-  for (const one of set) {
-    const [, group = '', key = '', value = ''] = /^(\w+)(?:\.(\w+))?=(.+)$/.exec(one) ?? [];
-    if (group === '')
-      throw new UsageError(`${one} is no setting: write pictures.as=png, or folders="one folder".`);
-    const plain: unknown =
-      /^(true|false|\d+(\.\d+)?)$/.test(value) && group !== 'sounds' ? JSON.parse(value) : value;
-    settings = {
-      ...settings,
-      [group]:
-        key === '' ? plain : { ...(settings[group] as Record<string, unknown> | undefined), [key]: plain },
-    };
-  }
-  const parsed = haulSettingsSchema.strict().safeParse(settings);
-  if (parsed.success) return parsed.data;
-  const [issue] = parsed.error.issues;
-  throw new UsageError(`${issue?.path.join('.') ?? ''}: ${issue?.message ?? ''}`);
+  return settingsWith(settings, set);
 }
 
 function newestOf(builds: readonly Build[]): string {

@@ -128,6 +128,7 @@ export function createProgram(): Command {
     .addOption(new Option('--scale <factor>', 'of pictures').argParser(Number))
     .addOption(countOption('--quality <number>', 'of JPEG', 1, 100))
     .addOption(new Option('--bits <count>', 'of WAV and FLAC').choices(['as decoded', '16', '24']))
+    .addOption(listOption('--set <setting>', 'any other of a haul, such as print.bedMm=120; may be repeated'))
     .option(...jsonFlag)
     .addHelpText(
       'after',
@@ -135,6 +136,7 @@ export function createProgram(): Command {
         'convert boat.dae --to glb --out taken',
         'convert *.dds --to png',
         'convert horn.wav --to flac',
+        'convert ferry.glb --to 3mf --unit millimetres --set print.solid="one solid" --set print.sizeMm=450 --set print.bedMm=120',
       ]),
     )
     .action(async (files: string[], options: ConvertOptions) =>

@@ -53,10 +53,40 @@ export const clipSettingsSchema = z.object({ as: z.enum(writtenFormats.clip).def
 export const mapSettingsSchema = z.object({ as: z.enum(writtenFormats.map).default('json') });
 export const textSettingsSchema = z.object({ as: z.enum(writtenFormats.text).default(asItLay) });
 
+/** Models made ready to be printed. Lengths in millimetres. */
+export const printSettingsSchema = z.object({
+  solid: z.enum(['no', 'one solid']).default('no'),
+  /** `450`: what the longest side comes to. `0.42=60`: what 0.42 m of the model come to. Empty: its own size. */
+  sizeMm: z
+    .string()
+    .regex(
+      /^(|\d{1,5}(\.\d{1,4})?|\d{1,5}(\.\d{1,6})?=\d{1,5}(\.\d{1,4})?)$/,
+      'A size is a length in millimetres (450), or a length of the model in metres with what it comes to (0.42=60).',
+    )
+    .refine(
+      (text) => text === '' || text.split('=').every((part) => Number(part) > 0),
+      'A size is above zero.',
+    )
+    .default(''),
+  /** Room of the printer, `120` or `220x220x250`: what is larger is cut. Empty: whole. */
+  bedMm: z
+    .string()
+    .regex(
+      /^(|[1-9]\d{0,3}(x[1-9]\d{0,3}x[1-9]\d{0,3})?)$/,
+      'A bed is one length (120) or three (220x220x250).',
+    )
+    .default(''),
+  pins: z.enum(['none', 'pins and holes']).default('none'),
+  /** The thickness of what has none, and below which walls are told. */
+  wallMm: z.number().min(0.1).max(20).default(0.8),
+  gramsPerCm3: z.number().min(0.1).max(25).default(1.24),
+});
+
 /** How a haul is written. */
 export const haulSettingsSchema = z.object({
   pictures: pictureSettingsSchema.prefault({}),
   models: modelSettingsSchema.prefault({}),
+  print: printSettingsSchema.prefault({}),
   clips: clipSettingsSchema.prefault({}),
   sounds: soundSettingsSchema.prefault({}),
   maps: mapSettingsSchema.prefault({}),
@@ -76,6 +106,7 @@ export type HaulSettings = z.infer<typeof haulSettingsSchema>;
 export type PictureSettings = HaulSettings['pictures'];
 export type SoundSettings = HaulSettings['sounds'];
 export type ModelSettings = HaulSettings['models'];
+export type PrintSettings = HaulSettings['print'];
 
 export const haulNameSchema = z.string().trim().min(1, 'A haul needs a name.').max(200);
 

@@ -95,7 +95,11 @@ describe('Packed models in the viewer', () => {
         .toBuffer();
     };
     let pixels = await picture();
-    for (let before = Buffer.alloc(0); !pixels.equals(before); pixels = await picture()) before = pixels;
+    let before: Buffer;
+    do {
+      before = pixels;
+      pixels = await picture();
+    } while (!pixels.equals(before));
     shown.page.off('request', note);
     return { pixels, asked };
   };

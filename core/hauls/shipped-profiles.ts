@@ -14,6 +14,7 @@ export const shippedProfiles: readonly Profile[] = [
   }),
   profile('For printing, millimetres, Z up', {
     models: { as: '3mf', unit: 'millimetres', up: 'Z', textures: 'none' },
+    print: { solid: 'one solid', bedMm: '220x220x250' },
     along: { needs: false },
   }),
   profile('Pictures to look at', { pictures: { as: 'png' }, folders: 'one folder', along: { needs: false } }),

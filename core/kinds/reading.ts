@@ -1,3 +1,4 @@
+import type { ManifoldToplevel } from 'manifold-3d';
 import type { Facts, FilmFacts, Placement, SoundFacts } from '../../contract/facts.ts';
 import type { PlacementRecipe } from '../../contract/recipes.ts';
 import type { Mention } from './mentions.ts';
@@ -79,6 +80,8 @@ export interface Platform {
   inflate: (bytes: Uint8Array) => Uint8Array;
   /** Tangents of triangles that share no vertices, by MikkTSpace: xyz and the side, four numbers to a vertex. */
   makeTangents: (positions: Float32Array, normals: Float32Array, uvs: Float32Array) => Float32Array;
+  /** What joins, cuts and measures solids. */
+  openSolids: () => Promise<ManifoldToplevel>;
   /** Sees to it that there is a global `DOMParser`, which the readers of XML models look for. */
   provideDom(): Promise<void>;
 }

@@ -90,7 +90,7 @@ export function lossesOf(facts: Facts | null, format: string, settings: HaulSett
     case 'picture':
       return lossesOfPicture(facts, format === 'exr' || format === 'hdr', settings.pictures);
     case 'model':
-      return lossesOfModel(facts, settings.models);
+      return lossesOfModel(facts, settings.models, settings.print.solid === 'one solid');
     case 'sound':
       return lossesOfSound(facts, settings.sounds);
     default:
@@ -113,12 +113,12 @@ export async function writeContent(
     }
     case 'model': {
       const { writeModel } = await import('./model/write/write-model.ts');
-      return writeModel(whole, settings.models, { stem, worn, leftOut }, others);
+      return writeModel(whole, settings.models, { stem, worn, leftOut, print: settings.print }, others);
     }
     case 'clip': {
       const { writeModel } = await import('./model/write/write-model.ts');
       const { as } = settings.clips;
-      return writeModel(whole, { ...settings.models, as }, { stem, worn: [], leftOut }, others);
+      return writeModel(whole, { ...settings.models, as }, { stem, worn: [], leftOut, print: null }, others);
     }
     case 'sound': {
       const { writeSound } = await import('./sound/write/write-sound.ts');

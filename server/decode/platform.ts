@@ -68,6 +68,13 @@ export const nodePlatform: Platform = {
     const { generateTangents } = createRequire(import.meta.url)('mikktspace') as typeof import('mikktspace');
     return generateTangents(positions, normals, uvs);
   },
+  async openSolids() {
+    // Made for Node.js as it is, too.
+    const { default: open } = await import('manifold-3d');
+    const solids = await open();
+    solids.setup();
+    return solids;
+  },
   async openDraco() {
     const { default: draco } = await import('draco3dgltf');
     return draco.createDecoderModule();

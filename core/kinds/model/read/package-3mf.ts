@@ -51,7 +51,7 @@ export async function read3mf(request: ReadRequest): Promise<ModelDocument> {
   return { document, missing: [], units: `${unit}, Z up` };
 }
 
-/** The library calls objects by their numbers, and puts the number of a group before the names of materials. */
+/** The library calls objects by their numbers, puts the number of a group before the names of materials, and has one where none is said. */
 function nameAsSaid(document: ModelDocument['document'], xml: string): void {
   const names = new Map<string, string>();
   for (const [tag] of xml.matchAll(/<object\b[^>]*>/g)) {
@@ -66,6 +66,11 @@ function nameAsSaid(document: ModelDocument['document'], xml: string): void {
     if (name !== undefined) property.setName(name);
   }
   for (const material of root.listMaterials()) {
+    // What the file calls something has its number before it: this one is the library's own.
+    if (material.getName() === 'DefaultMaterial') {
+      material.dispose();
+      continue;
+    }
     material.setName(material.getName().replace(/^id\d+_/, ''));
     // Colours are sRGB in this format (3MF Core Specification, 5.1), and the library leaves them so.
     const [red, green, blue, alpha] = material.getBaseColorFactor();

@@ -10,14 +10,17 @@ export const modelEndings = {
   '3mf': '.3mf',
 } as const;
 
-/** What a format cannot hold of a model. */
+/** What a format cannot hold of a model. @param isSolid whether it is made a solid for printing */
 export function lossesOfModel(
   facts: Pick<
     ModelFacts,
     'bones' | 'clips' | 'morphTargets' | 'uvSets' | 'hasColours' | 'materials' | 'textures' | 'variants'
   >,
-  { as }: ModelSettings,
+  { as: format }: ModelSettings,
+  isSolid = false,
 ): string[] {
+  // A solid to be printed is a shape and nothing else, whatever it is written as.
+  const as = isSolid && format !== asItLay ? 'stl' : format;
   if (as === asItLay || as === 'glb' || as === 'gltf') return [];
   const holdsUvs = as === 'obj' || as === 'ply';
   return [

@@ -112,20 +112,26 @@ const relations =
  */
 export function write3mf(parts: readonly FlatPart[], unit: ModelSettings['unit']): Uint8Array {
   triangleSum(parts);
-  const materials = [...new Set(parts.map(({ material }) => material))];
+  const materials = [...new Set(parts.map(({ material }) => material))].filter(
+    (material) => material !== null,
+  );
   const pieces = [
     '<?xml version="1.0" encoding="UTF-8"?>\n',
     `<model unit="${unitNames[unit]}" xml:lang="en-US" xmlns="http://schemas.microsoft.com/3dmanufacturing/core/2015/02"><resources>`,
-    '<basematerials id="1">',
-    ...materials.map(
-      (material) =>
-        `<base name="${escaped(material?.getName() || 'material')}" displaycolor="${colourOf(material?.getBaseColorFactor() ?? [0.8, 0.8, 0.8, 1])}"/>`,
-    ),
-    '</basematerials>',
+    ...(materials.length > 0
+      ? [
+          '<basematerials id="1">',
+          ...materials.map(
+            (material) =>
+              `<base name="${escaped(material.getName() || 'material')}" displaycolor="${colourOf(material.getBaseColorFactor())}"/>`,
+          ),
+          '</basematerials>',
+        ]
+      : []),
   ];
   parts.forEach(({ name, positions, indices, material }, at) => {
     pieces.push(
-      `<object id="${at + 2}" type="model" name="${escaped(name)}" pid="1" pindex="${materials.indexOf(material)}"><mesh><vertices>`,
+      `<object id="${at + 2}" type="model" name="${escaped(name)}"${material ? ` pid="1" pindex="${materials.indexOf(material)}"` : ''}><mesh><vertices>`,
     );
     for (let vertex = 0; vertex < positions.length; vertex += 3)
       pieces.push(

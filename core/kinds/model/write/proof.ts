@@ -9,6 +9,7 @@ import { compareModels } from '../compare.ts';
 import { decodedModel } from '../fingerprint.ts';
 import type { ModelDocument } from '../model-document.ts';
 import { openModel } from '../read.ts';
+import { trianglesOf } from '../triangles.ts';
 import { inverseOf, isCanonical, placeInData, placeInRootNode, toFrame } from './units-and-axes.ts';
 
 /**
@@ -52,6 +53,9 @@ export async function proofOfModel(
     else placeInRootNode(read.document, back);
   }
   if (haveSameNumbers(meant, read.document)) return { verdict: 'the same', sentence: '' };
+  // A format of triangles alone has them in their order.
+  if (settings.as === 'stl' && haveSameTriangles(meant, read.document))
+    return { verdict: 'the same', sentence: '' };
   const { comparison } = await compareModels(
     {
       ...request,
@@ -78,6 +82,28 @@ function haveSameNumbers(meant: ModelDocument['document'], read: ModelDocument['
   return (
     first.length === second.length && first.every((piece, at) => sameBytes(piece, second[at] ?? nothing))
   );
+}
+
+/** A share of the whole size by which corners may be off: single precision, in another unit. */
+const cornerTolerance = 2e-6;
+
+function haveSameTriangles(meant: ModelDocument['document'], read: ModelDocument['document']): boolean {
+  const [first, second] = [cornersOf(meant), cornersOf(read)];
+  if (first.length !== second.length) return false;
+  let size = 0;
+  for (const value of first) size = Math.max(size, Math.abs(value));
+  return first.every((value, at) => Math.abs(value - (second[at] ?? NaN)) <= size * cornerTolerance);
+}
+
+/** xyz triples, three to a triangle, in the order of the scene. */
+function cornersOf(document: ModelDocument['document']): Float32Array {
+  const batches = trianglesOf(document);
+  const corners = new Float32Array(batches.reduce((sum, { indices }) => sum + indices.length * 3, 0));
+  let to = 0;
+  for (const { positions, indices } of batches)
+    for (const vertex of indices)
+      for (let axis = 0; axis < 3; axis++) corners[to++] = positions[vertex * 3 + axis] ?? 0;
+  return corners;
 }
 
 /** A model that is open already, for who would open it. */

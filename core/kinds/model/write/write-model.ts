@@ -1,9 +1,15 @@
 import { WebIO, type Document } from '@gltf-transform/core';
 import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
-import { asItLay, type ModelSettings, type WornPicture } from '../../../../contract/hauls.ts';
+import {
+  asItLay,
+  type ModelSettings,
+  type PrintSettings,
+  type WornPicture,
+} from '../../../../contract/hauls.ts';
 import type { OtherKinds } from '../../comparing.ts';
 import { ReadError, type ReadRequest } from '../../reading.ts';
 import type { MadeFile, Written } from '../../writing.ts';
+import type { Printable } from '../print/print-model.ts';
 import { factsOfModel, openModel } from '../read.ts';
 import { flatParts } from './flat-parts.ts';
 import { write3mf, writePly, writeStl } from './meshes.ts';
@@ -22,20 +28,31 @@ import { isCanonical, placeInData, placeInRootNode, toFrame } from './units-and-
 export async function writeModel(
   request: ReadRequest,
   settings: ModelSettings,
-  { stem, worn, leftOut }: { stem: string; worn: readonly WornPicture[]; leftOut: readonly string[] },
+  {
+    stem,
+    worn,
+    leftOut,
+    print,
+  }: { stem: string; worn: readonly WornPicture[]; leftOut: readonly string[]; print: PrintSettings | null },
   others: OtherKinds,
 ): Promise<Written> {
   const { as } = settings;
   if (as === asItLay) throw new RangeError('writeModel: what stays as it lay is not written');
   const model = await openModel(request);
-  const { document } = model;
-  const losses = lossesOfModel(factsOfModel(model), settings);
+  const isSolid = print?.solid === 'one solid';
+  const losses = lossesOfModel(factsOfModel(model), settings, isSolid);
   const notes = await prepareModel(model, settings, worn, leftOut, request);
+  const solid = isSolid
+    ? await (await import('../print/print-model.ts')).printable(model.document, print, request.platform)
+    : null;
+  if (solid) notes.push(...solid.notes);
+  const document = solid?.document ?? model.document;
   const io = new WebIO().registerExtensions(ALL_EXTENSIONS);
   // What comes back is compared with the model in metres, Y up: it is kept before it is placed.
   const intended = await io.writeBinary(withoutAddresses(document));
   const files = await makeFiles(document, io, request, settings, stem);
   const proof = await proofOfModel({ request, intended, files, stem, settings }, others);
+  if (solid) files.push(...(await filesOfPieces(solid, request, settings)));
   return { files, losses, notes, proof };
 }
 
@@ -70,6 +87,24 @@ async function makeFiles(
     default:
       throw new ReadError(`models are not written as ${as}`);
   }
+}
+
+/** A picture of the pieces, and where the format holds one shape alone a file for each. */
+async function filesOfPieces(
+  { document, picture }: Printable,
+  { platform }: ReadRequest,
+  settings: ModelSettings,
+): Promise<MadeFile[]> {
+  const files: MadeFile[] = [];
+  if (picture) files.push({ ending: '.pieces.png', bytes: await platform.encodePicture(picture) });
+  const parts = settings.as === 'stl' ? flatParts(document, toFrame(settings)) : [];
+  if (parts.length > 1)
+    for (const part of parts)
+      files.push({
+        ending: `.pieces/${part.name.replace(' ', '-')}.stl`,
+        bytes: writeStl([part]),
+      });
+  return files;
 }
 
 function place(document: Document, settings: ModelSettings): void {
