@@ -115,6 +115,7 @@ async function convert(
         isNormal: named.role === 'normal',
         worn: [],
         leftOut: [],
+        together: [],
       },
       folder: staging,
       prefix,

@@ -49,7 +49,61 @@ export const soundSettingsSchema = z.object({
   /** Bits to a sample of WAV and FLAC; as decoded: those of the file, and floats (in FLAC 24 bits) where it has none. */
   bits: z.enum(['as decoded', '16', '24']).default('as decoded'),
 });
-export const clipSettingsSchema = z.object({ as: z.enum(writtenFormats.clip).default('glb') });
+
+/** Names in pairs, `hand_l.prop=hand_l; head_end=head`: what stands left is what is spoken of. */
+const pairsSchema = z
+  .string()
+  .max(20_000)
+  .regex(/^\s*([^=;]+=[^=;]+(;[^=;]+=[^=;]+)*;?\s*)?$/, 'Pairs are written as one=other; next=other.')
+  .default('');
+
+export const clipSettingsSchema = z.object({
+  as: z.enum(writtenFormats.clip).default('glb'),
+  /** Keys to a second, at even distances; 0 leaves those that there are. */
+  rate: z.number().int().min(0).max(240).default(0),
+  /** A model whose skeleton clips are carried over to; empty: they stay on their own. */
+  onto: z.string().max(4096).default(''),
+  /** Bones of the clip with the bones of that model, where names do not tell. */
+  boneMap: pairsSchema,
+});
+
+/** What is mended in models; each step by itself. */
+export const mendSettingsSchema = z.object({
+  /** Vertices that are equal in all that they have. */
+  vertices: z.enum(['kept', 'joined']).default('kept'),
+  /** Triangles without an area. */
+  triangles: z.enum(['kept', 'those without area left out']).default('kept'),
+  /** Triangles that face another way than their neighbours, and closed shapes that face inwards. */
+  facing: z.enum(['kept', 'turned outwards']).default('kept'),
+  normals: z.enum(['kept', 'made where missing', 'made anew']).default('kept'),
+  /** Bones that a vertex hangs on, at most. */
+  influences: z.enum(['kept', '4', '8']).default('kept'),
+  /** Materials and pictures that nothing wears. */
+  unused: z.enum(['left out', 'kept']).default('left out'),
+  /** Triangles that are left of a model, at most; 0 leaves all. */
+  mostTriangles: z.number().int().min(0).max(100_000_000).default(0),
+  /** Copies of one skeleton become one, with one root. */
+  skeletons: z.enum(['kept', 'joined']).default('kept'),
+  /** Bones that hang on none, with what they are to hang on. */
+  boneParents: pairsSchema,
+  /** Models of one family become one file. */
+  together: z.enum(['apart', 'families in one']).default('apart'),
+  /** A model beside whose colours, normals, weights and UVs are taken over; `*` stands for the own name without its extension. */
+  attributesFrom: z.string().max(400).default(''),
+  /** How far apart places may be that are one, in percent of the model's size. */
+  attributesWithin: z.number().min(0.001).max(10).default(1),
+});
+export type MendSettings = z.infer<typeof mendSettingsSchema>;
+
+/** What a setting of pairs says. */
+export function pairsOf(text: string): Map<string, string> {
+  return new Map(
+    text
+      .split(';')
+      .map((pair) => pair.split('=').map((name) => name.trim()))
+      .flatMap(([one = '', other = '']) => (one !== '' && other !== '' ? [[one, other] as const] : [])),
+  );
+}
 export const mapSettingsSchema = z.object({ as: z.enum(writtenFormats.map).default('json') });
 export const textSettingsSchema = z.object({ as: z.enum(writtenFormats.text).default(asItLay) });
 
@@ -86,6 +140,7 @@ export const printSettingsSchema = z.object({
 export const haulSettingsSchema = z.object({
   pictures: pictureSettingsSchema.prefault({}),
   models: modelSettingsSchema.prefault({}),
+  mend: mendSettingsSchema.prefault({}),
   print: printSettingsSchema.prefault({}),
   clips: clipSettingsSchema.prefault({}),
   sounds: soundSettingsSchema.prefault({}),
@@ -107,6 +162,7 @@ export type PictureSettings = HaulSettings['pictures'];
 export type SoundSettings = HaulSettings['sounds'];
 export type ModelSettings = HaulSettings['models'];
 export type PrintSettings = HaulSettings['print'];
+export type ClipSettings = HaulSettings['clips'];
 
 export const haulNameSchema = z.string().trim().min(1, 'A haul needs a name.').max(200);
 

@@ -22,6 +22,8 @@ export interface Writing {
   /** Of a model: pictures that its materials wear beside those that it names. */
   worn: readonly WornPicture[];
   leftOut: readonly string[];
+  /** Of a model: others that go into the same file, by paths from it. */
+  together: readonly string[];
 }
 
 /** Formats whose own extension is not the first in the table. */
@@ -102,7 +104,7 @@ export function lossesOf(facts: Facts | null, format: string, settings: HaulSett
 export async function writeContent(
   format: string,
   request: Omit<ReadRequest, 'raster'>,
-  { kind, settings, stem, space, isNormal, worn, leftOut }: Writing,
+  { kind, settings, stem, space, isNormal, worn, leftOut, together }: Writing,
 ): Promise<Written> {
   const whole = await prepared(kind, request);
   const others = picturesInside(whole, whole);
@@ -113,12 +115,23 @@ export async function writeContent(
     }
     case 'model': {
       const { writeModel } = await import('./model/write/write-model.ts');
-      return writeModel(whole, settings.models, { stem, worn, leftOut, print: settings.print }, others);
+      const { mend, print } = settings;
+      return writeModel(
+        whole,
+        settings.models,
+        { stem, worn, leftOut, together, mend, print, clips: null },
+        others,
+      );
     }
     case 'clip': {
       const { writeModel } = await import('./model/write/write-model.ts');
-      const { as } = settings.clips;
-      return writeModel(whole, { ...settings.models, as }, { stem, worn: [], leftOut, print: null }, others);
+      const { clips, mend } = settings;
+      return writeModel(
+        whole,
+        { ...settings.models, as: clips.as },
+        { stem, worn: [], leftOut, together: [], mend: { ...mend, attributesFrom: '' }, print: null, clips },
+        others,
+      );
     }
     case 'sound': {
       const { writeSound } = await import('./sound/write/write-sound.ts');

@@ -159,6 +159,7 @@ class HaulWriter {
             isNormal: writing.isNormal,
             worn: writing.worn.map((one) => ({ ...one, path: besideOf(path, one.path) })),
             leftOut: [],
+            together: writing.together.map(({ path: other }) => besideOf(path, other)),
           },
           folder: this.staging,
           prefix: String(number),
@@ -239,7 +240,9 @@ async function writeRecord({ pool }: Context, run: Run, folder: string): Promise
     settings: run.settings,
     sources: results
       .filter(({ writing }) => writing.hash !== '')
-      .map(({ writing: { path, build, hash } }) => ({ path, build, blake3: hash })),
+      .flatMap(({ writing: { path, build, hash, together } }) =>
+        [{ path, hash }, ...together].map((one) => ({ path: one.path, build, blake3: one.hash })),
+      ),
     files: results.flatMap(({ path, verdict, sentence: said, files }) =>
       files.map((file) => ({ ...file, from: path, verdict, sentence: said })),
     ),

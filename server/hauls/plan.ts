@@ -18,6 +18,9 @@ export interface PlannedWriting extends PlannedFile {
   space: 'sRGB' | 'linear' | null;
   isNormal: boolean;
   worn: WornPicture[];
+  family: string;
+  /** Of a model: others of its family that go into the same file. */
+  together: { path: string; hash: string }[];
 }
 
 export interface WholePlan {
@@ -79,7 +82,28 @@ export async function planHaul(
     // Others are answered in between.
     await setImmediate();
   }
+  if (settings.mend.together === 'families in one') whole.writings = familiesInOne(whole.writings);
   return whole;
+}
+
+/** One file of all models of a family that are taken out of a build: the first one has the others with it. */
+function familiesInOne(writings: readonly PlannedWriting[]): PlannedWriting[] {
+  const first = new Map<string, PlannedWriting>();
+  return writings.flatMap((writing) => {
+    if (writing.kind !== 'model' || writing.format === asItLay) return [writing];
+    const key = `${writing.build}\n${writing.family}`;
+    const one = first.get(key);
+    if (!one) {
+      first.set(key, writing);
+      return [writing];
+    }
+    one.together.push({ path: writing.path, hash: writing.hash });
+    one.worn.push(...writing.worn);
+    one.losses = [...new Set([...one.losses, ...writing.losses])];
+    one.sourceBytes += writing.sourceBytes;
+    one.bytes += writing.bytes;
+    return [];
+  });
 }
 
 function planOf(
@@ -98,7 +122,23 @@ function planOf(
   const { stem, insteadOf } = targets.place({ path, family, endings });
   return {
     target: `${stem}${endings[0] ?? ''}`,
-    ...{ format, path, build, hash, kind, from, why, insteadOf, stem, endings, space, isNormal, worn },
+    ...{
+      format,
+      path,
+      build,
+      hash,
+      kind,
+      from,
+      why,
+      insteadOf,
+      stem,
+      endings,
+      space,
+      isNormal,
+      worn,
+      family,
+    },
+    together: [],
     sourceBytes: sizeBytes,
     bytes: isKept ? sizeBytes : estimate(facts, format, sizeBytes),
     losses: isKept ? [] : lossesOf(facts, from, settings),
@@ -143,8 +183,9 @@ export function planAnswer(
     files: writings
       .slice(offset, offset + limit)
       .map(
-        ({ stem: _stem, endings: _endings, space: _space, isNormal: _isNormal, worn: _worn, ...file }) =>
-          file,
+        ({ target, format, path, build, hash, kind, from, sourceBytes, bytes, why, losses, insteadOf }) => ({
+          ...{ target, format, path, build, hash, kind, from, sourceBytes, bytes, why, losses, insteadOf },
+        }),
       ),
     totalFiles: writings.reduce((sum, { endings }) => sum + endings.length, 0),
     totalAssets: writings.length,

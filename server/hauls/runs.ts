@@ -22,6 +22,8 @@ const rowsAtOnce = 500;
 const writingSchema = plannedFileSchema.extend({
   stem: z.string(),
   endings: z.array(z.string()),
+  family: z.string().default(''),
+  together: z.array(z.object({ path: z.string(), hash: z.string() })).default([]),
   space: z.enum(['sRGB', 'linear']).nullable(),
   isNormal: z.boolean(),
   worn: z.array(wornPictureSchema),
@@ -93,6 +95,7 @@ function nothingOf(path: string): PlannedWriting {
       why: 'chosen',
     },
     ...{ sourceBytes: 0, bytes: 0, losses: [], insteadOf: '', stem: '', endings: [], space: null },
+    ...{ family: '', together: [] },
     ...{ isNormal: false, worn: [] },
   };
 }

@@ -14,6 +14,7 @@ export interface WriteOptions {
   isNormal?: boolean;
   worn?: WornPicture[];
   leftOut?: string[];
+  together?: string[];
   resolve?: (reference: string) => Promise<Uint8Array | null>;
 }
 
@@ -32,6 +33,7 @@ export function writeBytes(bytes: Uint8Array, path: string, options: WriteOption
       ...{ kind: options.kind ?? formatOf(format).kind, settings, stem: 'thing' },
       ...{ space: options.space ?? null, isNormal: options.isNormal ?? false },
       ...{ worn: options.worn ?? [], leftOut: options.leftOut ?? [] },
+      together: options.together ?? [],
     },
   );
 }

@@ -2,6 +2,7 @@ import type { Accessor, Document, Primitive } from '@gltf-transform/core';
 import { sortPrimitiveWeights } from '@gltf-transform/functions';
 import { plural } from '../../../figures.ts';
 import { elements, numbersOf, triangleCount, triangleIndices } from '../triangles.ts';
+import { normalsAround } from './normals-around.ts';
 
 /** The mode of lists of triangles (glTF 2.0, 3.7.2.1). */
 const triangleMode = 4;
@@ -77,7 +78,7 @@ function mendNormals(primitive: Primitive, accessor: Accessor): number {
     if (Math.abs(length - 1) <= unitTolerance) continue;
     changed++;
     if (!(length > 1e-6)) {
-      around ??= normalsAround(primitive);
+      around ??= normalsAround(placesOf(primitive), triangleIndices(primitive));
       [x, y, z] = [around[at] ?? 0, around[at + 1] ?? 0, around[at + 2] ?? 0];
       length = Math.hypot(x, y, z);
       if (!(length > 0)) [x, y, z, length] = [0, 1, 0, 1];
@@ -88,22 +89,9 @@ function mendNormals(primitive: Primitive, accessor: Accessor): number {
   return changed;
 }
 
-/** Of each vertex: the sum of the normals of its triangles, weighed by their area. */
-function normalsAround(primitive: Primitive): Float32Array {
+function placesOf(primitive: Primitive): Float32Array {
   const position = primitive.getAttribute('POSITION');
-  const places = position ? elements(position) : new Float32Array(0);
-  const sums = new Float32Array(places.length);
-  const corners = triangleIndices(primitive);
-  for (let at = 0; at < corners.length; at += 3) {
-    const [a, b, c] = [0, 1, 2].map((k) => (corners[at + k] ?? 0) * 3) as [number, number, number];
-    const edge = (to: number, axis: number): number => (places[to + axis] ?? 0) - (places[a + axis] ?? 0);
-    for (let axis = 0; axis < 3; axis++) {
-      const [next, last] = [(axis + 1) % 3, (axis + 2) % 3];
-      const value = edge(b, next) * edge(c, last) - edge(b, last) * edge(c, next);
-      for (const vertex of [a, b, c]) sums[vertex + axis] = (sums[vertex + axis] ?? 0) + value;
-    }
-  }
-  return sums;
+  return position ? elements(position) : new Float32Array(0);
 }
 
 /** @returns 1 where weights were changed */

@@ -75,7 +75,9 @@ function fitsWithin(size: readonly number[], bed: Bed): boolean {
 }
 
 function laidBy({ places, normals, middles, areas }: Faces, direction: vec3, bed: Bed | null): Laid {
-  const turn = mat4.fromQuat(mat4.create(), quat.rotationTo(quat.create(), direction, down));
+  const rotation = quat.create() as [number, number, number, number];
+  quat.rotationTo(rotation, direction, down);
+  const turn = mat4.fromQuat(mat4.create(), rotation);
   const min: vec3 = [Infinity, Infinity, Infinity];
   const max: vec3 = [-Infinity, -Infinity, -Infinity];
   for (let at = 0; at < places.length; at += 3)
@@ -139,10 +141,11 @@ function facesOf(solid: Manifold): Faces {
   };
   const [first, second, normal] = [vec3.create(), vec3.create(), vec3.create()];
   for (let at = 0; at < numTri * 3; at += 3) {
-    const [a, b, c] = [0, 1, 2].map((k) => {
+    const corner = (k: number): vec3 => {
       const place = (triVerts[at + k] ?? 0) * 3;
-      return places.subarray(place, place + 3) as unknown as vec3;
-    }) as [vec3, vec3, vec3];
+      return places.subarray(place, place + 3);
+    };
+    const [a, b, c] = [corner(0), corner(1), corner(2)];
     vec3.cross(normal, vec3.sub(first, b, a), vec3.sub(second, c, a));
     faces.areas[at / 3] = vec3.length(normal) / 2;
     faces.normals.set(vec3.normalize(normal, normal), at);

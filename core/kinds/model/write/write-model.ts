@@ -2,6 +2,9 @@ import { WebIO, type Document } from '@gltf-transform/core';
 import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import {
   asItLay,
+  pairsOf,
+  type ClipSettings,
+  type MendSettings,
   type ModelSettings,
   type PrintSettings,
   type WornPicture,
@@ -9,6 +12,10 @@ import {
 import type { OtherKinds } from '../../comparing.ts';
 import { ReadError, type ReadRequest } from '../../reading.ts';
 import type { MadeFile, Written } from '../../writing.ts';
+import { carryClips } from '../mend/carry-clips.ts';
+import { openBeside } from '../mend/merge-models.ts';
+import { resampleClips } from '../mend/resample.ts';
+import type { ModelDocument } from '../model-document.ts';
 import type { Printable } from '../print/print-model.ts';
 import { factsOfModel, openModel } from '../read.ts';
 import { flatParts } from './flat-parts.ts';
@@ -20,28 +27,62 @@ import { prepareModel } from './prepare.ts';
 import { proofOfModel } from './proof.ts';
 import { isCanonical, placeInData, placeInRootNode, toFrame } from './units-and-axes.ts';
 
+/** What is known of a model beside its bytes when it is written. */
+export interface ModelWriting {
+  stem: string;
+  /** Pictures that its materials wear beside those that it names. */
+  worn: readonly WornPicture[];
+  /** Names of nodes whose shapes stay out. */
+  leftOut: readonly string[];
+  /** Other models that go into the same file, by paths from this one. */
+  together: readonly string[];
+  mend: MendSettings;
+  /** Of models; clips are not printed. */
+  print: PrintSettings | null;
+  /** Of clips: what they are carried over to, and how many keys they get. */
+  clips: ClipSettings | null;
+}
+
+/** Opens what is to be written; a clip on the skeleton that it is carried over to. */
+async function openToWrite(
+  request: ReadRequest,
+  { clips }: ModelWriting,
+): Promise<{ model: ModelDocument; carried: string[] }> {
+  const model = await openModel(request);
+  if (!clips) return { model, carried: [] };
+  if (clips.onto === '')
+    return {
+      model,
+      carried: clips.rate > 0 ? resampleClips(model.document, clips.rate) : [],
+    };
+  const target = await openBeside(request, clips.onto);
+  for (const animation of target.document.getRoot().listAnimations()) animation.dispose();
+  const carried = carryClips(target.document, model.document, pairsOf(clips.boneMap), clips.rate);
+  // The clip is wanted, and what it moves.
+  for (const node of target.document.getRoot().listNodes()) node.setMesh(null).setSkin(null);
+  for (const material of target.document.getRoot().listMaterials()) material.dispose();
+  if (target.document.getRoot().listAnimations().length === 0) throw new ReadError(carried.join('; '));
+  return { model: { ...target, missing: [] }, carried };
+}
+
 /**
  * Writes a model in another format, in a unit and with an axis upwards, and reads it again.
- * @param stem what the files are called
  * @throws ReadError
  */
 export async function writeModel(
   request: ReadRequest,
   settings: ModelSettings,
-  {
-    stem,
-    worn,
-    leftOut,
-    print,
-  }: { stem: string; worn: readonly WornPicture[]; leftOut: readonly string[]; print: PrintSettings | null },
+  writing: ModelWriting,
   others: OtherKinds,
 ): Promise<Written> {
   const { as } = settings;
+  const { stem, print } = writing;
   if (as === asItLay) throw new RangeError('writeModel: what stays as it lay is not written');
-  const model = await openModel(request);
+  const { model, carried } = await openToWrite(request, writing);
   const isSolid = print?.solid === 'one solid';
   const losses = lossesOfModel(factsOfModel(model), settings, isSolid);
-  const notes = await prepareModel(model, settings, worn, leftOut, request);
+  const { notes, unmatched } = await prepareModel(model, settings, writing, request);
+  notes.unshift(...carried);
   const solid = isSolid
     ? await (await import('../print/print-model.ts')).printable(model.document, print, request.platform)
     : null;
@@ -53,6 +94,8 @@ export async function writeModel(
   const files = await makeFiles(document, io, request, settings, stem);
   const proof = await proofOfModel({ request, intended, files, stem, settings }, others);
   if (solid) files.push(...(await filesOfPieces(solid, request, settings)));
+  if (unmatched)
+    files.push({ ending: '.unmatched.png', bytes: await request.platform.encodePicture(unmatched) });
   return { files, losses, notes, proof };
 }
 
