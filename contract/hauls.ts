@@ -59,6 +59,8 @@ const pairsSchema = z
 
 export const clipSettingsSchema = z.object({
   as: z.enum(writtenFormats.clip).default('glb'),
+  /** A picture of poses beside each clip. */
+  pose: z.enum(['beside', 'none']).default('beside'),
   /** Keys to a second, at even distances; 0 leaves those that there are. */
   rate: z.number().int().min(0).max(240).default(0),
   /** A model whose skeleton clips are carried over to; empty: they stay on their own. */

@@ -2,7 +2,7 @@ import { expect } from 'chai';
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import sharp from 'sharp';
-import { expectAccessible, openPage } from './support/browser.ts';
+import { expectAccessible, openPage, typeInto } from './support/browser.ts';
 import { made } from './support/made-model.ts';
 import { showTree } from './support/shown-tree.ts';
 
@@ -56,6 +56,29 @@ describe('The haul in the browser', () => {
     // It stays chosen.
     await page.reload();
     await page.getByText('lamps/lamp.stl').waitFor();
+  });
+
+  it('takes lengths that are typed, and says what is wrong with others', async () => {
+    const { page } = shown;
+    await page.getByRole('combobox', { name: 'Printing' }).click();
+    await page.getByRole('option', { name: 'One solid' }).click();
+    const bed = page.getByLabel('Bed (mm)');
+    await typeInto(bed, '12x');
+    await bed.press('Enter');
+    await page.getByText('A bed is one length (120) or three (220x220x250).').waitFor();
+    await bed.fill('');
+    await typeInto(bed, '120');
+    await bed.press('Enter');
+    await page.getByText('A bed is one length').waitFor({ state: 'detached' });
+    await page.reload();
+    await shown.until(
+      async () => (await page.getByLabel('Bed (mm)').inputValue()) === '120',
+      'the bed, kept',
+    );
+    await expectAccessible(page, 'settings for printing');
+    await page.getByRole('combobox', { name: 'Printing' }).click();
+    await page.getByRole('option', { name: 'No', exact: true }).click();
+    await page.getByLabel('Bed (mm)').waitFor({ state: 'detached' });
   });
 
   it('keeps settings as a profile by name, and takes those that came with the product', async () => {

@@ -3,7 +3,7 @@ import type { Facts } from '../../contract/facts.ts';
 import type { Kind } from '../../contract/kinds.ts';
 import { picturesInside } from './compare.ts';
 import { imagesToWrite, lossesOfPicture, pictureEndings } from './picture/write/images.ts';
-import { modelEndings, lossesOfModel } from './model/write/losses.ts';
+import { modelEndings, lossesOfModel, poseEnding } from './model/write/losses.ts';
 import { lossesOfSound, soundEndings } from './sound/write/losses.ts';
 import { prepared } from './read.ts';
 import { ReadError, type ReadRequest } from './reading.ts';
@@ -79,11 +79,12 @@ export function formatToWrite(
 
 /** Endings of the files that come of a content, as far as its facts tell; pictures of models come beside. */
 export function endingsToWrite(as: string, facts: Facts | null, settings: HaulSettings): string[] {
+  const ofClip = facts?.kind === 'clip' && settings.clips.pose === 'beside' ? [poseEnding] : [];
   if (facts?.kind === 'picture') return imagesToWrite(facts, settings.pictures).map(({ ending }) => ending);
-  if (as === 'gltf') return ['.gltf', '.bin'];
+  if (as === 'gltf') return ['.gltf', '.bin', ...ofClip];
   if (as === 'obj') return facts?.kind === 'model' && facts.materials > 0 ? ['.obj', '.mtl'] : ['.obj'];
   const all: Readonly<Record<string, string>> = { ...pictureEndings, ...modelEndings, ...soundEndings };
-  return [all[as] ?? `.${as}`];
+  return [all[as] ?? `.${as}`, ...ofClip];
 }
 
 /** What the format cannot hold of a content, by its facts. */

@@ -1,13 +1,17 @@
 import { writtenFormats, type HaulSettings } from '../../contract/hauls.ts';
+import { mendingChoices } from './mending-choices.ts';
 
-type Group = 'pictures' | 'models' | 'clips' | 'sounds' | 'maps' | 'texts' | 'along';
+type Group = 'pictures' | 'models' | 'mend' | 'print' | 'clips' | 'sounds' | 'maps' | 'texts' | 'along';
 
-/** A setting that is one of a few values. */
+/** A setting that is one of a few values, or that is typed. */
 export interface Choice {
   group: Group;
   name: string;
   label: string;
+  /** None where it is typed. */
   options: readonly (readonly [value: string, label: string])[];
+  /** What may be typed. */
+  hint?: string;
   /** Whether it says anything with these settings. */
   isOf?: (settings: HaulSettings) => boolean;
 }
@@ -28,6 +32,8 @@ function formatsOf(kind: keyof typeof writtenFormats): Choice['options'] {
 }
 
 const isWritten = (as: string): boolean => as !== 'as it lay';
+
+const isPrinted = ({ models, print }: HaulSettings): boolean => isWritten(models.as) && print.solid !== 'no';
 
 /** The settings of a haul, as they stand on the page. */
 export const groups: readonly { title: string; choices: readonly Choice[] }[] = [
@@ -81,7 +87,47 @@ export const groups: readonly { title: string; choices: readonly Choice[] }[] = 
           ['kept', 'Kept'],
         ],
       },
+      {
+        ...{ group: 'mend', name: 'together', label: 'Models of a family' },
+        isOf: ({ models }) => isWritten(models.as),
+        options: [
+          ['apart', 'A file each'],
+          ['families in one', 'One file'],
+        ],
+      },
+    ],
+  },
+  {
+    title: 'Clips',
+    choices: [
       { group: 'clips', name: 'as', label: 'Clips as', options: formatsOf('clip') },
+      {
+        ...{ group: 'clips', name: 'rate', label: 'Keys', isOf: ({ clips }) => isWritten(clips.as) },
+        options: [
+          ['0', 'As they are'],
+          ['24', '24 a second'],
+          ['30', '30 a second'],
+          ['60', '60 a second'],
+        ],
+      },
+      {
+        ...{ group: 'clips', name: 'pose', label: 'Picture of poses' },
+        isOf: ({ clips }) => isWritten(clips.as),
+        options: [
+          ['beside', 'Beside each'],
+          ['none', 'None'],
+        ],
+      },
+      {
+        ...{ group: 'clips', name: 'onto', label: 'On the skeleton of', options: [] },
+        isOf: ({ clips }) => isWritten(clips.as),
+        hint: 'A path of a model. Empty: their own.',
+      },
+      {
+        ...{ group: 'clips', name: 'boneMap', label: 'Bones', options: [] },
+        isOf: ({ clips }) => isWritten(clips.as) && clips.onto !== '',
+        hint: 'Of the clip = of the model; …',
+      },
     ],
   },
   {
@@ -168,6 +214,39 @@ export const groups: readonly { title: string; choices: readonly Choice[] }[] = 
           ['all', 'All'],
         ],
       },
+    ],
+  },
+  {
+    title: 'Mending of models',
+    choices: mendingChoices,
+  },
+  {
+    title: 'For printing',
+    choices: [
+      {
+        ...{ group: 'print', name: 'solid', label: 'Printing', isOf: ({ models }) => isWritten(models.as) },
+        options: [
+          ['no', 'No'],
+          ['one solid', 'One solid'],
+        ],
+      },
+      {
+        ...{ group: 'print', name: 'sizeMm', label: 'Size (mm)', options: [], isOf: isPrinted },
+        hint: '450: the longest side. 0.42=60: what 0.42 m come to.',
+      },
+      {
+        ...{ group: 'print', name: 'bedMm', label: 'Bed (mm)', options: [], isOf: isPrinted },
+        hint: '120, or 220x220x250. Empty: in one piece.',
+      },
+      {
+        ...{ group: 'print', name: 'pins', label: 'Pins', isOf: isPrinted },
+        options: [
+          ['none', 'None'],
+          ['pins and holes', 'Pins and holes'],
+        ],
+      },
+      { ...{ group: 'print', name: 'wallMm', label: 'Wall (mm)', options: [], isOf: isPrinted } },
+      { ...{ group: 'print', name: 'gramsPerCm3', label: 'Material (g/cm³)', options: [], isOf: isPrinted } },
     ],
   },
 ];

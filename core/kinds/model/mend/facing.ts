@@ -91,6 +91,12 @@ function groupFrom(
   return group;
 }
 
+/** Six times the volume that triangles enclose; below zero where they face inwards. */
+export function enclosedVolume(positions: Float32Array, indices: Uint32Array): number {
+  const count = indices.length / 3;
+  return volumeOf(positions, indices, [...Array(count).keys()], new Uint8Array(count));
+}
+
 function volumeOf(
   positions: Float32Array,
   indices: Uint32Array,

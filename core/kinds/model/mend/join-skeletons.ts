@@ -297,9 +297,11 @@ function oneRoot(document: Document): string[] {
   );
   let name = 'root';
   for (let number = 2; names.has(name); number++) name = `root_${number}`;
+  // Two may hang on one thing that is no bone.
+  const tops = new Set(roots.map(topOf));
   const above = document.createNode(name);
   scene.addChild(above);
-  for (const root of roots) above.addChild(topOf(root));
+  for (const top of tops) above.addChild(top);
   for (const skin of skins) {
     const bind = skin.getInverseBindMatrices();
     const binds = bind ? [...elements(bind)] : skin.listJoints().flatMap(() => [...matrices.create()]);

@@ -1,5 +1,4 @@
 import type { Accessor, Document, Primitive } from '@gltf-transform/core';
-import { sortPrimitiveWeights } from '@gltf-transform/functions';
 import { plural } from '../../../figures.ts';
 import { elements, numbersOf, triangleCount, triangleIndices } from '../triangles.ts';
 import { normalsAround } from './normals-around.ts';
@@ -8,6 +7,8 @@ import { normalsAround } from './normals-around.ts';
 const triangleMode = 4;
 /** A weight is off by no more than this where its numbers have 8 bits. */
 const weightTolerance = 0.005;
+/** What a sum of floats may be off by (glTF 2.0, 3.7.3.3). */
+const roundingTolerance = 2e-7;
 const unitTolerance = 0.0005;
 
 /**
@@ -94,34 +95,64 @@ function placesOf(primitive: Primitive): Float32Array {
   return position ? elements(position) : new Float32Array(0);
 }
 
-/** @returns 1 where weights were changed */
+/**
+ * Weights of each vertex add up to one, each bone is there once, and a bone that moves nothing is the first one (glTF 2.0, 3.7.3.3).
+ * @returns 1 where what was there was no rounding
+ */
 function mendWeights(primitive: Primitive): number {
-  const [first, joints] = [primitive.getAttribute('WEIGHTS_0'), primitive.getAttribute('JOINTS_0')];
-  if (!first || !joints) return 0;
-  const sets = primitive.listSemantics().filter((name) => name.startsWith('WEIGHTS_'));
-  const all = sets.map((name) => elements(primitive.getAttribute(name) ?? first));
-  const isOff = Array.from({ length: first.getCount() }, (_, vertex) => vertex).some((vertex) => {
-    const sum = all.reduce((total, values) => {
-      for (let k = 0; k < 4; k++) total += values[vertex * 4 + k] ?? 0;
-      return total;
-    }, 0);
-    return Math.abs(sum - 1) > weightTolerance;
-  });
-  if (isOff) sortPrimitiveWeights(primitive, sets.length * 4);
-  // A bone that moves nothing is to be the first one.
-  sets.forEach((name, set) => {
-    const ofBones = primitive.getAttribute(name.replace('WEIGHTS', 'JOINTS'));
-    const values = primitive.getAttribute(name);
-    const array = ofBones ? numbersOf(ofBones).slice() : null;
-    const now = values && (isOff ? elements(values) : all[set]);
-    if (!ofBones || !array || !now) return;
-    let isChanged = false;
-    for (let at = 0; at < array.length; at++)
-      if (now[at] === 0 && array[at] !== 0) {
-        array[at] = 0;
-        isChanged = true;
+  const sets = primitive
+    .listSemantics()
+    .filter((name) => name.startsWith('WEIGHTS_'))
+    .flatMap((name) => {
+      const weights = primitive.getAttribute(name);
+      const joints = primitive.getAttribute(name.replace('WEIGHTS', 'JOINTS'));
+      return weights && joints ? [{ weights, joints }] : [];
+    });
+  const values = sets.map(({ weights }) => elements(weights).slice());
+  const bones = sets.map(({ joints }) => numbersOf(joints).slice());
+  // Of floats, what rounding leaves is taken off without a word.
+  const isFloat = sets.every(({ weights }) => weights.getArray() instanceof Float32Array);
+  const tolerance = isFloat ? roundingTolerance : weightTolerance;
+  let [most, isBound, isMoved] = [0, false, false];
+  for (let at = 0; at < (values[0]?.length ?? 0); at += 4) {
+    const known = new Map<number, { set: number; slot: number }>();
+    let sum = 0;
+    values.forEach((own, set) => {
+      for (let slot = at; slot < at + 4; slot++) {
+        const weight = own[slot] ?? 0;
+        const bone = bones[set]?.[slot] ?? 0;
+        const before = known.get(bone);
+        if (weight > 0 && before) {
+          const first = values[before.set];
+          if (first) first[before.slot] = (first[before.slot] ?? 0) + weight;
+          own[slot] = 0;
+          isMoved = true;
+        } else if (weight > 0) known.set(bone, { set, slot });
+        else if (weight !== 0) {
+          own[slot] = 0;
+          isMoved = true;
+        }
+        sum += Math.max(0, weight) || 0;
       }
-    if (isChanged) ofBones.setArray(array);
+    });
+    most = Math.max(most, Math.abs(sum - 1));
+    values.forEach((own, set) => {
+      for (let slot = at; slot < at + 4; slot++) {
+        if (sum > 0 && Math.abs(sum - 1) > tolerance) {
+          own[slot] = (own[slot] ?? 0) / sum;
+          isMoved = true;
+        }
+        const ofSet = bones[set];
+        if (ofSet && own[slot] === 0 && ofSet[slot] !== 0) {
+          ofSet[slot] = 0;
+          isBound = true;
+        }
+      }
+    });
+  }
+  sets.forEach(({ weights, joints }, set) => {
+    if (isMoved) weights.setArray(values[set] ?? null).setNormalized(false);
+    if (isBound) joints.setArray(bones[set] ?? null);
   });
-  return isOff ? 1 : 0;
+  return most > weightTolerance ? 1 : 0;
 }

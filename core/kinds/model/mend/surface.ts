@@ -5,7 +5,7 @@ import type { MendSettings } from '../../../../contract/hauls.ts';
 import { plural } from '../../../figures.ts';
 import { TriangleTree } from '../compare/triangle-tree.ts';
 import { elements, triangleCount, triangleIndices, trianglesOf } from '../triangles.ts';
-import { facingOf } from './facing.ts';
+import { enclosedVolume, facingOf } from './facing.ts';
 import { normalsAround, smoothNormals } from './normals-around.ts';
 
 /** The mode of lists of triangles (glTF 2.0, 3.7.2.1). */
@@ -37,7 +37,8 @@ export async function mendSurface(document: Document, settings: MendSettings): P
     notes.push(`${plural(count, 'triangle')} without area left out`);
   }
   if (settings.facing !== 'kept') {
-    const count = sumOf((primitive) => turnOutwards(document, primitive));
+    const posed = posedPlaces(document);
+    const count = sumOf((primitive) => turnOutwards(document, primitive, posed.get(primitive)));
     notes.push(`${plural(count, 'triangle')} turned to face outwards`);
   }
   if (settings.normals !== 'kept') {
@@ -97,11 +98,20 @@ function setTriangles(document: Document, primitive: Primitive, indices: Uint32A
   );
 }
 
-function turnOutwards(document: Document, primitive: Primitive): number {
+/** Where shapes on bones stand: their bones may mirror what their numbers say. Others are turned with their nodes, mirrored or not. */
+function posedPlaces(document: Document): Map<Primitive, Float32Array> {
+  return new Map(
+    trianglesOf(document)
+      .filter(({ node }) => node.getSkin())
+      .map(({ primitive, positions }) => [primitive, positions]),
+  );
+}
+
+function turnOutwards(document: Document, primitive: Primitive, posed?: Float32Array): number {
   const position = primitive.getAttribute('POSITION');
   if (!position || triangleCount(primitive) === 0) return 0;
   const corners = triangleIndices(primitive).slice();
-  const { turned, count } = facingOf(elements(position), corners);
+  const { turned, count } = facingOf(posed ?? elements(position), corners);
   if (count === 0) return 0;
   const touched = new Set<number>();
   turned.forEach((isTurned, triangle) => {
@@ -115,6 +125,9 @@ function turnOutwards(document: Document, primitive: Primitive): number {
   const normal = primitive.getAttribute('NORMAL');
   if (!normal) return count;
   const around = normalsAround(elements(position), corners);
+  // Bones may mirror: normals are of the numbers, and triangles of what comes of them.
+  const side =
+    posed && enclosedVolume(elements(position), corners) * enclosedVolume(posed, corners) < 0 ? -1 : 1;
   const values = elements(normal);
   for (const vertex of touched) {
     const at = vertex * 3;
@@ -122,7 +135,7 @@ function turnOutwards(document: Document, primitive: Primitive): number {
       (values[at] ?? 0) * (around[at] ?? 0) +
       (values[at + 1] ?? 0) * (around[at + 1] ?? 0) +
       (values[at + 2] ?? 0) * (around[at + 2] ?? 0);
-    if (facing < 0) for (let axis = 0; axis < 3; axis++) values[at + axis] = -(values[at + axis] ?? 0);
+    if (facing * side < 0) for (let axis = 0; axis < 3; axis++) values[at + axis] = -(values[at + axis] ?? 0);
   }
   // Others may have the same numbers.
   primitive.setAttribute('NORMAL', normal.clone().setArray(values).setNormalized(false));
@@ -160,6 +173,18 @@ function limitInfluences(primitive: Primitive, most: number): number {
   return 1;
 }
 
+/** Over seams, too, where keeping them leaves many more triangles than were asked for: of flat shading every edge is one. */
+const simplifier = {
+  ...MeshoptSimplifier,
+  simplify: (
+    ...[indices, positions, stride, target, error, flags = []]: Parameters<typeof MeshoptSimplifier.simplify>
+  ) => {
+    const [kept, off] = MeshoptSimplifier.simplify(indices, positions, stride, target, error, flags);
+    if (kept.length <= target * 1.1) return [kept, off];
+    return MeshoptSimplifier.simplify(indices, positions, stride, target, error, [...flags, 'Permissive']);
+  },
+};
+
 /** To a number of triangles, with how far the old surface is from the new one. */
 async function reduceTo(document: Document, most: number): Promise<string[]> {
   const before = trianglesOf(document);
@@ -169,7 +194,7 @@ async function reduceTo(document: Document, most: number): Promise<string[]> {
   await MeshoptSimplifier.ready;
   await document.transform(
     weld(),
-    simplify({ simplifier: MeshoptSimplifier, ratio: most / count, error: 1, lockBorder: false }),
+    simplify({ simplifier, ratio: most / count, error: 1, lockBorder: false }),
   );
   const after = trianglesOf(document);
   const left = after.reduce((sum, { indices }) => sum + indices.length / 3, 0);

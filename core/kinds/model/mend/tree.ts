@@ -15,7 +15,9 @@ export function mendTree(document: Document): string[] {
     dropped += dropBrokenChannels(animation);
     if (animation.listChannels().length === 0) animation.dispose();
   }
-  return dropped > 0 ? [`${plural(dropped, 'channel')} of clips without a time left out`] : [];
+  return dropped > 0
+    ? [`${plural(dropped, 'channel')} of clips without a time, or for what another one moves, left out`]
+    : [];
 }
 
 function hangOnScene(document: Document, node: Node): void {
@@ -51,11 +53,19 @@ function hangOnScene(document: Document, node: Node): void {
 function dropBrokenChannels(animation: Animation): number {
   let dropped = 0;
   const known = new Map<unknown, boolean>();
+  const moved = new Map<Node, Set<string | null>>();
   for (const channel of animation.listChannels()) {
     const input = channel.getSampler()?.getInput();
     const isBroken = known.get(input) ?? (!input || !goesOn(elements(input)));
     known.set(input, isBroken);
-    if (!isBroken && channel.getTargetNode()) continue;
+    const node = channel.getTargetNode();
+    // One channel for one thing: the first.
+    const paths = (node && moved.get(node)) ?? new Set();
+    const isDouble = paths.has(channel.getTargetPath());
+    if (!isBroken && node && !isDouble) {
+      moved.set(node, paths.add(channel.getTargetPath()));
+      continue;
+    }
     channel.dispose();
     dropped++;
   }

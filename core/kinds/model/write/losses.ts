@@ -10,6 +10,9 @@ export const modelEndings = {
   '3mf': '.3mf',
 } as const;
 
+/** Of the picture of poses beside a clip. */
+export const poseEnding = '.pose.png';
+
 /** What a format cannot hold of a model. @param isSolid whether it is made a solid for printing */
 export function lossesOfModel(
   facts: Pick<

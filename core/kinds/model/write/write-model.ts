@@ -16,13 +16,14 @@ import { carryClips } from '../mend/carry-clips.ts';
 import { openBeside } from '../mend/merge-models.ts';
 import { resampleClips } from '../mend/resample.ts';
 import type { ModelDocument } from '../model-document.ts';
+import { drawPoses } from '../pose/draw-poses.ts';
 import type { Printable } from '../print/print-model.ts';
 import { factsOfModel, openModel } from '../read.ts';
 import { flatParts } from './flat-parts.ts';
 import { write3mf, writePly, writeStl } from './meshes.ts';
 import { writeObj } from './obj.ts';
 import { endingOfPicture } from './picture-names.ts';
-import { lossesOfModel } from './losses.ts';
+import { lossesOfModel, poseEnding } from './losses.ts';
 import { prepareModel } from './prepare.ts';
 import { proofOfModel } from './proof.ts';
 import { isCanonical, placeInData, placeInRootNode, toFrame } from './units-and-axes.ts';
@@ -94,6 +95,9 @@ export async function writeModel(
   const files = await makeFiles(document, io, request, settings, stem);
   const proof = await proofOfModel({ request, intended, files, stem, settings }, others);
   if (solid) files.push(...(await filesOfPieces(solid, request, settings)));
+  const [clip] = document.getRoot().listAnimations();
+  const pose = writing.clips?.pose === 'beside' && clip ? drawPoses(document, clip) : null;
+  if (pose) files.push({ ending: poseEnding, bytes: await request.platform.encodePicture(pose) });
   if (unmatched)
     files.push({ ending: '.unmatched.png', bytes: await request.platform.encodePicture(unmatched) });
   return { files, losses, notes, proof };
