@@ -1,5 +1,6 @@
 import { spawn } from 'node:child_process';
 import {
+  copyFileSync,
   createWriteStream,
   mkdirSync,
   mkdtempSync,
@@ -16,6 +17,7 @@ import { pipeline } from 'node:stream/promises';
 import { setTimeout as sleep } from 'node:timers/promises';
 import sharp from 'sharp';
 import { sheetDocument } from './look/made-scenes.ts';
+import { faultyModels } from '../tests/support/faulty-models.ts';
 import { flatParts } from '../core/kinds/model/write/flat-parts.ts';
 import { writeObj } from '../core/kinds/model/write/obj.ts';
 import { writeWave } from '../core/kinds/sound/write/wave.ts';
@@ -29,6 +31,7 @@ import { run, waitFor } from './running.ts';
 
 const worvel = join(applicationRoot, 'worvel');
 const threads = 2;
+const openModels = '/usr/share/assimp/models';
 const asked = {
   imageMagickToTextures: {
     what: '1,000 block-compressed textures to PNG: ImageMagick / ours',
@@ -38,6 +41,10 @@ const asked = {
   assimpToModels: { what: '300 models to GLB with pictures: assimp’s command / ours', least: 3, quick: 1 },
   flacToSounds: { what: '200 sounds to FLAC: flac / ours', least: 1, quick: 0.3 },
   zipToStream: { what: '10,000 files streamed as ZIP: zip -0 / ours', least: 0.7, quick: 0.2 },
+  printSeconds: {
+    what: '50 models with faults made watertight, 450 mm, and cut for a bed of 120, seconds',
+    most: 60,
+  },
   streamMegabytes: { what: 'memory of the server while it streams them, MB', most: 400 },
 };
 
@@ -58,6 +65,7 @@ export async function benchHaul(say: (line: string) => void, share = 1): Promise
   await makeModels(join(game, 'models'), counts.models);
   makeSounds(join(game, 'sounds'), counts.sounds);
   makeFiles(join(game, 'files'), counts.files);
+  takeFaulty(join(game, 'print'), Math.max(4, Math.round(50 * share)));
   const server = spawn(worvel, ['serve', '--port', String(port), '--data', data], { stdio: 'ignore' });
   try {
     await waitFor(`${url}/api/health`);
@@ -79,6 +87,11 @@ export async function benchHaul(say: (line: string) => void, share = 1): Promise
       ...['flac', '-s', '-f', '-5', '-o', `${out}.flac`, file],
     ]);
     say(`Sounds: ours ${sounds.seconds.toFixed(1)} s, flac ${flac.toFixed(1)} s`);
+    const printed = await ours('print', {
+      models: { as: 'stl', unit: 'millimetres', up: 'Z', textures: 'none' },
+      print: { solid: 'one solid', sizeMm: '450', bedMm: '120' },
+    });
+    say(`For printing: ${printed.seconds.toFixed(1)} s`);
     const files = await ours('files', {});
     const watch = new MemoryWatch(() => serverPids(server.pid), false);
     const start = performance.now();
@@ -99,6 +112,7 @@ export async function benchHaul(say: (line: string) => void, share = 1): Promise
         modelsSeconds: models.seconds,
         soundsSeconds: sounds.seconds,
         filesSeconds: files.seconds,
+        printSeconds: printed.seconds,
         streamSeconds,
         streamMegabytes,
       },
@@ -286,6 +300,15 @@ function makeSounds(folder: string, count: number): void {
       writeWave({ ...told, samples: { integers } }, 16, { loops: [], cues: [] }),
     );
   }
+}
+
+/** Models that nobody here made, with faults of their own, in one folder. */
+function takeFaulty(folder: string, count: number): void {
+  mkdirSync(folder, { recursive: true });
+  const all = Array.from({ length: count }, (_, at) => faultyModels[at % faultyModels.length] ?? '');
+  all.forEach((name, at) =>
+    copyFileSync(join(openModels, name), join(folder, `${at}-${name.slice(name.lastIndexOf('/') + 1)}`)),
+  );
 }
 
 /** Small files that stay as they lay. */
