@@ -116,6 +116,7 @@ async function convert(
         worn: [],
         leftOut: [],
         together: [],
+        arrangement: null,
       },
       folder: staging,
       prefix,

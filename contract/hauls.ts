@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { arrangementSchema } from './arrangements.ts';
 import { kindSchema } from './kinds.ts';
 
 /** Formats that each kind is taken out in; `as it lay` is the bytes of the build. */
@@ -156,6 +157,8 @@ export const haulSettingsSchema = z.object({
       needs: z.boolean().default(true),
       family: z.boolean().default(false),
       levels: z.enum(['finest', 'all']).default('finest'),
+      /** Models as people have set them up, each set-up a file of its own beside the model. */
+      arrangements: z.boolean().default(false),
     })
     .prefault({}),
 });
@@ -295,6 +298,8 @@ export const haulRecordSchema = z.object({
   channel: z.string(),
   settings: haulSettingsSchema,
   sources: z.array(z.object({ path: z.string(), build: z.string(), blake3: z.string() })),
+  /** Set-ups of models as they were when it was written; null where they were not asked for. */
+  arrangements: z.array(arrangementSchema).max(100_000).nullable().default(null),
   files: z.array(
     writtenFileSchema.extend({ from: z.string(), verdict: verdictSchema, sentence: z.string() }),
   ),
@@ -311,6 +316,8 @@ export const haulRequestSchema = z.object({
     .max(200_000)
     .default([]),
   settings: haulSettingsSchema,
+  /** Set-ups of models instead of those that are kept, where a haul is done again. */
+  arrangements: z.array(arrangementSchema).max(100_000).nullable().optional(),
 });
 export type HaulRequest = z.infer<typeof haulRequestSchema>;
 

@@ -110,6 +110,52 @@ describe('Hauls that mend', () => {
     expect(page).to.contain('<img src="clips/wave.pose.png" alt="wave"');
   });
 
+  it('bring models as people have set them up along: parts left out, props hung, layers made one clip', async () => {
+    const setUp = {
+      leftOut: ['shape'],
+      props: [{ path: 'boats/boat.glb', on: 'hand_l', place: [0, 0.5, 0], scale: 2 }],
+      layers: [{ path: 'clips/wave.glb', clip: 'wave', moves: ['rotation'], mask: { branches: ['spine'] } }],
+      moved: [{ part: 'gone', place: [1, 0, 0] }],
+    };
+    await getJson(application, 'arrangements', {
+      method: 'PUT',
+      body: { channel, path: 'birds/giant.glb', name: 'With a boat', setUp },
+    });
+    const folder = house.path('arranged');
+    const settings = { along: { needs: false, arrangements: true } };
+    const done = await run({ ...request(settings, ['birds/giant.glb']), folder });
+    expect(done).to.include({ state: 'done', same: 2, failed: 0 });
+    expect(filesIn(folder)).to.deep.equal([
+      ...['birds/giant With a boat.glb', 'birds/giant.glb', 'haul.html', 'haul.json'],
+    ]);
+    const said = await sentences(done);
+    expect(said).to.contain('1 part left out.').and.to.contain('hung on “hand_l”.');
+    expect(said).to.contain('1 layer made one clip, “With a boat”, of 1.00 s.');
+    expect(said).to.contain('Not there any more: “gone”.');
+    const document = await new NodeIO().read(join(folder, 'birds', 'giant With a boat.glb'));
+    const [mesh, ...others] = document.getRoot().listMeshes();
+    expect([mesh?.getName(), others.length]).to.deep.equal(['barrel', 0]);
+    const holder = document
+      .getRoot()
+      .listNodes()
+      .find((node) => node.getName() === 'boat');
+    expect(holder?.getParentNode()?.getName()).to.equal('hand_l');
+    expect(holder?.getScale()).to.deep.equal([2, 2, 2]);
+    const [clip] = document.getRoot().listAnimations();
+    const moved = clip?.listChannels().map((one) => [one.getTargetNode()?.getName(), one.getTargetPath()]);
+    expect(moved).to.deep.equal(['spine', 'head', 'arm_l', 'hand_l'].map((bone) => [bone, 'rotation']));
+    // The record has the set-up: done again, it is the same, whatever was changed meanwhile.
+    await getJson(application, 'arrangements', {
+      method: 'PUT',
+      body: { channel, path: 'birds/giant.glb', name: 'With a boat', setUp: { leftOut: ['shape'] } },
+    });
+    const record = haulRecordSchema.parse(JSON.parse(readFileSync(join(folder, 'haul.json'), 'utf8')));
+    const again = house.path('arranged again');
+    await run({ record, folder: again }, 'hauls/again');
+    for (const name of filesIn(folder))
+      expect(readFileSync(join(again, name)).equals(readFileSync(join(folder, name))), name).to.equal(true);
+  });
+
   it('say what is wrong with a skeleton that is not there, and write the rest', async () => {
     const folder = house.path('no skeleton');
     const settings = { clips: { onto: 'birds/gone.glb' } };

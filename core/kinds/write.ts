@@ -1,3 +1,4 @@
+import type { SetUp } from '../../contract/arrangements.ts';
 import { asItLay, type HaulSettings, type WornPicture } from '../../contract/hauls.ts';
 import type { Facts } from '../../contract/facts.ts';
 import type { Kind } from '../../contract/kinds.ts';
@@ -24,6 +25,8 @@ export interface Writing {
   leftOut: readonly string[];
   /** Of a model: others that go into the same file, by paths from it. */
   together: readonly string[];
+  /** Of a model: how somebody has set it up, with paths as it would name them. */
+  arrangement: { name: string; setUp: SetUp } | null;
 }
 
 /** Formats whose own extension is not the first in the table. */
@@ -105,7 +108,7 @@ export function lossesOf(facts: Facts | null, format: string, settings: HaulSett
 export async function writeContent(
   format: string,
   request: Omit<ReadRequest, 'raster'>,
-  { kind, settings, stem, space, isNormal, worn, leftOut, together }: Writing,
+  { kind, settings, stem, space, isNormal, worn, leftOut, together, arrangement }: Writing,
 ): Promise<Written> {
   const whole = await prepared(kind, request);
   const others = picturesInside(whole, whole);
@@ -120,7 +123,7 @@ export async function writeContent(
       return writeModel(
         whole,
         settings.models,
-        { stem, worn, leftOut, together, mend, print, clips: null },
+        { stem, worn, leftOut, together, arrangement, mend, print, clips: null },
         others,
       );
     }
@@ -130,7 +133,16 @@ export async function writeContent(
       return writeModel(
         whole,
         { ...settings.models, as: clips.as },
-        { stem, worn: [], leftOut, together: [], mend: { ...mend, attributesFrom: '' }, print: null, clips },
+        {
+          stem,
+          worn: [],
+          leftOut,
+          together: [],
+          arrangement: null,
+          mend: { ...mend, attributesFrom: '' },
+          print: null,
+          clips,
+        },
         others,
       );
     }

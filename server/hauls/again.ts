@@ -16,7 +16,7 @@ export function findChannelNamed(database: Queryable, { title, channel }: HaulRe
 export async function requestOfRecord(
   database: Queryable,
   channelId: number,
-  { name, sources, settings }: HaulRecord,
+  { name, sources, settings, arrangements }: HaulRecord,
 ): Promise<HaulRequest> {
   const builds = new Map<string, Awaited<ReturnType<typeof findBuild>>>();
   for (const { path, build: label, blake3 } of sources) {
@@ -30,5 +30,5 @@ export async function requestOfRecord(
       );
   }
   const assets = sources.map(({ path, build }) => ({ path, build }));
-  return { channel: channelId, haul: null, name, assets, settings };
+  return { channel: channelId, haul: null, name, assets, settings, arrangements: arrangements ?? [] };
 }

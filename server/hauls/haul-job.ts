@@ -159,6 +159,7 @@ class HaulWriter {
             isNormal: writing.isNormal,
             worn: writing.worn.map((one) => ({ ...one, path: besideOf(path, one.path) })),
             leftOut: [],
+            arrangement: besideSetUp(path, writing.arrangement),
             together: writing.together.map(({ path: other }) => besideOf(path, other)),
           },
           folder: this.staging,
@@ -216,6 +217,26 @@ function besideOf(from: string, path: string): string {
   return `${'../'.repeat(depth)}${path}`;
 }
 
+/** A set-up with the paths in it as the model would name them. */
+function besideSetUp(
+  from: string,
+  arrangement: PlannedWriting['arrangement'],
+): PlannedWriting['arrangement'] {
+  if (!arrangement) return null;
+  const { name, setUp } = arrangement;
+  return {
+    name,
+    setUp: {
+      ...setUp,
+      props: setUp.props.map((prop) => ({ ...prop, path: besideOf(from, prop.path) })),
+      layers: setUp.layers.map((layer) => ({
+        ...layer,
+        path: layer.path === '' ? '' : besideOf(from, layer.path),
+      })),
+    },
+  };
+}
+
 function sentence(text: string): string {
   const whole = `${text.charAt(0).toUpperCase()}${text.slice(1)}`;
   return /[.!?]$/.test(whole) ? whole : `${whole}.`;
@@ -239,10 +260,16 @@ async function writeRecord({ pool }: Context, run: Run, folder: string): Promise
     channel: channel?.name ?? '',
     settings: run.settings,
     sources: results
-      .filter(({ writing }) => writing.hash !== '')
+      // A model that is set up is the same source once more.
+      .filter(({ writing }) => writing.hash !== '' && !writing.arrangement)
       .flatMap(({ writing: { path, build, hash, together } }) =>
         [{ path, hash }, ...together].map((one) => ({ path: one.path, build, blake3: one.hash })),
       ),
+    arrangements: run.settings.along.arrangements
+      ? results.flatMap(({ writing: { path, arrangement } }) =>
+          arrangement ? [{ path, ...arrangement }] : [],
+        )
+      : null,
     files: results.flatMap(({ path, verdict, sentence: said, files }) =>
       files.map((file) => ({ ...file, from: path, verdict, sentence: said })),
     ),

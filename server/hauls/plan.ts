@@ -1,10 +1,12 @@
 import { setImmediate } from 'node:timers/promises';
+import type { Arrangement } from '../../contract/arrangements.ts';
 import type { HaulPlan, HaulSettings, PlannedFile, WornPicture } from '../../contract/hauls.ts';
 import { asItLay } from '../../contract/hauls.ts';
 import type { Facts } from '../../contract/facts.ts';
 import { Targets } from '../../core/hauls/targets.ts';
 import { endingsToWrite, formatToWrite, lossesOf } from '../../core/kinds/write.ts';
 import { findTitleOf } from '../acquire/builds/builds.ts';
+import { listArrangementsOf } from '../library/arrangements/arrangements.ts';
 import { factsKey, findFacts } from '../library/assets/facts.ts';
 import type { GatheredAsset } from '../library/gather-answers.ts';
 import type { Library } from '../library/library.ts';
@@ -21,6 +23,8 @@ export interface PlannedWriting extends PlannedFile {
   family: string;
   /** Of a model: others of its family that go into the same file. */
   together: { path: string; hash: string }[];
+  /** Of a model: how somebody has set it up, with paths of the build. */
+  arrangement: Pick<Arrangement, 'name' | 'setUp'> | null;
 }
 
 export interface WholePlan {
@@ -44,6 +48,7 @@ export async function planHaul(
   channelId: number,
   chosen: readonly { path: string; build: string }[],
   settings: HaulSettings,
+  arrangements: readonly Arrangement[] | null = null,
 ): Promise<WholePlan> {
   const byBuild = new Map<string, string[]>();
   for (const { path, build } of chosen) byBuild.set(build, [...(byBuild.get(build) ?? []), path]);
@@ -82,15 +87,49 @@ export async function planHaul(
     // Others are answered in between.
     await setImmediate();
   }
+  if (settings.along.arrangements)
+    await addArrangements(pool, titleId, whole.writings, targets, arrangements);
   if (settings.mend.together === 'families in one') whole.writings = familiesInOne(whole.writings);
   return whole;
+}
+
+/** Files of their own for models as people have set them up. @param said instead of those that are kept */
+async function addArrangements(
+  pool: Queryable,
+  titleId: number,
+  writings: PlannedWriting[],
+  targets: Targets,
+  said: readonly Arrangement[] | null,
+): Promise<void> {
+  const models = writings.filter(({ kind, format }) => kind === 'model' && format !== asItLay);
+  const known =
+    said ??
+    (await listArrangementsOf(
+      pool,
+      titleId,
+      models.map(({ path }) => path),
+    ));
+  const byPath = new Map<string, Arrangement[]>();
+  for (const one of known) byPath.set(one.path, [...(byPath.get(one.path) ?? []), one]);
+  for (const model of models)
+    for (const { name, setUp } of byPath.get(model.path) ?? []) {
+      const { path, family, endings } = model;
+      const own = path.replace(/(\.[^./]*)?$/, ` ${name.replaceAll('/', '-')}$1`);
+      const { stem, insteadOf } = targets.place({ path: own, family, endings });
+      writings.push({
+        ...model,
+        ...{ stem, insteadOf, target: `${stem}${endings[0] ?? ''}`, arrangement: { name, setUp } },
+        why: `set up as “${name}”`,
+        together: [],
+      });
+    }
 }
 
 /** One file of all models of a family that are taken out of a build: the first one has the others with it. */
 function familiesInOne(writings: readonly PlannedWriting[]): PlannedWriting[] {
   const first = new Map<string, PlannedWriting>();
   return writings.flatMap((writing) => {
-    if (writing.kind !== 'model' || writing.format === asItLay) return [writing];
+    if (writing.kind !== 'model' || writing.format === asItLay || writing.arrangement) return [writing];
     const key = `${writing.build}\n${writing.family}`;
     const one = first.get(key);
     if (!one) {
@@ -138,7 +177,7 @@ function planOf(
       worn,
       family,
     },
-    together: [],
+    ...{ together: [], arrangement: null },
     sourceBytes: sizeBytes,
     bytes: isKept ? sizeBytes : estimate(facts, format, sizeBytes),
     losses: isKept ? [] : lossesOf(facts, from, settings),

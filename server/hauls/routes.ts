@@ -125,7 +125,10 @@ export function haulRoutes(services: HaulContext): Hono {
     const channel = await findChannelNamed(pool, record);
     const request = await requestOfRecord(pool, channel, record);
     return context.json(
-      await begin(services, request, folder, { needs: false, family: false, levels: 'all' }),
+      await begin(services, request, folder, {
+        ...{ needs: false, family: false, levels: 'all' },
+        arrangements: request.settings.along.arrangements,
+      }),
       201,
     );
   });
@@ -181,11 +184,11 @@ const mostAssets = 200_000;
 
 async function planOf(
   { pool, library }: HaulContext,
-  { channel, haul, assets, settings }: HaulRequest,
+  { channel, haul, assets, settings, arrangements }: HaulRequest,
   along = settings.along,
 ): Promise<WholePlan> {
   const chosen = haul === null ? assets : (await readHaulAssets(pool, haul, 0, mostAssets)).assets;
-  return planHaul({ pool, library }, channel, chosen, { ...settings, along });
+  return planHaul({ pool, library }, channel, chosen, { ...settings, along }, arrangements ?? null);
 }
 
 /**

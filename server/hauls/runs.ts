@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { arrangementSchema } from '../../contract/arrangements.ts';
 import {
   haulResultSchema,
   haulSettingsSchema,
@@ -24,6 +25,7 @@ const writingSchema = plannedFileSchema.extend({
   endings: z.array(z.string()),
   family: z.string().default(''),
   together: z.array(z.object({ path: z.string(), hash: z.string() })).default([]),
+  arrangement: arrangementSchema.pick({ name: true, setUp: true }).nullable().default(null),
   space: z.enum(['sRGB', 'linear']).nullable(),
   isNormal: z.boolean(),
   worn: z.array(wornPictureSchema),
@@ -95,7 +97,7 @@ function nothingOf(path: string): PlannedWriting {
       why: 'chosen',
     },
     ...{ sourceBytes: 0, bytes: 0, losses: [], insteadOf: '', stem: '', endings: [], space: null },
-    ...{ family: '', together: [] },
+    ...{ family: '', together: [], arrangement: null },
     ...{ isNormal: false, worn: [] },
   };
 }

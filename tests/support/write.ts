@@ -1,3 +1,4 @@
+import type { SetUp } from '../../contract/arrangements.ts';
 import { haulSettingsSchema, type HaulSettings, type WornPicture } from '../../contract/hauls.ts';
 import type { Kind } from '../../contract/kinds.ts';
 import { formatOf } from '../../core/kinds/formats.ts';
@@ -15,6 +16,7 @@ export interface WriteOptions {
   worn?: WornPicture[];
   leftOut?: string[];
   together?: string[];
+  arrangement?: { name: string; setUp: SetUp };
   resolve?: (reference: string) => Promise<Uint8Array | null>;
 }
 
@@ -34,6 +36,7 @@ export function writeBytes(bytes: Uint8Array, path: string, options: WriteOption
       ...{ space: options.space ?? null, isNormal: options.isNormal ?? false },
       ...{ worn: options.worn ?? [], leftOut: options.leftOut ?? [] },
       together: options.together ?? [],
+      arrangement: options.arrangement ?? null,
     },
   );
 }

@@ -208,6 +208,14 @@ export const groups: readonly { title: string; choices: readonly Choice[] }[] = 
         ],
       },
       {
+        ...{ group: 'along', name: 'arrangements', label: 'Arrangements' },
+        isOf: ({ models }) => isWritten(models.as),
+        options: [
+          ['true', 'A file for each'],
+          ['false', 'Stay'],
+        ],
+      },
+      {
         ...{ group: 'along', name: 'levels', label: 'Levels of detail' },
         options: [
           ['finest', 'The finest'],

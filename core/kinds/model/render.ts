@@ -2,8 +2,6 @@ import { vec3, type ReadonlyVec3 } from 'gl-matrix';
 import { previewSize, type Raster, type ReadRequest } from '../reading.ts';
 import type { TriangleBatch } from './triangles.ts';
 
-/** Drawn at twice the size and averaged down, for smooth edges. */
-const drawnSize = previewSize * 2;
 const margin = 0.06;
 
 /** The eye looks down from the front right; the light comes from the upper left. Fixed, so that previews look alike. */
@@ -42,11 +40,18 @@ export async function renderPreview(
 /** What is drawn of triangles. */
 export type DrawnTriangles = Pick<TriangleBatch, 'positions' | 'uvs' | 'indices'>;
 
-/** Draws each batch with its surface. */
-export function drawBatches(batches: readonly DrawnTriangles[], surfaces: readonly Surface[]): Raster | null {
-  const frame = frameOf(batches);
+/** Draws each batch with its surface. @param size pixels of a side */
+export function drawBatches(
+  batches: readonly DrawnTriangles[],
+  surfaces: readonly Surface[],
+  size = previewSize,
+): Raster | null {
+  // Drawn at twice the size and averaged down, for smooth edges.
+  const drawnSize = size * 2;
+  const frame = frameOf(batches, drawnSize);
   if (!frame) return null;
-  const target = {
+  const target: Target = {
+    side: drawnSize,
     colour: new Float32Array(drawnSize * drawnSize * 4),
     depth: new Float32Array(drawnSize * drawnSize),
   };
@@ -55,7 +60,7 @@ export function drawBatches(batches: readonly DrawnTriangles[], surfaces: readon
     const surface = surfaces[at];
     if (surface) drawBatch(batch, surface, frame, target);
   });
-  return averageDown(target.colour);
+  return averageDown(target.colour, size);
 }
 
 const right = vec3.cross([0, 0, 0], [0, 1, 0], eye);
@@ -64,13 +69,20 @@ const up = vec3.cross([0, 0, 0], eye, right);
 /** From the left to the right of a picture, in the world. */
 export const acrossPicture: readonly number[] = [...right];
 
+/** What is drawn on: linear light and depth of each pixel of a square. */
+interface Target {
+  side: number;
+  colour: Float32Array;
+  depth: Float32Array;
+}
+
 interface Frame {
   scale: number;
   centreX: number;
   centreY: number;
 }
 
-function frameOf(batches: readonly DrawnTriangles[]): Frame | null {
+function frameOf(batches: readonly DrawnTriangles[], drawnSize: number): Frame | null {
   let [left, bottom, rightmost, top] = [Infinity, Infinity, -Infinity, -Infinity];
   for (const { positions } of batches) {
     for (let at = 0; at < positions.length; at += 3) {
@@ -105,9 +117,10 @@ function drawBatch(
   { positions, uvs, indices }: DrawnTriangles,
   surface: Surface,
   frame: Frame,
-  target: { colour: Float32Array; depth: Float32Array },
+  target: Target,
 ): void {
   const count = positions.length / 3;
+  const drawnSize = target.side;
   const screen = new Float32Array(count * 3);
   for (let vertex = 0; vertex < count; vertex++) {
     screen[vertex * 3] = (along(positions, vertex * 3, right) - frame.centreX) * frame.scale + drawnSize / 2;
@@ -150,7 +163,7 @@ function drawTriangle(
   brightness: number,
   uvs: Float32Array | null,
   { colour, texture, colours }: Surface,
-  target: { colour: Float32Array; depth: Float32Array },
+  target: Target,
 ): void {
   const ax = screen[a * 3] ?? 0;
   const ay = screen[a * 3 + 1] ?? 0;
@@ -160,6 +173,7 @@ function drawTriangle(
   const cy = screen[c * 3 + 1] ?? 0;
   const area = (bx - ax) * (cy - ay) - (by - ay) * (cx - ax);
   if (!(Math.abs(area) > 1e-9)) return;
+  const drawnSize = target.side;
   const firstX = Math.max(0, Math.floor(Math.min(ax, bx, cx)));
   const lastX = Math.min(drawnSize - 1, Math.ceil(Math.max(ax, bx, cx)));
   const firstY = Math.max(0, Math.floor(Math.min(ay, by, cy)));
@@ -236,13 +250,13 @@ function toByte(linear: number): number {
   return byteOfLinear[Math.min(4096, Math.max(0, Math.round(linear * 4096)))] ?? 0;
 }
 
-function averageDown(colour: Float32Array): Raster {
-  const rgba = new Uint8Array(previewSize * previewSize * 4);
-  const row = drawnSize * 4;
-  for (let y = 0; y < previewSize; y++) {
-    for (let x = 0; x < previewSize; x++) {
+function averageDown(colour: Float32Array, size: number): Raster {
+  const rgba = new Uint8Array(size * size * 4);
+  const row = size * 8;
+  for (let y = 0; y < size; y++) {
+    for (let x = 0; x < size; x++) {
       const from = y * 2 * row + x * 8;
-      const to = (y * previewSize + x) * 4;
+      const to = (y * size + x) * 4;
       // Clear pixels are black: the colour is the mean of the covered ones alone.
       const covered = sumOfFour(colour, from + 3, row) / 255;
       if (covered === 0) continue;
@@ -251,7 +265,7 @@ function averageDown(colour: Float32Array): Raster {
       rgba[to + 3] = (covered / 4) * 255;
     }
   }
-  return { width: previewSize, height: previewSize, rgba };
+  return { width: size, height: size, rgba };
 }
 
 function sumOfFour(values: Float32Array, at: number, row: number): number {

@@ -50,18 +50,34 @@ export const keptArrangements: KeptItems = {
   },
 };
 
-/** Arrangements of a path, by name. */
-export async function listArrangements(
+const pathsAtOnce = 1000;
+
+/** Arrangements of many paths, by path and name. */
+export async function listArrangementsOf(
   database: Queryable,
   titleId: number,
-  path: string,
+  paths: readonly string[],
 ): Promise<Arrangement[]> {
-  const rows = await select<{ name: string; body: string }>(
-    database,
-    'SELECT name, body FROM arrangements WHERE title_id = ? AND path_digest = ? ORDER BY name',
-    [titleId, pathDigest(path)],
-  );
-  return rows.map(({ name, body }) =>
-    arrangementSchema.parse({ path, name, setUp: setUpSchema.parse(JSON.parse(body)) }),
-  );
+  const found: Arrangement[] = [];
+  for (let from = 0; from < paths.length; from += pathsAtOnce) {
+    const part = new Map(
+      paths.slice(from, from + pathsAtOnce).map((path) => [pathDigest(path).toString('hex'), path]),
+    );
+    const rows = await select<{ digest: Buffer; name: string; body: string }>(
+      database,
+      'SELECT path_digest AS digest, name, body FROM arrangements WHERE title_id = ? AND path_digest IN (?) ORDER BY name',
+      [titleId, [...part.keys()].map((digest) => Buffer.from(digest, 'hex'))],
+    );
+    for (const { digest, name, body } of rows) {
+      const path = part.get(digest.toString('hex'));
+      if (path !== undefined)
+        found.push(arrangementSchema.parse({ path, name, setUp: setUpSchema.parse(JSON.parse(body)) }));
+    }
+  }
+  return found;
+}
+
+/** Arrangements of a path, by name. */
+export function listArrangements(database: Queryable, titleId: number, path: string): Promise<Arrangement[]> {
+  return listArrangementsOf(database, titleId, [path]);
 }

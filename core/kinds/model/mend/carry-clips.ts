@@ -92,7 +92,8 @@ function timesOf(animation: Animation, rate: number): number[] {
   }
   const times = new Set<number>();
   for (const sampler of animation.listSamplers())
-    for (const time of sampler.getInput()?.getArray() ?? []) if (times.size < mostKeys) times.add(time);
+    for (const time of [...((sampler.getInput()?.getArray() ?? []) as Iterable<number>)])
+      if (times.size < mostKeys) times.add(time);
   return [...times].sort((a, b) => a - b);
 }
 

@@ -249,11 +249,11 @@ function otherAxes(
   turn: readonly [number, number, number, number],
   names: Readonly<Record<string, string>>,
 ): BoneSaid[] {
-  const inverseTurn = quat.invert(quat.create(), turn as quat) ?? quat.create();
+  const inverseTurn = quat.invert(quat.create(), turn) ?? quat.create();
   return bones.map(({ name, parent, at, turn: own }) => {
-    const local = quat.clone((own ?? [0, 0, 0, 1]) as quat);
+    const local = quat.clone(own ?? [0, 0, 0, 1]);
     // L' = T⁻¹·L·T below another bone, and L·T where there is none.
-    const turned = quat.multiply(quat.create(), local, turn as quat);
+    const turned = quat.multiply(quat.create(), local, turn);
     const whole = parent === null ? turned : quat.multiply(quat.create(), inverseTurn, turned);
     const place = parent === null ? at : rotated(at, inverseTurn);
     return {

@@ -12,8 +12,8 @@ const colours: readonly [number, number, number][] = [
 const paper = [242, 236, 222] as const;
 const ink = [22, 44, 48] as const;
 const gap = 8;
-/** Pixels of a side of the whole picture, at most. */
-const mostPixels = 4096;
+/** Pixels of a side of the whole picture, unless there are hundreds of pieces. */
+const usualPixels = 1200;
 
 /**
  * A picture of a thing in its pieces, and of each piece with its number, in rows.
@@ -25,38 +25,40 @@ export function picturePieces(whole: readonly Shell[], pieces: readonly Shell[])
     colour: colours[at % colours.length] ?? [0.5, 0.5, 0.5],
     texture: null,
   }));
+  const count = pieces.length > 1 ? pieces.length + 1 : 1;
+  const columns = Math.ceil(Math.sqrt(count));
+  const rows = Math.ceil(count / columns);
+  const tile = Math.max(96, Math.min(320, Math.floor(usualPixels / columns) - gap));
   const drawn = (shells: readonly Shell[], from: number): Raster | null =>
     drawBatches(
       shells.map(({ positions, indices }) => ({ positions, indices, uvs: null })),
       surfaces.slice(from),
+      tile,
     );
   const first = drawn(whole, 0);
   if (!first) return null;
-  const count = pieces.length > 1 ? pieces.length + 1 : 1;
-  const columns = Math.ceil(Math.sqrt(count));
-  const rows = Math.ceil(count / columns);
-  const tile = Math.min(first.width, Math.floor(mostPixels / columns) - gap);
   const [width, height] = [columns * (tile + gap) + gap, rows * (tile + gap) + gap];
   const rgba = new Uint8Array(width * height * 4);
-  for (let at = 0; at < rgba.length; at += 4) rgba.set([...paper, 255], at);
+  // A pixel, and from there on as much again as there is.
+  rgba.set([...paper, 255]);
+  for (let done = 4; done < rgba.length; done *= 2) rgba.copyWithin(done, 0, done);
   const sheet = { rgba, width, height };
   for (let at = 0; at < count; at++) {
     const picture = at === 0 ? first : drawn(pieces.slice(at - 1, at), at - 1);
     const left = gap + (at % columns) * (tile + gap);
     const top = gap + Math.floor(at / columns) * (tile + gap);
-    if (picture) lay(picture, sheet, left, top, tile);
+    if (picture) lay(picture, sheet, left, top);
     if (at > 0) writeNumber(at, sheet, left, top, Math.max(14, Math.round(tile / 10)));
   }
   return sheet;
 }
 
-/** Lays a square picture over a sheet, taking its nearest pixels where it is made smaller. */
-function lay({ rgba, width }: Raster, sheet: Raster, left: number, top: number, size: number): void {
-  for (let y = 0; y < size; y++)
-    for (let x = 0; x < size; x++) {
-      const from =
-        (Math.floor(((y + 0.5) * width) / size) * width + Math.floor(((x + 0.5) * width) / size)) * 4;
+function lay({ rgba, width, height }: Raster, sheet: Raster, left: number, top: number): void {
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const from = (y * width + x) * 4;
       const share = (rgba[from + 3] ?? 0) / 255;
+      if (share === 0) continue;
       const to = ((top + y) * sheet.width + left + x) * 4;
       for (let channel = 0; channel < 3; channel++)
         sheet.rgba[to + channel] = Math.round(

@@ -1,7 +1,7 @@
 import type { Manifold, Vec3 } from 'manifold-3d';
 import { vec3 } from 'gl-matrix';
 
-const sampled = 1500;
+const sampled = 800;
 const fewSampled = 300;
 const manyTriangles = 20_000;
 

@@ -4,6 +4,7 @@ import { sameBytes } from '../../../bytes.ts';
 import { plural } from '../../../figures.ts';
 import { pairsOf, type ModelSettings } from '../../../../contract/hauls.ts';
 import { ReadError, type Raster, type ReadRequest } from '../../reading.ts';
+import { applySetUp } from '../arrange/set-up.ts';
 import { carryAttributes } from '../mend/carry-attributes.ts';
 import { joinSkeletons } from '../mend/join-skeletons.ts';
 import { mendLooks } from '../mend/looks.ts';
@@ -30,7 +31,7 @@ const keptPictures: ReadonlySet<string> = new Set(['image/png', 'image/jpeg']);
 export async function prepareModel(
   { document, missing }: ModelDocument,
   settings: ModelSettings,
-  { worn, leftOut, together, mend }: Pick<ModelWriting, 'worn' | 'leftOut' | 'together' | 'mend'>,
+  { worn, leftOut, together, mend, arrangement }: Omit<ModelWriting, 'print' | 'clips'>,
   request: ReadRequest,
 ): Promise<{ notes: string[]; unmatched: Raster | null }> {
   const words: string[] = [];
@@ -38,6 +39,7 @@ export async function prepareModel(
   const isMissing = await mergeModels(document, request, together);
   if (together.length > 0) words.push(`${plural(together.length + 1, 'model')} put together`);
   if (missing.length > 0 || isMissing) dropStandIns(document);
+  if (arrangement) words.push(...(await applySetUp(document, arrangement.name, arrangement.setUp, request)));
   if (settings.textures === 'none')
     for (const texture of document.getRoot().listTextures()) texture.dispose();
   words.push(...(await unpackPictures(document, request, keptPictures, mostPixelsOfSide, true)));

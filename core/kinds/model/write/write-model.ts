@@ -1,5 +1,6 @@
 import { WebIO, type Document } from '@gltf-transform/core';
 import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
+import type { SetUp } from '../../../../contract/arrangements.ts';
 import {
   asItLay,
   pairsOf,
@@ -37,6 +38,8 @@ export interface ModelWriting {
   leftOut: readonly string[];
   /** Other models that go into the same file, by paths from this one. */
   together: readonly string[];
+  /** How somebody has set it up, with paths as this model would name them. */
+  arrangement: { name: string; setUp: SetUp } | null;
   mend: MendSettings;
   /** Of models; clips are not printed. */
   print: PrintSettings | null;
