@@ -1,6 +1,6 @@
 import { mkdtemp, rm, stat, open as openFile } from 'node:fs/promises';
 import { basename, dirname, join, resolve as absolute } from 'node:path';
-import { haulSettingsSchema, writtenFormats, type HaulSettings } from '../contract/hauls.ts';
+import { haulSettingsSchema, writtenFormats, type HaulSettings } from '../contract/haul-settings.ts';
 import { bytesText } from '../core/figures.ts';
 import { formatOf } from '../core/kinds/formats.ts';
 import { identify } from '../core/kinds/identify.ts';

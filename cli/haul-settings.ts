@@ -1,4 +1,4 @@
-import { haulSettingsSchema, type HaulSettings } from '../contract/hauls.ts';
+import { haulSettingsSchema, type HaulSettings } from '../contract/haul-settings.ts';
 import { UsageError } from './usage-error.ts';
 
 /**

@@ -1,4 +1,4 @@
-import { asItLay, type HaulSettings } from '../../contract/hauls.ts';
+import { asItLay, type HaulSettings } from '../../contract/haul-settings.ts';
 import type { Kind } from '../../contract/kinds.ts';
 
 /**

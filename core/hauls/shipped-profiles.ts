@@ -1,4 +1,5 @@
-import { haulSettingsSchema, type Profile } from '../../contract/hauls.ts';
+import { haulSettingsSchema } from '../../contract/haul-settings.ts';
+import type { Profile } from '../../contract/hauls.ts';
 
 function profile(name: string, settings: Parameters<typeof haulSettingsSchema.parse>[0]): Profile {
   return { name, settings: haulSettingsSchema.parse(settings), isShipped: true };

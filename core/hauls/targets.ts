@@ -1,4 +1,4 @@
-import type { HaulSettings } from '../../contract/hauls.ts';
+import type { HaulSettings } from '../../contract/haul-settings.ts';
 
 /** Letters that one file system or another does not take in a name, with those that nobody sees. */
 const refused = /[<>:"|?*\\\u0000-\u001f\u007f]/g;

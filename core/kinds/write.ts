@@ -1,10 +1,11 @@
 import type { SetUp } from '../../contract/arrangements.ts';
-import { asItLay, type HaulSettings, type WornPicture } from '../../contract/hauls.ts';
+import { asItLay, type HaulSettings } from '../../contract/haul-settings.ts';
+import type { WornPicture } from '../../contract/hauls.ts';
 import type { Facts } from '../../contract/facts.ts';
 import type { Kind } from '../../contract/kinds.ts';
 import { picturesInside } from './compare.ts';
 import { imagesToWrite, lossesOfPicture, pictureEndings } from './picture/write/images.ts';
-import { modelEndings, lossesOfModel, poseEnding } from './model/write/losses.ts';
+import { modelEndings, lossesOfModel, piecesEnding, poseEnding } from './model/write/losses.ts';
 import { lossesOfSound, soundEndings } from './sound/write/losses.ts';
 import { prepared } from './read.ts';
 import { ReadError, type ReadRequest } from './reading.ts';
@@ -84,6 +85,8 @@ export function formatToWrite(
 export function endingsToWrite(as: string, facts: Facts | null, settings: HaulSettings): string[] {
   const ofClip = facts?.kind === 'clip' && settings.clips.pose === 'beside' ? [poseEnding] : [];
   if (facts?.kind === 'picture') return imagesToWrite(facts, settings.pictures).map(({ ending }) => ending);
+  if (facts?.kind === 'model' && settings.print.solid !== 'no' && as !== 'gltf')
+    return [`.${as}`, piecesEnding];
   if (as === 'gltf') return ['.gltf', '.bin', ...ofClip];
   if (as === 'obj') return facts?.kind === 'model' && facts.materials > 0 ? ['.obj', '.mtl'] : ['.obj'];
   const all: Readonly<Record<string, string>> = { ...pictureEndings, ...modelEndings, ...soundEndings };

@@ -2,7 +2,7 @@ import { mkdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import * as z from 'zod';
 import type { HaulRecord } from '../../contract/hauls.ts';
-import { asItLay } from '../../contract/hauls.ts';
+import { asItLay } from '../../contract/haul-settings.ts';
 import { plural } from '../../core/figures.ts';
 import { recordPage } from '../../core/hauls/record-page.ts';
 import { findBuild, nameOfTitle, findTitleOf, type PlacedBuild } from '../acquire/builds/builds.ts';

@@ -1,4 +1,5 @@
-import { haulSettingsSchema, type Haul, type HaulAssets, type HaulSettings } from '../../contract/hauls.ts';
+import { haulSettingsSchema, type HaulSettings } from '../../contract/haul-settings.ts';
+import type { Haul, HaulAssets } from '../../contract/hauls.ts';
 import { role } from '../acquire/builds/spans.ts';
 import { inTransaction, type Pool } from '../platform/database/pool.ts';
 import { change, parseColumn, select, selectOne, type Queryable } from '../platform/database/rows.ts';

@@ -1,7 +1,8 @@
 import { setImmediate } from 'node:timers/promises';
 import type { Arrangement } from '../../contract/arrangements.ts';
-import type { HaulPlan, HaulSettings, PlannedFile, WornPicture } from '../../contract/hauls.ts';
-import { asItLay } from '../../contract/hauls.ts';
+import type { HaulSettings } from '../../contract/haul-settings.ts';
+import type { HaulPlan, PlannedFile, WornPicture } from '../../contract/hauls.ts';
+import { asItLay } from '../../contract/haul-settings.ts';
 import type { Facts } from '../../contract/facts.ts';
 import { Targets } from '../../core/hauls/targets.ts';
 import { endingsToWrite, formatToWrite, lossesOf } from '../../core/kinds/write.ts';

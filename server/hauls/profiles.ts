@@ -1,4 +1,5 @@
-import { haulSettingsSchema, type HaulSettings, type Profile } from '../../contract/hauls.ts';
+import { haulSettingsSchema, type HaulSettings } from '../../contract/haul-settings.ts';
+import type { Profile } from '../../contract/hauls.ts';
 import { shippedProfiles } from '../../core/hauls/shipped-profiles.ts';
 import { change, parseColumn, select, type Queryable } from '../platform/database/rows.ts';
 import { ConflictError } from '../platform/plain-error.ts';

@@ -1,14 +1,13 @@
 import * as z from 'zod';
 import { arrangementSchema } from '../../contract/arrangements.ts';
+import { haulSettingsSchema, type HaulSettings } from '../../contract/haul-settings.ts';
 import {
   haulResultSchema,
-  haulSettingsSchema,
   writtenFileSchema,
   wornPictureSchema,
   plannedFileSchema,
   type HaulResult,
   type HaulRun,
-  type HaulSettings,
   type Verdict,
 } from '../../contract/hauls.ts';
 import { addJob } from '../jobs/queue.ts';
@@ -16,7 +15,7 @@ import { inTransaction, type Pool } from '../platform/database/pool.ts';
 import { change, parseColumn, select, selectOne, type Queryable } from '../platform/database/rows.ts';
 import { ConflictError, NotFoundError } from '../platform/plain-error.ts';
 import type { PlannedWriting, WholePlan } from './plan.ts';
-import { asItLay } from '../../contract/hauls.ts';
+import { asItLay } from '../../contract/haul-settings.ts';
 
 const rowsAtOnce = 500;
 

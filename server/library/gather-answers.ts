@@ -1,4 +1,6 @@
-import type { HaulSettings, WornPicture } from '../../contract/hauls.ts';
+import type { HaulSettings } from '../../contract/haul-settings.ts';
+import type { WornPicture } from '../../contract/hauls.ts';
+import type { Candidate } from '../../contract/references.ts';
 import type { Kind } from '../../contract/kinds.ts';
 import { comesAlong } from '../../core/hauls/follow.ts';
 import { formatWithId } from '../../core/kinds/formats.ts';
@@ -31,7 +33,7 @@ export interface GatheredAsset {
 
 export interface Gathered {
   assets: GatheredAsset[];
-  missing: { from: string; text: string; candidates: string[] }[];
+  missing: { from: string; text: string; candidates: Candidate[] }[];
   refused: { path: string; reason: string }[];
 }
 
@@ -107,9 +109,7 @@ export async function answerGather(
     .map(({ from, mention: { text, where } }) => ({
       from: index.path(from),
       text,
-      candidates: candidatesFor(index, isThere, text, index.path(from), where)
-        .slice(0, shownCandidates)
-        .map(({ path }) => path),
+      candidates: candidatesFor(index, isThere, text, index.path(from), where).slice(0, shownCandidates),
     }));
   return { assets, missing, refused };
 }

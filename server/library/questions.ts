@@ -11,7 +11,7 @@ import type { Described } from '../decode/operations.ts';
 import type * as z from 'zod';
 import type { SheetSurroundings } from './formats/descriptions.ts';
 import type { Gathered } from './gather-answers.ts';
-import type { HaulSettings } from '../../contract/hauls.ts';
+import type { HaulSettings } from '../../contract/haul-settings.ts';
 import type { FoundAssets, Order, SearchRequest } from './search/find-assets.ts';
 
 /** A map with what its models are, so that their facts are found. */

@@ -1,5 +1,6 @@
 import type { SetUp } from '../../contract/arrangements.ts';
-import { haulSettingsSchema, type HaulSettings, type WornPicture } from '../../contract/hauls.ts';
+import { haulSettingsSchema, type HaulSettings } from '../../contract/haul-settings.ts';
+import type { WornPicture } from '../../contract/hauls.ts';
 import type { Kind } from '../../contract/kinds.ts';
 import { formatOf } from '../../core/kinds/formats.ts';
 import { identify } from '../../core/kinds/identify.ts';

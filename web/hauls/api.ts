@@ -1,4 +1,5 @@
 import type * as z from 'zod';
+import type { HaulSettings } from '../../contract/haul-settings.ts';
 import {
   haulAssetsSchema,
   haulPlanSchema,
@@ -13,7 +14,6 @@ import {
   type HaulPlan,
   type HaulRequest,
   type HaulRun,
-  type HaulSettings,
   type Profile,
   type Verdict,
 } from '../../contract/hauls.ts';

@@ -1,7 +1,8 @@
 import { Box, Button, MenuItem, TextField, Typography } from '@mui/material';
 import { useSnackbar } from 'notistack';
 import { useState, type ReactNode } from 'react';
-import type { Haul, HaulRequest, HaulSettings } from '../../contract/hauls.ts';
+import type { HaulSettings } from '../../contract/haul-settings.ts';
+import type { Haul, HaulRequest } from '../../contract/hauls.ts';
 import { bytesText, plural } from '../../core/figures.ts';
 import { failureText } from '../ui/api.ts';
 import { PaneTabs } from '../ui/pane-tabs.tsx';

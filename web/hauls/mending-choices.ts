@@ -1,4 +1,4 @@
-import type { HaulSettings } from '../../contract/hauls.ts';
+import type { HaulSettings } from '../../contract/haul-settings.ts';
 import type { Choice } from './settings-choices.ts';
 
 const isOf = ({ models }: HaulSettings): boolean => models.as !== 'as it lay';

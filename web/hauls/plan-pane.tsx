@@ -6,6 +6,7 @@ import type { HaulPlan, PlannedFile } from '../../contract/hauls.ts';
 import { bytesText, plural } from '../../core/figures.ts';
 import { PathText } from '../ui/path-text.tsx';
 import { assetPath, usePlace, useSpan } from '../ui/use-span.ts';
+import { MissingInHaul } from './missing-in-haul.tsx';
 
 const rowPixels = 30;
 
@@ -33,13 +34,7 @@ function PlanSums({ plan }: { plan: HaulPlan }): ReactNode {
           {`Not held by the formats: ${losses.map(({ what, assets }) => `${what} (${plural(assets, 'asset')})`).join(', ')}.`}
         </Typography>
       )}
-      <Troubles
-        title={`${plural(missing.length, 'file')} named and not in the build`}
-        lines={missing.map(
-          ({ from, text, candidates }) =>
-            `${text}, named by ${from}${candidates.length > 0 ? `: it may be ${candidates.join(' or ')}` : ''}`,
-        )}
-      />
+      <MissingInHaul missing={missing} />
       <Troubles
         title={`${plural(refused.length, 'asset')} cannot be taken out`}
         lines={refused.map(({ path, reason }) => `${path}: ${reason}`)}

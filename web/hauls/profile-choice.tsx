@@ -1,6 +1,6 @@
 import { Box, Button, MenuItem, TextField } from '@mui/material';
 import { useState, type ReactNode } from 'react';
-import type { HaulSettings } from '../../contract/hauls.ts';
+import type { HaulSettings } from '../../contract/haul-settings.ts';
 import { failureText } from '../ui/api.ts';
 import { useDropProfileMutation, useKeepProfileMutation, useProfilesQuery } from './api.ts';
 

@@ -1,4 +1,4 @@
-import { writtenFormats, type HaulSettings } from '../../contract/hauls.ts';
+import { writtenFormats, type HaulSettings } from '../../contract/haul-settings.ts';
 import { mendingChoices } from './mending-choices.ts';
 
 type Group = 'pictures' | 'models' | 'mend' | 'print' | 'clips' | 'sounds' | 'maps' | 'texts' | 'along';

@@ -1,6 +1,6 @@
 import { Box, MenuItem, TextField, Typography } from '@mui/material';
 import { useState, type ReactNode } from 'react';
-import { haulSettingsSchema, type HaulSettings } from '../../contract/hauls.ts';
+import { haulSettingsSchema, type HaulSettings } from '../../contract/haul-settings.ts';
 import { ProfileChoice } from './profile-choice.tsx';
 import { groups, type Choice } from './settings-choices.ts';
 

@@ -3,7 +3,7 @@ import { mat4 as matrices } from 'gl-matrix';
 import { plural } from '../../../figures.ts';
 import { boneKey } from '../pose/bone-names.ts';
 import { elements, numbersOf } from '../triangles.ts';
-import { parentFor } from './bone-parents.ts';
+import { hangOnBones, hasJointAbove } from './bone-parents.ts';
 
 /** Places that count as one, as a share of the skeleton's size, and how far axes may be turned. */
 const placeTolerance = 1e-4;
@@ -219,65 +219,6 @@ function takeApart(document: Document, kept: ReadonlyMap<Node, Node>): void {
 function isDouble(node: Node, kept: ReadonlyMap<Node, Node>): boolean {
   const other = kept.get(node);
   return other !== undefined && other !== node;
-}
-
-/** Bones that hang on none and carry none get a parent. */
-function hangOnBones(document: Document, said: ReadonlyMap<string, string>): string[] {
-  const joints = [
-    ...new Set(
-      document
-        .getRoot()
-        .listSkins()
-        .flatMap((skin) => skin.listJoints()),
-    ),
-  ];
-  const isJoint = new Set(joints);
-  const notes: string[] = [];
-  const moved = new Set(
-    document
-      .getRoot()
-      .listAnimations()
-      .flatMap((animation) => animation.listChannels().map((channel) => channel.getTargetNode())),
-  );
-  for (const joint of joints) {
-    const isAlone =
-      !hasJointAbove(joint, isJoint) && !joint.listChildren().some((child) => isJoint.has(child));
-    const wanted = said.get(joint.getName());
-    if (wanted === undefined && (!isAlone || joints.length < 2)) continue;
-    const parent =
-      wanted === undefined
-        ? parentFor(joint, joints, document)
-        : joints.find((one) => one.getName() === wanted);
-    if (!parent || parent === joint || isBelow(parent, joint)) {
-      notes.push(
-        wanted === undefined
-          ? `“${joint.getName()}” hangs on no bone, and none was found for it`
-          : `“${joint.getName()}” cannot hang on “${wanted}”`,
-      );
-      continue;
-    }
-    if (moved.has(joint) && joint.getParentNode()) {
-      notes.push(`“${joint.getName()}” is moved by clips where it is, and stays there`);
-      continue;
-    }
-    const back = matrices.invert(matrices.create(), parent.getWorldMatrix()) ?? matrices.create();
-    const local = matrices.multiply(matrices.create(), back, joint.getWorldMatrix());
-    joint.setMatrix([...local] as unknown as mat4);
-    parent.addChild(joint);
-    notes.push(`“${joint.getName()}” hung on “${parent.getName()}”`);
-  }
-  return notes;
-}
-
-function hasJointAbove(node: Node, isJoint: ReadonlySet<Node>): boolean {
-  for (let above = node.getParentNode(); above; above = above.getParentNode())
-    if (isJoint.has(above)) return true;
-  return false;
-}
-
-function isBelow(node: Node, other: Node): boolean {
-  for (let above: Node | null = node; above; above = above.getParentNode()) if (above === other) return true;
-  return false;
 }
 
 /** A game engine wants one root (common practice): where there are more, one is put above them all. */

@@ -1,7 +1,7 @@
 import { Document } from '@gltf-transform/core';
 import { expect } from 'chai';
 import { BoxGeometry, SphereGeometry, type BufferGeometry } from 'three';
-import { mendSettingsSchema, type MendSettings } from '../../../../contract/hauls.ts';
+import { mendSettingsSchema, type MendSettings } from '../../../../contract/haul-settings.ts';
 import { elements, triangleIndices, trianglesOf } from '../triangles.ts';
 import { mendSurface } from './surface.ts';
 

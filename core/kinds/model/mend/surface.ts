@@ -1,7 +1,7 @@
 import type { Document, Primitive } from '@gltf-transform/core';
 import { simplify, sortPrimitiveWeights, weld } from '@gltf-transform/functions';
 import { MeshoptSimplifier } from 'meshoptimizer';
-import type { MendSettings } from '../../../../contract/hauls.ts';
+import type { MendSettings } from '../../../../contract/haul-settings.ts';
 import { plural } from '../../../figures.ts';
 import { TriangleTree } from '../compare/triangle-tree.ts';
 import { elements, triangleCount, triangleIndices, trianglesOf } from '../triangles.ts';

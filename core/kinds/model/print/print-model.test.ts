@@ -4,7 +4,7 @@ import { existsSync, readFileSync } from 'node:fs';
 import { unzipSync } from 'fflate';
 import sharp from 'sharp';
 import { BoxGeometry, SphereGeometry, type BufferGeometry } from 'three';
-import type { PrintSettings } from '../../../../contract/hauls.ts';
+import type { PrintSettings } from '../../../../contract/haul-settings.ts';
 import { faultyModels } from '../../../../tests/support/faulty-models.ts';
 import { lookAtStl, type LookedAtSolid } from '../../../../tests/support/solids.ts';
 import { fileOf, writeBytes } from '../../../../tests/support/write.ts';

@@ -1,6 +1,6 @@
 import { Document } from '@gltf-transform/core';
 import type { Manifold } from 'manifold-3d';
-import type { PrintSettings } from '../../../../contract/hauls.ts';
+import type { PrintSettings } from '../../../../contract/haul-settings.ts';
 import { plural } from '../../../figures.ts';
 import { ReadError, type Platform, type Raster } from '../../reading.ts';
 import { flatParts } from '../write/flat-parts.ts';
@@ -21,6 +21,8 @@ export interface Printable {
   picture: Raster | null;
 }
 
+/** A gigabyte of places and edges. */
+const mostTriangles = 2_000_000;
 /** Millimetres between pieces. */
 const gapMm = 5;
 const inMillimetres = toFrame({ unit: 'millimetres', up: 'Z' });
@@ -38,6 +40,11 @@ export async function printable(
   const room = new SolidRoom(await platform.openSolids());
   try {
     const found = flatParts(document, inMillimetres);
+    const triangles = found.reduce((sum, { indices }) => sum + indices.length / 3, 0);
+    if (triangles > mostTriangles)
+      throw new ReadError(
+        `it has ${triangles} triangles, and solids are made of no more than ${mostTriangles}: let it be reduced first`,
+      );
     const factor = factorOf(settings.sizeMm, sizeOf(found));
     const parts = found.map(({ positions, indices }) => ({
       positions: factor === 1 ? positions : positions.map((value) => value * factor),

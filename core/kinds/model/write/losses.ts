@@ -1,5 +1,5 @@
 import type { ModelFacts } from '../../../../contract/facts.ts';
-import { asItLay, type ModelSettings } from '../../../../contract/hauls.ts';
+import { asItLay, type ModelSettings } from '../../../../contract/haul-settings.ts';
 
 export const modelEndings = {
   glb: '.glb',
@@ -12,6 +12,8 @@ export const modelEndings = {
 
 /** Of the picture of poses beside a clip. */
 export const poseEnding = '.pose.png';
+/** Of the picture of a solid's pieces with their numbers. */
+export const piecesEnding = '.pieces.png';
 
 /** What a format cannot hold of a model. @param isSolid whether it is made a solid for printing */
 export function lossesOfModel(

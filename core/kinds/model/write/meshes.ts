@@ -1,5 +1,5 @@
 import { zipSync } from 'fflate';
-import type { ModelSettings } from '../../../../contract/hauls.ts';
+import type { ModelSettings } from '../../../../contract/haul-settings.ts';
 import { ReadError } from '../../reading.ts';
 import type { FlatPart } from './flat-parts.ts';
 import { fromLight } from '../../srgb.ts';

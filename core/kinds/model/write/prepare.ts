@@ -2,7 +2,7 @@ import { PropertyType, type Document } from '@gltf-transform/core';
 import { prune } from '@gltf-transform/functions';
 import { sameBytes } from '../../../bytes.ts';
 import { plural } from '../../../figures.ts';
-import { pairsOf, type ModelSettings } from '../../../../contract/hauls.ts';
+import { pairsOf, type ModelSettings } from '../../../../contract/haul-settings.ts';
 import { ReadError, type Raster, type ReadRequest } from '../../reading.ts';
 import { applySetUp } from '../arrange/set-up.ts';
 import { carryAttributes } from '../mend/carry-attributes.ts';

@@ -1,6 +1,6 @@
 import { WebIO } from '@gltf-transform/core';
 import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
-import type { ModelSettings } from '../../../../contract/hauls.ts';
+import type { ModelSettings } from '../../../../contract/haul-settings.ts';
 import { sameBytes } from '../../../bytes.ts';
 import type { OtherKinds } from '../../comparing.ts';
 import { ReadError, type BySheet, type ReadRequest } from '../../reading.ts';

@@ -1,6 +1,6 @@
 import type { Accessor, Document, Node, vec3, vec4 } from '@gltf-transform/core';
 import { quat } from 'gl-matrix';
-import { unitsPerMetre, type ModelSettings } from '../../../../contract/hauls.ts';
+import { unitsPerMetre, type ModelSettings } from '../../../../contract/haul-settings.ts';
 import { elements } from '../triangles.ts';
 
 export type Frame = Pick<ModelSettings, 'unit' | 'up'>;

@@ -8,8 +8,8 @@ import {
   type MendSettings,
   type ModelSettings,
   type PrintSettings,
-  type WornPicture,
-} from '../../../../contract/hauls.ts';
+} from '../../../../contract/haul-settings.ts';
+import type { WornPicture } from '../../../../contract/hauls.ts';
 import type { OtherKinds } from '../../comparing.ts';
 import { ReadError, type ReadRequest } from '../../reading.ts';
 import type { MadeFile, Written } from '../../writing.ts';
@@ -24,7 +24,7 @@ import { flatParts } from './flat-parts.ts';
 import { write3mf, writePly, writeStl } from './meshes.ts';
 import { writeObj } from './obj.ts';
 import { endingOfPicture } from './picture-names.ts';
-import { lossesOfModel, poseEnding } from './losses.ts';
+import { lossesOfModel, piecesEnding, poseEnding } from './losses.ts';
 import { prepareModel } from './prepare.ts';
 import { proofOfModel } from './proof.ts';
 import { isCanonical, placeInData, placeInRootNode, toFrame } from './units-and-axes.ts';
@@ -146,7 +146,7 @@ async function filesOfPieces(
   settings: ModelSettings,
 ): Promise<MadeFile[]> {
   const files: MadeFile[] = [];
-  if (picture) files.push({ ending: '.pieces.png', bytes: await platform.encodePicture(picture) });
+  if (picture) files.push({ ending: piecesEnding, bytes: await platform.encodePicture(picture) });
   const parts = settings.as === 'stl' ? flatParts(document, toFrame(settings)) : [];
   if (parts.length > 1)
     for (const part of parts)

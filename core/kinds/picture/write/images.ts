@@ -1,5 +1,5 @@
 import type { PictureFacts } from '../../../../contract/facts.ts';
-import { asItLay, type PictureSettings } from '../../../../contract/hauls.ts';
+import { asItLay, type PictureSettings } from '../../../../contract/haul-settings.ts';
 import type { ImagePlace } from '../picture.ts';
 
 /** Images of one picture that are files of their own; more would be a mistake of the file. */

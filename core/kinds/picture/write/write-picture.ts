@@ -1,5 +1,5 @@
-import type { PictureSettings } from '../../../../contract/hauls.ts';
-import { asItLay } from '../../../../contract/hauls.ts';
+import type { PictureSettings } from '../../../../contract/haul-settings.ts';
+import { asItLay } from '../../../../contract/haul-settings.ts';
 import type { Platform, ReadRequest } from '../../reading.ts';
 import type { MadeFile, Proof, Written } from '../../writing.ts';
 import { openPicture, pictureOf } from '../open.ts';

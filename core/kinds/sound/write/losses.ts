@@ -1,5 +1,5 @@
 import type { SoundFacts } from '../../../../contract/facts.ts';
-import { asItLay, type SoundSettings } from '../../../../contract/hauls.ts';
+import { asItLay, type SoundSettings } from '../../../../contract/haul-settings.ts';
 
 export const soundEndings = { wav: '.wav', flac: '.flac', ogg: '.ogg', opus: '.opus' } as const;
 

@@ -1,5 +1,5 @@
 import type { SoundFacts } from '../../../../contract/facts.ts';
-import { asItLay, type SoundSettings } from '../../../../contract/hauls.ts';
+import { asItLay, type SoundSettings } from '../../../../contract/haul-settings.ts';
 import type { OtherKinds } from '../../comparing.ts';
 import { ReadError, type ReadRequest } from '../../reading.ts';
 import type { Proof, Written } from '../../writing.ts';

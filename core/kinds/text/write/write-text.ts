@@ -1,4 +1,4 @@
-import { asItLay, type HaulSettings } from '../../../../contract/hauls.ts';
+import { asItLay, type HaulSettings } from '../../../../contract/haul-settings.ts';
 import { ReadError, type ReadRequest } from '../../reading.ts';
 import type { KeyedValue } from '../../keyed-values.ts';
 import type { Proof, Written } from '../../writing.ts';
