@@ -27,8 +27,22 @@ export const pictureSettingsSchema = z.object({
   crop: z.enum(['none', 'alpha', 'colour']).default('none'),
   /** How far a border may be off in colour or alpha, of 255. */
   tolerance: z.number().int().min(0).max(255).default(8),
+  /** `0,128,1024,768`: left, top, width and height of what is kept of every picture, instead of borders that are found. */
+  rectangle: z
+    .string()
+    .regex(
+      /^(|\d{1,5},\d{1,5},[1-9]\d{0,4},[1-9]\d{0,4})$/,
+      'A rectangle is left, top, width and height in pixels: 0,128,1024,768.',
+    )
+    .default(''),
+  /** Mild noise is taken off, before scaling. */
+  noise: z.enum(['kept', 'taken off']).default('kept'),
+  /** Gradients of too few steps are smoothed, after scaling. */
+  bands: z.enum(['kept', 'smoothed']).default('kept'),
   /** Larger or smaller by so much, after cropping. */
   scale: z.number().min(0.01).max(16).default(1),
+  /** Pixels across that it is scaled to instead; 0 goes by the factor. */
+  width: z.number().int().min(0).max(32_768).default(0),
 });
 
 export const modelSettingsSchema = z.object({

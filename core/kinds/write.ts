@@ -75,7 +75,9 @@ export function formatToWrite(
   if (kind === 'picture') {
     const isTurned = isNormal && settings.pictures.green === 'turned';
     const isMany = facts?.kind === 'picture' && facts.frames > 1;
-    const isMended = settings.pictures.crop !== 'none' || settings.pictures.scale !== 1;
+    const { crop, rectangle, scale, width, noise, bands } = settings.pictures;
+    const isMended =
+      crop !== 'none' || rectangle !== '' || scale !== 1 || width > 0 || noise !== 'kept' || bands !== 'kept';
     return format === asked && !isTurned && !isMany && !isMended ? asItLay : asked;
   }
   return asked;

@@ -164,6 +164,31 @@ export const groups: readonly { title: string; choices: readonly Choice[] }[] = 
         ]),
       },
       {
+        ...{ group: 'pictures', name: 'width', label: 'Pixels across', options: [] },
+        isOf: ({ pictures }) => isWritten(pictures.as),
+      },
+      {
+        ...{ group: 'pictures', name: 'noise', label: 'Noise' },
+        isOf: ({ pictures }) => isWritten(pictures.as),
+        options: [
+          ['kept', 'Kept'],
+          ['taken off', 'Mild, taken off'],
+        ],
+      },
+      {
+        ...{ group: 'pictures', name: 'bands', label: 'Bands' },
+        isOf: ({ pictures }) => isWritten(pictures.as),
+        options: [
+          ['kept', 'Kept'],
+          ['smoothed', 'Smoothed'],
+        ],
+      },
+      {
+        ...{ group: 'pictures', name: 'rectangle', label: 'Rectangle of all', options: [] },
+        isOf: ({ pictures }) => isWritten(pictures.as),
+        hint: 'Left, top, width, height: 0,128,1024,768. Empty: all of it.',
+      },
+      {
         ...{ group: 'pictures', name: 'green', label: 'Green of normal maps' },
         isOf: ({ pictures }) => isWritten(pictures.as),
         options: [

@@ -9,6 +9,7 @@ import { fileOf, writeBytes } from '../../../../tests/support/write.ts';
 import type { Pixels } from '../picture.ts';
 import { cropped, frameWithoutBorder } from './crop.ts';
 import { scaled, scaledSize } from './scale.ts';
+import { denoised, withoutBands } from './smooth.ts';
 
 /** A picture of one colour, with another one in a part of it. */
 function framed(
@@ -50,6 +51,87 @@ describe('Pictures for use', () => {
     expect(frameWithoutBorder(pixels, 'colour', 4)).to.deep.equal({ left: 5, top: 6, width: 28, height: 14 });
     expect(frameWithoutBorder(framed(9, 9, [0, 0, 9, 9], [0, 0, 0, 0]), 'alpha', 0)).to.equal(null);
     expect(frameWithoutBorder(framed(9, 9, [0, 0, 0, 0], [0, 0, 0, 0]), 'alpha', 0)).to.equal(null);
+  });
+
+  it('keeps a rectangle that somebody drew of every picture, as far as it lies within', async () => {
+    const pixels = framed(64, 48, [0, 0, 64, 48], [0, 0, 0, 255]);
+    const png = await sharp(pixels.data, { raw: { ...pixels, channels: 4 } })
+      .png()
+      .toBuffer();
+    const cut = async (rectangle: string) => {
+      const written = await writeBytes(png, 'x.png', { settings: { pictures: { rectangle } } });
+      const { width, height } = await sharp(fileOf(written, '.png')).metadata();
+      return [width, height, written.notes.join('; ')];
+    };
+    expect(await cut('10,6,20,12')).to.deep.equal([20, 12, 'cropped from 64 × 48 to 20 × 12']);
+    expect(await cut('60,40,20,12')).to.deep.equal([4, 8, 'cropped from 64 × 48 to 4 × 8']);
+    const outside = 'not cropped: the rectangle lies outside its 64 × 48 pixels';
+    expect(await cut('64,0,20,12')).to.deep.equal([64, 48, outside]);
+    const wide = await writeBytes(png, 'x.png', { settings: { pictures: { width: 200 } } });
+    expect(wide.notes).to.deep.equal(['scaled from 64 × 48 to 200 × 150']);
+  });
+
+  it('takes mild noise off photographs, and leaves edges where they are', async () => {
+    const [photograph] = openPictures();
+    const { data, info } = await sharp(photograph)
+      .resize(192, 192, { fit: 'fill' })
+      .ensureAlpha()
+      .raw()
+      .toBuffer({ resolveWithObject: true });
+    const clean = { width: info.width, height: info.height, data: new Uint8Array(data) };
+    let seed = 1;
+    const noise = (): number => {
+      // The sum of a few even ones is about a normal one, of 4 steps here.
+      let sum = 0;
+      for (let at = 0; at < 6; at++) {
+        seed = (Math.imul(seed, 1_664_525) + 1_013_904_223) >>> 0;
+        sum += seed / 2 ** 32 - 0.5;
+      }
+      return sum * 5.6;
+    };
+    const noisy = {
+      ...clean,
+      data: clean.data.map((value, at) =>
+        at % 4 === 3 ? value : Math.max(0, Math.min(255, Math.round(value + noise()))),
+      ),
+    };
+    const errorOf = (pixels: Pixels): number =>
+      clean.data.reduce((sum, value, at) => sum + (value - (pixels.data[at] ?? 0)) ** 2, 0);
+    expect(errorOf(denoised(noisy)) / errorOf(noisy)).to.be.below(0.75);
+    const edge = framed(32, 32, [16, 0, 32, 32], [10, 10, 10, 255]);
+    for (let at = 0; at < edge.data.length; at += 4)
+      if (edge.data[at] === 200) edge.data.set([200, 200, 200], at);
+    expect(denoised(edge).data).to.deep.equal(edge.data);
+  });
+
+  it('smooths bands towards the gradient that was meant, and nothing else', () => {
+    const [width, height] = [512, 64];
+    // Forty steps over the whole width: bands of some thirteen pixels.
+    const meant = (x: number): number => 60 + (x / width) * 40;
+    const data = new Uint8Array(width * height * 4);
+    for (let at = 0; at < width * height; at++) {
+      const value = Math.round(meant(at % width));
+      data.set([value, value, value, 255], at * 4);
+    }
+    const smoothed = withoutBands({ width, height, data });
+    // Seen from a little farther: means of eight by eight.
+    const off = (pixels: Pixels): number => {
+      let sum = 0;
+      for (let top = 16; top < 48; top += 8)
+        for (let left = 16; left < width - 24; left += 8) {
+          let [mean, wanted] = [0, 0];
+          for (let y = top; y < top + 8; y++)
+            for (let x = left; x < left + 8; x++) {
+              mean += pixels.data[(y * width + x) * 4] ?? 0;
+              wanted += meant(x);
+            }
+          sum += Math.abs(mean - wanted) / 64;
+        }
+      return sum;
+    };
+    expect(off(smoothed) / off({ width, height, data })).to.be.below(0.5);
+    const checks = framed(32, 32, [0, 0, 32, 32], [0, 0, 0, 255]);
+    expect(withoutBands(checks).data).to.deep.equal(checks.data);
   });
 
   it('makes 3580 pixels of 2046 by a factor of 1.75 (common practice, no published source)', () => {

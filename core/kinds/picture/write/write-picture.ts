@@ -4,8 +4,9 @@ import type { Platform, ReadRequest } from '../../reading.ts';
 import type { MadeFile, Proof, Written } from '../../writing.ts';
 import { openPicture, pictureOf } from '../open.ts';
 import type { Pixels } from '../picture.ts';
-import { cropped, frameWithoutBorder } from '../mend/crop.ts';
+import { cropped, frameWithoutBorder, type Frame } from '../mend/crop.ts';
 import { scaled, scaledSize } from '../mend/scale.ts';
+import { denoised, withoutBands } from '../mend/smooth.ts';
 import { asLight, withBits, withGreenTurned } from './depth.ts';
 import { imagesToWrite, lossesOfPicture, pictureEndings, type PictureFormat } from './images.ts';
 import { proofOfPixels } from './likeness.ts';
@@ -51,20 +52,44 @@ export async function writePicture(
   return { files, losses: lossesOfPicture(picture, isLight, settings), notes: [...new Set(notes)], proof };
 }
 
-/** Cropped and scaled, as it is asked for. @param notes take what was done */
+/** Cropped, scaled and smoothed, as it is asked for. @param notes take what was done */
 function mended(pixels: Pixels, settings: PictureSettings, isData: boolean, notes: string[]): Pixels {
   const sizeOf = ({ width, height }: Pixels): string => `${width} × ${height}`;
   let now = pixels;
-  const frame =
-    settings.crop === 'none' ? null : frameWithoutBorder(pixels, settings.crop, settings.tolerance);
+  const frame = frameOf(pixels, settings);
   if (frame) {
     now = cropped(pixels, frame);
     notes.push(`cropped from ${sizeOf(pixels)} to ${sizeOf(now)}`);
+  } else if (settings.rectangle !== '')
+    notes.push(`not cropped: the rectangle lies outside its ${sizeOf(pixels)} pixels`);
+  if (settings.noise === 'taken off') {
+    now = denoised(now);
+    notes.push('mild noise taken off');
   }
-  if (settings.scale === 1) return now;
-  const larger = scaled(now, scaledSize(now, settings.scale), isData);
-  notes.push(`scaled from ${sizeOf(now)} to ${sizeOf(larger)}`);
-  return larger;
+  const size =
+    settings.width > 0
+      ? { width: settings.width, height: Math.max(1, Math.round((now.height * settings.width) / now.width)) }
+      : scaledSize(now, settings.scale);
+  if (size.width !== now.width || size.height !== now.height) {
+    const larger = scaled(now, size, isData);
+    notes.push(`scaled from ${sizeOf(now)} to ${sizeOf(larger)}`);
+    now = larger;
+  }
+  if (settings.bands === 'kept') return now;
+  notes.push('bands smoothed');
+  return withoutBands(now);
+}
+
+/** The rectangle that somebody wants, within the picture, or what is left without its border. */
+function frameOf(pixels: Pixels, { crop, tolerance, rectangle }: PictureSettings): Frame | null {
+  if (rectangle === '') return crop === 'none' ? null : frameWithoutBorder(pixels, crop, tolerance);
+  const [left = 0, top = 0, width = 0, height = 0] = rectangle.split(',').map(Number);
+  const frame = {
+    ...{ left, top },
+    width: Math.min(width, pixels.width - left),
+    height: Math.min(height, pixels.height - top),
+  };
+  return frame.width > 0 && frame.height > 0 ? frame : null;
 }
 
 async function encode(
