@@ -129,7 +129,11 @@ export function pairsOf(text: string): Map<string, string> {
       .flatMap(([one = '', other = '']) => (one !== '' && other !== '' ? [[one, other] as const] : [])),
   );
 }
-export const mapSettingsSchema = z.object({ as: z.enum(writtenFormats.map).default('json') });
+export const mapSettingsSchema = z.object({
+  as: z.enum(writtenFormats.map).default('json'),
+  /** Of GLB: all of it in one scene, or a scene for each class of placed things. */
+  scenes: z.enum(['one', 'by class']).default('one'),
+});
 export const textSettingsSchema = z.object({ as: z.enum(writtenFormats.text).default(asItLay) });
 
 /** Models made ready to be printed. Lengths in millimetres. */
@@ -190,3 +194,4 @@ export type SoundSettings = HaulSettings['sounds'];
 export type ModelSettings = HaulSettings['models'];
 export type PrintSettings = HaulSettings['print'];
 export type ClipSettings = HaulSettings['clips'];
+export type MapSettings = HaulSettings['maps'];

@@ -1,12 +1,14 @@
 import { Document, WebIO, type Node } from '@gltf-transform/core';
 import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
-import { mergeDocuments } from '@gltf-transform/functions';
+import { cloneDocument, mergeDocuments, prune } from '@gltf-transform/functions';
+import type { MapSettings } from '../../contract/haul-settings.ts';
 import { plural } from '../figures.ts';
 import { openPlacements } from './map/read.ts';
+import { classEndings } from './map/write/class-endings.ts';
 import { openModel } from './model/read.ts';
 import { inOneBuffer, unpackPictures } from './model/write/standard-pictures.ts';
 import { ReadError, type ReadRequest } from './reading.ts';
-import type { Proof, Written } from './writing.ts';
+import type { MadeFile, Proof, Written } from './writing.ts';
 
 const mostPlacements = 200_000;
 /** Of all models together, as they lie; more would not fit into what a reader may take. */
@@ -15,11 +17,15 @@ const mostPixelsOfSide = 4096;
 const keptPictures: ReadonlySet<string> = new Set(['image/png', 'image/jpeg']);
 
 /**
- * A map as one glTF scene: a node for each class, below it one for each placement, which share the meshes of their model. What the
+ * A map as one glTF scene, or one for each class: a node for each class, below it one for each placement, which share the meshes of their model. What the
  * build lacks is an empty node at its place.
  * @throws ReadError
  */
-export async function writeMapScene(request: ReadRequest, format: string): Promise<Written> {
+export async function writeMapScene(
+  request: ReadRequest,
+  format: string,
+  { scenes }: MapSettings,
+): Promise<Written> {
   if (format === 'tmx' || format === 'tileset')
     throw new ReadError('a map of tiles has no models: it can be taken out as it lay');
   const placements = await openPlacements(request);
@@ -58,13 +64,32 @@ export async function writeMapScene(request: ReadRequest, format: string): Promi
   for (const roots of shapes.values()) for (const part of roots ?? []) disposeAll(part);
   inOneBuffer(document);
   const io = new WebIO().registerExtensions(ALL_EXTENSIONS);
-  const bytes = await io.writeBinary(document);
-  return {
-    files: [{ ending: '.glb', bytes }],
-    losses: [],
-    notes: problems,
-    proof: proofOf(await io.readBinary(bytes), placements.length),
-  };
+  const files =
+    scenes === 'one'
+      ? [{ ending: '.glb', bytes: await io.writeBinary(document) }]
+      : await scenesOfClasses(document, io, [...groups.keys()]);
+  let standing = 0;
+  for (const { bytes } of files) standing += standingIn(await io.readBinary(bytes));
+  return { files, losses: [], notes: problems, proof: proofOf(standing, placements.length) };
+}
+
+/** A scene for each class, with the shapes that it needs and no others. */
+async function scenesOfClasses(
+  document: Document,
+  io: WebIO,
+  classes: readonly string[],
+): Promise<MadeFile[]> {
+  const files: MadeFile[] = [];
+  for (const [name, ending] of classEndings(classes)) {
+    const own = cloneDocument(document);
+    for (const group of own.getRoot().listScenes()[0]?.listChildren() ?? [])
+      if (group.getName() !== name) disposeAll(group);
+    await own.transform(
+      prune({ keepLeaves: true, keepAttributes: true, keepSolidTextures: true, keepExtras: true }),
+    );
+    files.push({ ending, bytes: await io.writeBinary(own) });
+  }
+  return files;
 }
 
 /** Takes the shapes of a model into a document. @returns its outermost nodes, null where it cannot be read */
@@ -120,11 +145,15 @@ function disposeAll(node: Node): void {
   node.dispose();
 }
 
-function proofOf(read: Document, placements: number): Proof {
-  const standing = read
+/** Placements in a scene that was read again: what hangs on its groups. */
+function standingIn(read: Document): number {
+  return read
     .getRoot()
     .listScenes()
     .flatMap((scene) => scene.listChildren().flatMap((group) => group.listChildren())).length;
+}
+
+function proofOf(standing: number, placements: number): Proof {
   return standing === placements
     ? { verdict: 'the same', sentence: '' }
     : { verdict: 'differs', sentence: `${plural(standing, 'placement')} of ${placements} were read again.` };

@@ -4,6 +4,7 @@ import type { WornPicture } from '../../contract/hauls.ts';
 import type { Facts } from '../../contract/facts.ts';
 import type { Kind } from '../../contract/kinds.ts';
 import { picturesInside } from './compare.ts';
+import { classEndings } from './map/write/class-endings.ts';
 import { imagesToWrite, lossesOfPicture, pictureEndings } from './picture/write/images.ts';
 import { modelEndings, lossesOfModel, piecesEnding, poseEnding } from './model/write/losses.ts';
 import { lossesOfSound, soundEndings } from './sound/write/losses.ts';
@@ -89,6 +90,8 @@ export function endingsToWrite(as: string, facts: Facts | null, settings: HaulSe
   if (facts?.kind === 'picture') return imagesToWrite(facts, settings.pictures).map(({ ending }) => ending);
   if (facts?.kind === 'model' && settings.print.solid !== 'no' && as !== 'gltf')
     return [`.${as}`, piecesEnding];
+  if (facts?.kind === 'map' && as === 'glb' && settings.maps.scenes === 'by class')
+    return [...classEndings(Object.keys(facts.classes)).values()];
   if (as === 'gltf') return ['.gltf', '.bin', ...ofClip];
   if (as === 'obj') return facts?.kind === 'model' && facts.materials > 0 ? ['.obj', '.mtl'] : ['.obj'];
   const all: Readonly<Record<string, string>> = { ...pictureEndings, ...modelEndings, ...soundEndings };
@@ -159,7 +162,7 @@ export async function writeContent(
       const { as } = settings.maps;
       if (as === 'json' || as === 'csv')
         return (await import('./map/write/write-placements.ts')).writePlacements(whole, format, as);
-      return (await import('./write-map-scene.ts')).writeMapScene(whole, format);
+      return (await import('./write-map-scene.ts')).writeMapScene(whole, format, settings.maps);
     }
     case 'text':
       return (await import('./text/write/write-text.ts')).writeText(whole, format, settings.texts);

@@ -212,6 +212,13 @@ export const groups: readonly { title: string; choices: readonly Choice[] }[] = 
         ],
       },
       { group: 'maps', name: 'as', label: 'Maps as', options: formatsOf('map') },
+      {
+        ...{ group: 'maps', name: 'scenes', label: 'Scenes', isOf: ({ maps }) => maps.as === 'glb' },
+        options: [
+          ['one', 'One of all'],
+          ['by class', 'One for each class'],
+        ],
+      },
       { group: 'texts', name: 'as', label: 'Texts as', options: formatsOf('text') },
     ],
   },

@@ -5,7 +5,8 @@ import { singleChannel } from './channel-pictures.ts';
 import type { ReadRequest } from '../../reading.ts';
 import type { MadeFile } from '../../writing.ts';
 import type { FlatPart } from './flat-parts.ts';
-import { endingOfPicture, uniqueName } from './picture-names.ts';
+import { uniqueName } from '../../file-names.ts';
+import { endingOfPicture } from './picture-names.ts';
 
 /**
  * Wavefront OBJ with its materials and pictures: a group for each part, colours behind the places of vertices as several programs
