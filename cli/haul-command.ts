@@ -183,7 +183,7 @@ function planText(plan: HaulPlan): string {
     ...lines,
     ...plan.missing.map(
       ({ from, text, candidates }) =>
-        `Missing: ${text}, named by ${from}${candidates.length > 0 ? `; it may be ${candidates.join(' or ')}` : ''}`,
+        `Missing: ${text}, named by ${from}${candidates.length > 0 ? `; it may be ${candidates.map(({ path }) => path).join(' or ')}` : ''}`,
     ),
     ...plan.refused.map(({ path, reason }) => `Not taken out: ${path}: ${reason}`),
     `${plural(plan.totalFiles, 'file')} of ${plural(plan.totalAssets, 'asset')}, about ${bytesText(plan.bytes)}, in some ${Math.max(1, Math.round(plan.seconds))} s. ${plan.clashes === 0 ? 'No names clash' : `${plural(plan.clashes, 'name')} told apart by numbers`}.`,

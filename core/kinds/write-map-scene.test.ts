@@ -43,7 +43,10 @@ describe('Maps as scenes', () => {
     placed('5', 'boat', 'gone.glb'),
   ]);
   const write = async (scenes: 'one' | 'by class') => {
-    const models: Record<string, Uint8Array> = { 'lamp.glb': await triangle('lamp'), 'boat.glb': await triangle('boat') };
+    const models: Record<string, Uint8Array> = {
+      'lamp.glb': await triangle('lamp'),
+      'boat.glb': await triangle('boat'),
+    };
     return writeBytes(bytes, 'pier.map.json', {
       kind: 'map',
       settings: { maps: { as: 'glb', scenes } },
