@@ -4,6 +4,7 @@ import type { Layer, Prop, SetUp } from '../../../../contract/arrangements.ts';
 import { plural } from '../../../figures.ts';
 import type { ReadRequest } from '../../reading.ts';
 import { mergeModels, openBeside } from '../mend/merge-models.ts';
+import { addTrack } from '../pose/add-track.ts';
 import { boneKey } from '../pose/bone-names.ts';
 import { bonesInMask } from '../pose/bone-mask.ts';
 import { layOver, type Move } from '../pose/lay-over.ts';
@@ -179,25 +180,7 @@ async function bakeLayers(
   for (const own of ofTarget.values()) {
     const [{ node, move }] = own as [Track];
     const values = times.flatMap((time) => layered(own, node, move, time));
-    const sampler = document
-      .createAnimationSampler()
-      .setInput(input)
-      .setOutput(
-        document
-          .createAccessor()
-          .setType(move === 'rotation' ? 'VEC4' : 'VEC3')
-          .setArray(new Float32Array(values))
-          .setBuffer(buffer),
-      );
-    baked
-      .addSampler(sampler)
-      .addChannel(
-        document
-          .createAnimationChannel()
-          .setTargetNode(node)
-          .setTargetPath(pathOfMove[move])
-          .setSampler(sampler),
-      );
+    addTrack(document, baked, node, pathOfMove[move], input, values);
   }
   return [...notes, `${plural(layers.length, 'layer')} made one clip, “${name}”, of ${seconds.toFixed(2)} s`];
 }

@@ -1,6 +1,7 @@
 import type { Animation, Document, Node, vec3, vec4 } from '@gltf-transform/core';
 import { mat4, quat, vec3 as vectors } from 'gl-matrix';
 import { plural } from '../../../figures.ts';
+import { addTrack } from '../pose/add-track.ts';
 import { poseAt, spanOfClip } from '../pose/pose-at.ts';
 import { mapBones } from './map-bones.ts';
 
@@ -226,20 +227,8 @@ function written(
   const buffer = target.getRoot().listBuffers()[0] ?? null;
   const clip = target.createAnimation(name);
   const input = target.createAccessor().setType('SCALAR').setArray(new Float32Array(times)).setBuffer(buffer);
-  const add = (bone: Node, path: 'rotation' | 'translation', values: Float32Array): void => {
-    const output = target
-      .createAccessor()
-      .setType(path === 'rotation' ? 'VEC4' : 'VEC3')
-      .setArray(new Float32Array(values))
-      .setBuffer(buffer);
-    const sampler = target.createAnimationSampler().setInput(input).setOutput(output);
-    const channel = target
-      .createAnimationChannel()
-      .setTargetNode(bone)
-      .setTargetPath(path)
-      .setSampler(sampler);
-    clip.addSampler(sampler).addChannel(channel);
-  };
+  const add = (bone: Node, path: 'rotation' | 'translation', values: Float32Array): void =>
+    addTrack(target, clip, bone, path, input, values);
   for (const [bone, values] of rotations) add(bone, 'rotation', alongOneSide(values));
   const size = sizeOf([...rotations.keys()]) || 1;
   for (const [bone, values] of translations) {
