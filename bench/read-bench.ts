@@ -1,7 +1,7 @@
 import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { joinBc7 } from '../core/kinds/picture/blocks/join-bc7.ts';
+import { joinBc7 } from '../core/kinds/picture/blocks/join-in-kernel.ts';
 import { readContent } from '../core/kinds/read.ts';
 import { seeded } from '../demo/seeded.ts';
 import { applicationRoot } from '../server/platform/application-root.ts';

@@ -1,9 +1,10 @@
 import { expect } from 'chai';
 import { readFileSync } from 'node:fs';
 
+import { bc1, bc1Opaque, bc2, bc3, bc4, bc5 } from '../kinds/picture/blocks/bc1-to-bc5.ts';
 import { bc7 } from '../kinds/picture/blocks/bc7.ts';
 import { joinBlocks8 } from '../kinds/picture/blocks/block-images.ts';
-import { joinBc7 } from '../kinds/picture/blocks/join-bc7.ts';
+import { joinBc1To5, joinBc7 } from '../kinds/picture/blocks/join-in-kernel.ts';
 import { countHere, countInKernel } from '../kinds/picture/compare/differences.ts';
 import { averageHere, shrink } from '../kinds/picture/shrink.ts';
 import { seeded } from '../../demo/seeded.ts';
@@ -55,6 +56,26 @@ describe('Kernels', () => {
       }
       expect(joinBc7(blocks, width, height)).to.deep.equal(joinBlocks8(blocks, width, height, 16, bc7));
     }
+  });
+
+  it('decode BC1 to BC5 to the same bytes, at any size', () => {
+    const random = seeded(2);
+    const decoders = { bc1Opaque, bc1, bc2, bc3, bc4, bc5 };
+    for (const [width, height] of [
+      [4, 4],
+      [64, 64],
+      [257, 61],
+      [1, 9],
+      [4100, 8],
+    ] as const)
+      for (const [format, decode] of Object.entries(decoders)) {
+        const blockBytes = format.startsWith('bc1') || format === 'bc4' ? 8 : 16;
+        const blocks = noise(random, Math.ceil(width / 4) * Math.ceil(height / 4) * blockBytes);
+        // Equal ends, too, which noise hardly has.
+        blocks.fill(77, 0, blockBytes);
+        const joined = joinBc1To5(blocks, width, height, blockBytes, format as keyof typeof decoders);
+        expect(joined, format).to.deep.equal(joinBlocks8(blocks, width, height, blockBytes, decode));
+      }
   });
 
   it('decode what is cut short as clear black from there on', () => {

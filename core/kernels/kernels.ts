@@ -6,6 +6,8 @@ export interface Kernels {
   prepareBc7(): void;
   /** Decodes rows of BC7 blocks from `first` to `output`. */
   decodeBc7(blocksAcross: number, blockRows: number): void;
+  /** The same for BC1 to BC5, and 0 for BC1 that is opaque throughout. */
+  decodeBlocks(format: number, blocksAcross: number, blockRows: number): void;
   clearSums(toWidth: number): void;
   addRows(rows: number, width: number, toWidth: number): void;
   finishRow(toWidth: number): void;
@@ -51,6 +53,7 @@ type Exports = Record<
     Kernels,
     | 'prepareBc7'
     | 'decodeBc7'
+    | 'decodeBlocks'
     | 'clearSums'
     | 'addRows'
     | 'finishRow'
@@ -99,6 +102,7 @@ function buffersOf(exports: Exports): Kernels {
   return {
     prepareBc7: exports.prepareBc7,
     decodeBc7: exports.decodeBc7,
+    decodeBlocks: exports.decodeBlocks,
     clearSums: exports.clearSums,
     addRows: exports.addRows,
     finishRow: exports.finishRow,

@@ -76,6 +76,8 @@ export interface Platform {
     name: string,
     resolve: ReadRequest['resolve'],
   ): Promise<{ glb: Uint8Array | null; missing: string[] }>;
+  /** Whether two views hold the same bytes, as fast as the platform can tell. */
+  sameBytes: (first: ArrayBufferView, second: ArrayBufferView) => boolean;
   /** Unpacks zlib's format (RFC 1950). @throws an error where the bytes are damaged */
   inflate: (bytes: Uint8Array) => Uint8Array;
   /** Tangents of triangles that share no vertices, by MikkTSpace: xyz and the side, four numbers to a vertex. */

@@ -61,6 +61,7 @@ export const nodePlatform: Platform = {
     }
   },
   encodeSound,
+  sameBytes: (first, second) => bufferOf(first).equals(bufferOf(second)),
   inflate: (bytes) => inflateSync(bytes),
   convertModel,
   makeTangents(positions, normals, uvs) {
@@ -118,6 +119,10 @@ export const nodePlatform: Platform = {
     }
   },
 };
+
+function bufferOf({ buffer, byteOffset, byteLength }: ArrayBufferView): Buffer {
+  return Buffer.from(buffer as ArrayBuffer, byteOffset, byteLength);
+}
 
 async function decode(
   sharp: Sharp,

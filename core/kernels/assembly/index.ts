@@ -1,5 +1,6 @@
 export { first, numbers, output, second, steps, stripPixels, sums, tables, waves } from './layout';
 export { decodeBc7, prepareBc7 } from './bc7';
+export { decodeBlocks } from './bc1-to-bc5';
 export { addRows, clearSums, finishRow } from './shrink';
 export { addDifferences, clearCounts } from './differences';
 export { bandEnergies } from './spectrum';

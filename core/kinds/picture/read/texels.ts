@@ -1,7 +1,7 @@
 import { bc1, bc1Opaque, bc2, bc3, bc4, bc4Signed, bc5, bc5Signed } from '../blocks/bc1-to-bc5.ts';
 import { bc6h, bc6hSigned } from '../blocks/bc6h.ts';
 import { bc7 } from '../blocks/bc7.ts';
-import { joinBc7 } from '../blocks/join-bc7.ts';
+import { joinBc1To5, joinBc7 } from '../blocks/join-in-kernel.ts';
 import { blockBytes, joinBlocks8, joinBlocksFloat, type BlockDecoder } from '../blocks/block-images.ts';
 import { floatOfHalf } from '../half-float.ts';
 import type { Pixels } from '../picture.ts';
@@ -153,15 +153,17 @@ function blocks(
   bytesPerBlock: 8 | 16,
   channels: number,
   decode: BlockDecoder<Int32Array>,
-  hasAlpha = channels === 4,
+  format?: Parameters<typeof joinBc1To5>[4],
 ): Texels {
   return {
     encoding,
     channels,
-    hasAlpha,
+    hasAlpha: channels === 4,
     bitsPerChannel: 8,
     bytesOf: (width, height) => blockBytes(width, height, bytesPerBlock),
-    unpack: (from, width, height) => joinBlocks8(from, width, height, bytesPerBlock, decode),
+    unpack: (from, width, height) =>
+      (format && joinBc1To5(from, width, height, bytesPerBlock, format)) ??
+      joinBlocks8(from, width, height, bytesPerBlock, decode),
   };
 }
 
@@ -217,13 +219,13 @@ export const texels = {
     for (let channel = 0; channel < 3; channel++)
       to[at + channel] = ((value >>> (channel * 9)) & 511) * scale;
   }),
-  bc1: blocks('BC1', 8, 4, bc1),
-  bc1Opaque: blocks('BC1', 8, 3, bc1Opaque),
-  bc2: blocks('BC2', 16, 4, bc2),
-  bc3: blocks('BC3', 16, 4, bc3),
-  bc4: blocks('BC4', 8, 1, bc4),
+  bc1: blocks('BC1', 8, 4, bc1, 'bc1'),
+  bc1Opaque: blocks('BC1', 8, 3, bc1Opaque, 'bc1Opaque'),
+  bc2: blocks('BC2', 16, 4, bc2, 'bc2'),
+  bc3: blocks('BC3', 16, 4, bc3, 'bc3'),
+  bc4: blocks('BC4', 8, 1, bc4, 'bc4'),
   bc4s: blocks('BC4 signed', 8, 1, bc4Signed),
-  bc5: blocks('BC5', 16, 2, bc5),
+  bc5: blocks('BC5', 16, 2, bc5, 'bc5'),
   bc5s: blocks('BC5 signed', 16, 2, bc5Signed),
   bc6h: floatBlocks('BC6H', bc6h),
   bc6hs: floatBlocks('BC6H signed', bc6hSigned),

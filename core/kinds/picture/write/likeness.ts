@@ -1,4 +1,5 @@
 import type { Pixels } from '../picture.ts';
+import type { Platform } from '../../reading.ts';
 import type { Proof } from '../../writing.ts';
 import { asLight, fullScaleOf, withBits } from './depth.ts';
 
@@ -7,14 +8,20 @@ import { asLight, fullScaleOf, withBits } from './depth.ts';
  * @param isData whether the numbers are data, which have no curve
  * @param hasAlpha whether alpha says anything: a picture without it is read as opaque
  */
-export function proofOfPixels(source: Pixels, read: Pixels, isData: boolean, hasAlpha: boolean): Proof {
+export function proofOfPixels(
+  source: Pixels,
+  read: Pixels,
+  { isData, hasAlpha }: { isData: boolean; hasAlpha: boolean },
+  { sameBytes }: Pick<Platform, 'sameBytes'>,
+): Proof {
   if (source.width !== read.width || source.height !== read.height)
     return {
       verdict: 'differs',
       sentence: `It is ${read.width} × ${read.height} pixels instead of ${source.width} × ${source.height}.`,
     };
   const [first, second] = inOneForm(source, read, isData);
-  if (areEqual(first, second)) return { verdict: 'the same', sentence: '' };
+  if (first.constructor === second.constructor && sameBytes(first, second))
+    return { verdict: 'the same', sentence: '' };
   const full = fullScaleOf(first);
   let greatest = 0;
   let sum = 0;
@@ -38,17 +45,6 @@ export function proofOfPixels(source: Pixels, read: Pixels, isData: boolean, has
       `${share < 0.01 ? 'Less than 0.01' : share.toFixed(2)} % of its pixels differ, by ${step(sum / pixels)} ` +
       `in the mean and ${step(greatest)} at most${first instanceof Float32Array ? ' of linear light' : ', of 255'}.`,
   };
-}
-
-/** Most of all: compared as words, which takes next to no time. */
-function areEqual(first: Pixels['data'], second: Pixels['data']): boolean {
-  if (first.constructor !== second.constructor || first.byteLength % 4 !== 0) return false;
-  if (first.byteOffset % 4 !== 0 || second.byteOffset % 4 !== 0) return false;
-  const [a, b] = [first, second].map(
-    ({ buffer, byteOffset, byteLength }) => new Uint32Array(buffer, byteOffset, byteLength / 4),
-  ) as [Uint32Array, Uint32Array];
-  for (let at = 0; at < a.length; at++) if (a[at] !== b[at]) return false;
-  return true;
 }
 
 /** Both with the numbers of whichever says more. */

@@ -6,6 +6,7 @@ import { join } from 'node:path';
 import sharp from 'sharp';
 import { fileOf, writeBytes } from '../../../../tests/support/write.ts';
 import { ddsFile } from '../../../../tests/support/dds.ts';
+import { nodePlatform } from '../../../../server/decode/platform.ts';
 import { proofOfPixels } from './likeness.ts';
 import { sayColourSpace } from './png-chunks.ts';
 
@@ -146,13 +147,14 @@ describe('Writing pictures', () => {
 
   it('tells a single pixel that is one step off', () => {
     const one = { width: 8, height: 8, data: pixels(8, 8) };
+    const all = { isData: false, hasAlpha: true };
     const other = { ...one, data: one.data.slice() };
     other.data[40] = (other.data[40] ?? 0) ^ 1;
-    expect(proofOfPixels(one, one, false, true).verdict).to.equal('the same');
-    expect(proofOfPixels(one, other, false, true).sentence).to.equal(
+    expect(proofOfPixels(one, one, all, nodePlatform).verdict).to.equal('the same');
+    expect(proofOfPixels(one, other, all, nodePlatform).sentence).to.equal(
       '1.56 % of its pixels differ, by 1.0 in the mean and 1.0 at most, of 255.',
     );
-    expect(proofOfPixels(one, { ...one, width: 4, height: 16 }, false, true).sentence).to.equal(
+    expect(proofOfPixels(one, { ...one, width: 4, height: 16 }, all, nodePlatform).sentence).to.equal(
       'It is 4 × 16 pixels instead of 8 × 8.',
     );
   });

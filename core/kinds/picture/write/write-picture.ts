@@ -135,5 +135,5 @@ async function proofOf(
     as === 'png'
       ? decodePng(bytes, platform)
       : await (await openPicture(bytes, `x${pictureEndings[as]}`, platform)).image();
-  return proofOfPixels(source, read, isData, hasAlpha && as !== 'jpeg');
+  return proofOfPixels(source, read, { isData, hasAlpha: hasAlpha && as !== 'jpeg' }, platform);
 }
