@@ -5,6 +5,7 @@ import type { FormatTrial, TriedField } from '../contract/format-trials.ts';
 import { functions } from '../core/formats/language/functions.ts';
 import { offsetText } from '../core/formats/language/sheet-error.ts';
 import { openSheet, type OpenSheet } from '../core/formats/open-sheet.ts';
+import { whyNotTurned } from '../core/formats/turn/can-turn.ts';
 import { packings } from '../core/formats/packings/packings.ts';
 import { trySheet } from '../core/formats/try-sheet.ts';
 import { texels } from '../core/kinds/picture/read/texels.ts';
@@ -31,7 +32,15 @@ export async function tryFormatCommand(
     const resolve = (name: string): Promise<Uint8Array | null> => Promise.resolve(sister(path, name));
     const trial = await trySheet(open, { bytes, path, resolve }, sheetVersion ?? null);
     trials.push(trial);
+    const isContainer = trial.version !== null && open.result.entries !== null;
+    const whyNot = isContainer ? await whyNotTurned(open, { bytes, path, resolve }) : null;
     process.stdout.write(json ? `${JSON.stringify(trial)}\n` : trialText(trial, open, files.length === 1));
+    if (isContainer && !json)
+      process.stdout.write(
+        whyNot === null
+          ? '  files can be put back into it\n'
+          : `  files cannot be put back into it: ${whyNot}\n`,
+      );
   }
   if (!json && files.length > 1) process.stdout.write(`${fitText(trials, open)}\n`);
   if (trials.some(({ version }) => version === null)) process.exitCode = 1;

@@ -146,12 +146,19 @@ export function createProgram(): Command {
   program
     .command('put-back <source>')
     .description(
-      'Put changed files into a copy of a folder, a ZIP or a TAR, under exactly the names that are there.',
+      'Put changed files into a copy of a folder, a ZIP, a TAR, or a container that a sheet describes, under exactly the names that are there.',
     )
     .addOption(needed('--with <folder>', 'the files, by the paths that they have in the source'))
     .addOption(needed('--out <copy>', 'the copy, which is not there yet'))
     .option(...jsonFlag)
-    .addHelpText('after', examples(['put-back data/props.zip --with changed --out props-new.zip']))
+    .option('--sheet <files...>', 'format sheets, one of which describes the container')
+    .addHelpText(
+      'after',
+      examples([
+        'put-back data/props.zip --with changed --out props-new.zip',
+        'put-back reeds.mlpk --sheet marsh-pack.yaml --with changed --out reeds-new.mlpk',
+      ]),
+    )
     .action(async (source: string, options: PutBackOptions) =>
       (await import('./put-back-command.ts')).putBackCommand(source, options),
     );

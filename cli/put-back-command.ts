@@ -6,18 +6,20 @@ import { identify } from '../core/kinds/identify.ts';
 import type { Facts } from '../contract/facts.ts';
 import { ReaderPool } from '../server/decode/reader-pool.ts';
 import { ReaderProcesses } from '../server/decode/reader-processes.ts';
+import { readSheet } from './format-command.ts';
 import { putBack, reportText } from '../server/hauls/put-back/put-back.ts';
 
 export interface PutBackOptions {
   with: string;
   out: string;
+  sheet?: string[];
   json?: boolean;
 }
 
-/** Puts changed files into a copy of a folder, a ZIP or a TAR. */
+/** Puts changed files into a copy of a folder, a ZIP, a TAR, or a container that a sheet describes. */
 export async function putBackCommand(
   source: string,
-  { with: folder, out, json }: PutBackOptions,
+  { with: folder, out, sheet = [], json }: PutBackOptions,
 ): Promise<void> {
   const processes = new ReaderProcesses(0);
   const readers = new ReaderPool(processes, { readers: 1 });
@@ -36,7 +38,13 @@ export async function putBackCommand(
     return facts && wordsOf(facts);
   };
   try {
-    const report = await putBack(resolve(source), resolve(folder), resolve(out), lookAt);
+    const report = await putBack(
+      resolve(source),
+      resolve(folder),
+      resolve(out),
+      lookAt,
+      sheet.map((file) => readSheet(file).open),
+    );
     process.stdout.write(json ? `${JSON.stringify(report)}\n` : `${reportText(report)}\n`);
   } finally {
     readers.close();

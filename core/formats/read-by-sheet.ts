@@ -13,6 +13,8 @@ export interface FileToRead {
   resolve: (name: string) => Promise<Uint8Array | null>;
   /** Keys of the title's keyring, those of the build first, for sheets that unpack with one. */
   keys?: readonly Uint8Array[] | undefined;
+  /** Writes into `bytes` what a field must be, where the file is being made. */
+  mend?: Reading['mend'];
 }
 
 /** Files that one file may name to be read with it. */
@@ -62,6 +64,7 @@ async function readWith<Made>(
     const source = sourceOf(file.bytes, true);
     const reading: Reading = {
       ...{ file: source, source, path: file.path, version, budget: new Budget(limits), trace, key },
+      mend: file.mend,
       ...{ root: null, at: 0, end: file.bytes.length, index: 0, previous: null },
       isLittle: open.sheet.endian === 'little',
       sister(name) {

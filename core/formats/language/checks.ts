@@ -29,13 +29,16 @@ export function compileChecks(
         ? { ...fixed, of: (source, at, isLittle) => name(plainValue(fixed, source, at, isLittle)) }
         : null,
     read: (reading, scope) => {
+      const begin = reading.at;
       const value = read(reading, scope);
       if (isRight && !isRight(value))
         throw new SheetError(`it is ${bytesText(value)}, and must be ${bytesText(constantValue(is))}`);
       if (other) {
         const wanted = other(scope);
-        if (value !== wanted && (plainText(value) === null || plainText(value) !== plainText(wanted)))
+        if (value !== wanted && (plainText(value) === null || plainText(value) !== plainText(wanted))) {
+          if (reading.source.isFile && reading.mend?.(begin, reading.at, value, wanted)) return name(wanted);
           throw new SheetError(`it is ${shown(value)}, and must be ${shown(wanted)}`);
+        }
       }
       if (!parts) return name(value);
       return splitBits(value, parts, new Struct(reading, scope, reading.at));

@@ -38,6 +38,11 @@ export interface Reading {
   previous: Value;
   /** The key of the keyring that is tried; null where there is none. Packings alone see it. */
   key: Uint8Array | null;
+  /**
+   * Writes into the file what a field must be, where the file is being made: at these bytes, instead of the value that stands there.
+   * @returns whether it could
+   */
+  readonly mend?: ((begin: number, end: number, value: Value, wanted: Value) => boolean) | undefined;
   /** Bytes of a sister file; null where there is none. @throws NeedsSister where it has to be fetched first */
   sister: (name: string) => Uint8Array | null;
 }

@@ -5,6 +5,17 @@ import type { Budget } from '../language/budget.ts';
 import type { Struct, Value } from '../language/values.ts';
 import { bitPlanes, delta, joinPlanes, swap, xor } from './rearrange.ts';
 import { inflated } from './inflated.ts';
+import {
+  deflated,
+  differences,
+  gzipped,
+  lz4Letters,
+  lzssLetters,
+  partPlanes,
+  zlibbed,
+  zstdRaw,
+  type PackAgain,
+} from './pack-again.ts';
 import { lz4Block, lz4Frame } from './lz4.ts';
 import { lzss } from './lzss.ts';
 import { runs } from './runs.ts';
@@ -30,6 +41,8 @@ interface Packing {
   says: string;
   parameters: readonly string[];
   unpack: (bytes: Uint8Array, parameters: Parameters) => Uint8Array;
+  /** The other way round; missing where that is not known here. */
+  pack?: PackAgain;
 }
 
 /** Ways in which bytes are packed or put otherwise, by name. */
@@ -38,19 +51,22 @@ export const packings: Readonly<Record<string, Packing>> = {
     says: 'DEFLATE without a header (RFC 1951)',
     parameters: ['size'],
     unpack: (bytes, parameters) => inflated(bytes, 'deflate', parameters),
+    pack: deflated,
   },
   zlib: {
     says: 'zlib (RFC 1950)',
     parameters: ['size'],
     unpack: (bytes, parameters) => inflated(bytes, 'zlib', parameters),
+    pack: zlibbed,
   },
   gzip: {
     says: 'gzip (RFC 1952)',
     parameters: ['size'],
     unpack: (bytes, parameters) => inflated(bytes, 'gzip', parameters),
+    pack: gzipped,
   },
-  zstd: { says: 'Zstandard (RFC 8878)', parameters: ['size'], unpack: zstd },
-  lz4: { says: 'LZ4, one block', parameters: ['size'], unpack: lz4Block },
+  zstd: { says: 'Zstandard (RFC 8878)', parameters: ['size'], unpack: zstd, pack: zstdRaw },
+  lz4: { says: 'LZ4, one block', parameters: ['size'], unpack: lz4Block, pack: lz4Letters },
   lz4Frame: { says: 'LZ4 frame', parameters: ['size'], unpack: lz4Frame },
   lzss: {
     says: 'LZSS: flags, letters, and places in a window',
@@ -59,19 +75,22 @@ export const packings: Readonly<Record<string, Packing>> = {
       'layout',
     ],
     unpack: lzss,
+    pack: lzssLetters,
   },
   runs: { says: 'run lengths', parameters: ['coding', 'unit', 'escape', 'size'], unpack: runs },
-  xor: { says: 'exclusive or with a key', parameters: ['key', 'begin', 'step'], unpack: xor },
-  swap: { says: 'bytes of each number the other way round', parameters: ['bytes'], unpack: swap },
+  xor: { says: 'exclusive or with a key', parameters: ['key', 'begin', 'step'], unpack: xor, pack: xor },
+  swap: { says: 'bytes of each number the other way round', parameters: ['bytes'], unpack: swap, pack: swap },
   planes: {
     says: 'first bytes of all things, then second bytes of all, as they were: joined again',
     parameters: ['bytes'],
     unpack: joinPlanes,
+    pack: partPlanes,
   },
   delta: {
     says: 'differences, added up again',
     parameters: ['bytes', 'stride', 'endian', 'kind'],
     unpack: delta,
+    pack: differences,
   },
   bitPlanes: {
     says: 'bits of pixels in planes: a byte a pixel',
@@ -82,15 +101,23 @@ export const packings: Readonly<Record<string, Packing>> = {
 
 /** @throws SheetError where a step or a parameter is not known */
 export function compilePackings(steps: readonly SheetStep[]): Unpack {
-  const compiled = steps.map(compileStep);
+  const compiled = steps.map((step) => compileStep(step, ({ unpack }) => unpack));
   return (bytes, scope) => compiled.reduce((packed, step) => step(packed, scope), bytes);
 }
 
-function compileStep(step: SheetStep): Unpack {
+/** The other way round. @throws SheetError that names the step that cannot be turned round */
+export function compilePackers(steps: readonly SheetStep[]): Unpack {
+  const compiled = steps.map((step) => compileStep(step, ({ pack }) => pack)).reverse();
+  return (bytes, scope) => compiled.reduce((unpacked, step) => step(unpacked, scope), bytes);
+}
+
+function compileStep(step: SheetStep, wayOf: (packing: Packing) => PackAgain | undefined): Unpack {
   const [name = '', given = {}] = typeof step === 'string' ? [step, {}] : (Object.entries(step)[0] ?? []);
   const packing = Object.hasOwn(packings, name) ? packings[name] : undefined;
   if (!packing)
     throw new SheetError(`there is no packing ${name}: there are ${Object.keys(packings).join(', ')}`);
+  const way = wayOf(packing);
+  if (!way) throw new SheetError(`${name} cannot be turned round: nothing here packs in this way`);
   const values = new Map<string, Compute>();
   for (const [parameter, value] of Object.entries(given)) {
     if (!packing.parameters.includes(parameter))
@@ -104,7 +131,7 @@ function compileStep(step: SheetStep): Unpack {
     const { budget } = scope.reading;
     budget.step(1 + (bytes.length >> 4));
     try {
-      return packing.unpack(bytes, parametersOf(values, scope));
+      return way(bytes, parametersOf(values, scope));
     } catch (error) {
       if (!(error instanceof SheetError)) throw error;
       throw new SheetError(`${name}: ${error.message}`, error.at, error.where);

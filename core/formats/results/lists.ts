@@ -22,6 +22,8 @@ export interface SheetEntry {
   packedSize: number;
   /** Unpacked. @throws SheetError */
   bytes: () => Uint8Array;
+  /** What sees the fields that it was found by. */
+  scope: Struct;
   /** What reading the container may take: whoever unpacks entries one by one renews it for each. */
   budget: Budget;
 }
@@ -62,6 +64,7 @@ export function compileEntries(result: EntriesResult): (root: Struct) => SheetEn
         offset: isInFile ? packed.byteOffset - file.byteOffset : null,
         packedSize: packed.length,
         bytes: () => (unpack ? unpack(packed, scope) : packed),
+        scope,
         budget: scope.reading.budget,
       });
     }

@@ -16,7 +16,7 @@ export class FolderCopy implements ArchiveCopy {
     return readFile(join(this.folder, name));
   }
 
-  async write(target: string, changed: ReadonlyMap<string, string>): Promise<void> {
+  async write(target: string, changed: ReadonlyMap<string, string>): Promise<string[]> {
     await cp(this.folder, target, {
       ...{
         recursive: true,
@@ -28,6 +28,7 @@ export class FolderCopy implements ArchiveCopy {
       mode: constants.COPYFILE_FICLONE,
     });
     for (const [name, file] of changed) await copyFile(file, join(target, name));
+    return [];
   }
 
   close(): void {

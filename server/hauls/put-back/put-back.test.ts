@@ -11,6 +11,7 @@ import {
 } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { openSheet } from '../../../core/formats/open-sheet.ts';
 import { nearestName } from './nearest-name.ts';
 import { putBack, type PutBackReport } from './put-back.ts';
 
@@ -144,7 +145,7 @@ describe('Putting back', () => {
     expect(await failure(at('bz.zip'), 'x.zip', 'lamps/lamp_l0.glb')).to.match(/method 12/);
     writeFileSync(at('text.txt'), 'no archive');
     expect(await failure(at('text.txt'))).to.match(
-      /is no archive that is known: files are put back into folders, ZIP and TAR\.$/,
+      /is no archive that is known: files are put back into folders, ZIP, TAR, and containers that a sheet describes \(--sheet\)\.$/,
     );
     expect(await failure(at('game'), join('game', 'new'))).to.match(/which is only read/);
     writeFileSync(at('there.zip'), '');
@@ -153,5 +154,103 @@ describe('Putting back', () => {
     );
     expect(existsSync(at('nothing.zip'))).to.equal(false);
     expect(readdirSync(root).filter((name) => name.includes('worvel-part'))).to.deep.equal([]);
+  });
+
+  describe('into a container that a sheet describes', () => {
+    const sheet = `
+sheet: Shelf
+language: 1
+files: '**/*.shelf'
+root:
+  mark: { is: SHLF }
+  count: u32
+  check: { type: u32, equals: 'crc32(bytes(12, count * 12))' }
+  boards: { type: board, count: count }
+  names: { type: string, count: count, in: "sister(beside('.names'))" }
+types:
+  board: { place: u32, packed: u32, size: u32 }
+result:
+  entries: { each: boards, name: 'names[index]', offset: place, size: packed, unpack: [zlib] }
+`;
+    const opened = openSheet(sheet);
+    const sheets = 'sheet' in opened ? [opened.sheet] : [];
+    const files = { 'a/lamp.txt': 'a lamp', 'a/post.txt': 'a post, which is long '.repeat(20) };
+
+    before(() => {
+      // Made by Python, which knows nothing of what reads it.
+      const program = `
+import struct, sys, zlib
+path, *texts = sys.argv[1:]
+packed = [zlib.compress(text.encode()) for text in texts]
+place, rows = 12 + 12 * len(texts), b''
+for text, one in zip(texts, packed):
+    rows += struct.pack('<III', place, len(one), len(text.encode()))
+    place += len(one)
+open(path, 'wb').write(b'SHLF' + struct.pack('<II', len(texts), zlib.crc32(rows)) + rows + b''.join(packed))
+`;
+      execFileSync('python3', ['-c', program, at('pier.shelf'), ...Object.values(files)]);
+      writeFileSync(
+        at('pier.names'),
+        Object.keys(files)
+          .map((name) => `${name}\0`)
+          .join(''),
+      );
+    });
+
+    /** What lies on it, as Python reads it. */
+    const asPythonReads = (path: string): string[] => {
+      const program = `
+import json, struct, sys, zlib
+bytes = open(sys.argv[1], 'rb').read()
+count, check = struct.unpack('<II', bytes[4:12])
+rows = bytes[12:12 + 12 * count]
+assert zlib.crc32(rows) == check
+texts = []
+for place, packed, size in struct.iter_unpack('<III', rows):
+    text = zlib.decompress(bytes[place:place + packed])
+    assert len(text) == size
+    texts.append(text.decode())
+print(json.dumps(texts))
+`;
+      return JSON.parse(execFileSync('python3', ['-c', program, path], { encoding: 'utf8' })) as string[];
+    };
+    const said = (putting: Promise<unknown>): Promise<string> =>
+      putting.then(
+        () => 'nothing',
+        (error: Error) => error.message,
+      );
+    const into = async (name: string, text: string, target: string): Promise<PutBackReport> => {
+      const folder = at(`shelf-${count++}`);
+      mkdirSync(join(folder, 'a'), { recursive: true });
+      writeFileSync(join(folder, name), text);
+      return putBack(at('pier.shelf'), folder, at(target), async () => null, sheets);
+    };
+
+    it('writes what says where a file lies and how large it is, and check sums, so that another program reads it', async () => {
+      const report = await into('a/lamp.txt', 'another lamp, with more to say of it '.repeat(9), 'one.shelf');
+      expect(report.unchanged).to.equal(1);
+      expect(report.notes).to.deep.equal([
+        'it lies behind all others',
+        'written anew: “place”, “packed”, “size”',
+      ]);
+      expect(asPythonReads(at('one.shelf'))).to.deep.equal([
+        'another lamp, with more to say of it '.repeat(9),
+        files['a/post.txt'],
+      ]);
+      expect(readFileSync(at('one.shelf.put-back.html'), 'utf8')).to.contain('Written anew: “place”');
+    });
+
+    it('refuses names that are not there, and what the sheet does not fit', async () => {
+      expect(await said(into('a/Lamp.txt', 'x', 'two.shelf'))).to.match(
+        /other capital letters\? a\/lamp\.txt is there/,
+      );
+      expect(existsSync(at('two.shelf'))).to.equal(false);
+      writeFileSync(at('broken.shelf'), readFileSync(at('pier.shelf')).subarray(0, 30));
+      mkdirSync(at('some/a'), { recursive: true });
+      writeFileSync(at('some/a/lamp.txt'), 'x');
+      const broken = putBack(at('broken.shelf'), at('some'), at('three.shelf'), async () => null, sheets);
+      expect(await said(broken)).to.match(/broken\.shelf cannot be read: broken\.shelf: at 0x/);
+      expect(readdirSync(root).filter((name) => name.includes('worvel-part'))).to.deep.equal([]);
+    });
   });
 });

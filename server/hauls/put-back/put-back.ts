@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { closeSync, openSync, readFileSync, readSync, statSync } from 'node:fs';
 import { rename, rm, writeFile } from 'node:fs/promises';
-import { dirname, join, resolve } from 'node:path';
+import { basename, dirname, join, resolve } from 'node:path';
 import { bytesText, plural } from '../../../core/figures.ts';
 import { containerOf } from '../../../core/containers/container-format.ts';
 import { escaped, plainPage } from '../../../core/hauls/record-page.ts';
@@ -13,7 +13,9 @@ import { listZip } from '../../ingest/containers/zip.ts';
 import { PlainError, messageOf } from '../../platform/plain-error.ts';
 import type { ArchiveCopy } from './archive-copy.ts';
 import { FolderCopy, filesBelow } from './folder-copy.ts';
+import type { OpenSheet } from '../../../core/formats/open-sheet.ts';
 import { nearestName } from './nearest-name.ts';
+import { SheetCopy } from './sheet-copy.ts';
 import { TarCopy } from './tar-copy.ts';
 import { ZipCopy, areSamePacked } from './zip-copy.ts';
 
@@ -36,6 +38,8 @@ export interface PutBackReport {
   unchanged: number;
   /** Files that belong to those that were put back, and stayed as they were. */
   sisters: { name: string; of: string }[];
+  /** How it was done, where that is no matter of course. */
+  notes: string[];
 }
 
 /** Tells what a content is: what `remarks` are made of; null where nothing could be found out. */
@@ -47,6 +51,7 @@ export type LookAt = (bytes: Buffer, name: string) => Promise<string | null>;
  * @param source a folder, a ZIP or a TAR, which is only read
  * @param folder with the files, by the paths that they have in the source
  * @param target which is not there yet
+ * @param sheets that describe containers, for a source that is none of the known ones
  * @throws PlainError that names what does not fit, before anything is written
  */
 export async function putBack(
@@ -54,8 +59,10 @@ export async function putBack(
   folder: string,
   target: string,
   lookAt: LookAt,
+  sheets: readonly OpenSheet[] = [],
 ): Promise<PutBackReport> {
-  const copy = openCopy(source);
+  const open: Opener = (content) => openCopy(content, source, sheets);
+  const copy = open(source);
   const part = `${target}.worvel-part`;
   try {
     refuseTarget(source, target);
@@ -67,10 +74,10 @@ export async function putBack(
     refuseNames(wanted, names, source);
     const files: PutBackFile[] = [];
     for (const name of wanted) files.push(await describe(copy, name, join(folder, name), lookAt));
-    await copy.write(part, new Map(wanted.map((name) => [name, join(folder, name)])));
-    const unchanged = await prove(source, part, new Map(files.map((file) => [file.name, file])));
+    const notes = await copy.write(part, new Map(wanted.map((name) => [name, join(folder, name)])));
+    const unchanged = await prove(open, source, part, new Map(files.map((file) => [file.name, file])));
     await rename(part, target);
-    const report = { source, copy: target, files, unchanged, sisters: sistersOf(wanted, names) };
+    const report = { source, copy: target, files, unchanged, sisters: sistersOf(wanted, names), notes };
     await writeFile(`${target}.put-back.html`, pageOf(report));
     return report;
   } catch (error) {
@@ -81,7 +88,10 @@ export async function putBack(
   }
 }
 
-function openCopy(source: string): ArchiveCopy {
+type Opener = (content: string) => ArchiveCopy;
+
+/** @param path what it is called, where it has no name of its own yet */
+function openCopy(source: string, path: string, sheets: readonly OpenSheet[]): ArchiveCopy {
   const found = statSync(source, { throwIfNoEntry: false });
   if (!found) throw new PlainError(`There is nothing at ${source}.`);
   if (found.isDirectory()) return new FolderCopy(source);
@@ -93,8 +103,11 @@ function openCopy(source: string): ArchiveCopy {
     }, source);
     if (format === 'zip') return new ZipCopy(source);
     if (format === 'tar') return new TarCopy(source);
+    const sheet =
+      sheets.find(({ isFor }) => isFor(basename(path))) ?? (sheets.length === 1 ? sheets[0] : null);
+    if (sheet) return new SheetCopy(sheet, source, path);
     throw new PlainError(
-      `${source} is ${format === null ? 'no archive that is known' : `of format ${format}`}: files are put back into folders, ZIP and TAR.`,
+      `${source} is ${format === null ? 'no archive that is known' : `of format ${format}`}: files are put back into folders, ZIP, TAR, and containers that a sheet describes (--sheet).`,
     );
   } finally {
     closeSync(file);
@@ -152,11 +165,12 @@ function hash(bytes: Uint8Array): string {
 
 /** Opens the copy again. @returns how many files are as they were @throws PlainError where anything else differs */
 async function prove(
+  open: Opener,
   source: string,
   copy: string,
   changed: ReadonlyMap<string, PutBackFile>,
 ): Promise<number> {
-  const [before, after] = [openCopy(source), openCopy(copy)];
+  const [before, after] = [open(source), open(copy)];
   try {
     const [names, now] = [await before.names(), await after.names()];
     if (names.length !== now.length || names.some((name, at) => name !== now[at]))
@@ -206,15 +220,20 @@ function sistersOf(wanted: readonly string[], names: readonly string[]): PutBack
   });
 }
 
-export function reportText({ copy, files, unchanged, sisters }: PutBackReport): string {
+export function reportText({ copy, files, unchanged, sisters, notes }: PutBackReport): string {
   return [
     ...files.map(
       ({ name, bytes, bytesBefore, remarks }) =>
         `${name}  ${bytesText(bytesBefore)} → ${bytesText(bytes)}${remarks.map((remark) => `  ${remark}`).join('')}`,
     ),
+    ...notes.map((note) => `${sentenceOf(note)}`),
     ...sisters.map(({ name, of }) => `${name} stayed as it was: it is another level of ${of}.`),
     `${copy}: ${plural(files.length, 'file')} put back, ${plural(unchanged, 'file')} as they were. It was opened again, and nothing else differs.`,
   ].join('\n');
+}
+
+function sentenceOf(note: string): string {
+  return `${note.charAt(0).toUpperCase()}${note.slice(1)}.`;
 }
 
 function pageOf(report: PutBackReport): string {
@@ -232,6 +251,7 @@ function pageOf(report: PutBackReport): string {
 ${rows.join('\n')}
 </tbody>
 </table>
+${report.notes.map((note) => `<p>${escaped(sentenceOf(note))}</p>`).join('\n')}
 ${report.sisters.map(({ name, of }) => `<p>${escaped(name)} stayed as it was: it is another level of ${escaped(of)}.</p>`).join('\n')}`,
   );
 }

@@ -30,7 +30,7 @@ export class TarCopy implements ArchiveCopy {
     throw new PlainError(`it has no ${name}`);
   }
 
-  async write(target: string, changed: ReadonlyMap<string, string>): Promise<void> {
+  async write(target: string, changed: ReadonlyMap<string, string>): Promise<string[]> {
     const packer = pack();
     const written = pipeline(packer, createWriteStream(target, { flags: 'wx' }));
     for await (const entry of createReadStream(this.path).pipe(extract())) {
@@ -49,6 +49,7 @@ export class TarCopy implements ArchiveCopy {
     }
     packer.finalize();
     await written;
+    return [];
   }
 
   close(): void {

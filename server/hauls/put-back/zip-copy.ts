@@ -46,7 +46,7 @@ export class ZipCopy implements ArchiveCopy {
     return Buffer.from(unpackEntry(this.source, entry, new UnpackingBudget(this.source.size)));
   }
 
-  async write(target: string, changed: ReadonlyMap<string, string>): Promise<void> {
+  async write(target: string, changed: ReadonlyMap<string, string>): Promise<string[]> {
     const records = directoryOf(this.source, this.entries.length);
     const output = createWriteStream(target, { flags: 'wx' });
     const writer = new Writer(output);
@@ -80,6 +80,7 @@ export class ZipCopy implements ArchiveCopy {
       output.end();
       await once(output, 'close');
     }
+    return [];
   }
 
   close(): void {
