@@ -134,7 +134,11 @@ export const mapSettingsSchema = z.object({
   /** Of GLB: all of it in one scene, or a scene for each class of placed things. */
   scenes: z.enum(['one', 'by class']).default('one'),
 });
-export const textSettingsSchema = z.object({ as: z.enum(writtenFormats.text).default(asItLay) });
+export const textSettingsSchema = z.object({
+  as: z.enum(writtenFormats.text).default(asItLay),
+  /** Of JSON and CSV: a file for each language, or one with all languages of the same texts beside one another. */
+  languages: z.enum(['apart', 'side by side']).default('apart'),
+});
 
 /** Models made ready to be printed. Lengths in millimetres. */
 export const printSettingsSchema = z.object({

@@ -35,7 +35,7 @@ describe('Hauls', () => {
   before(async () => {
     await house.open();
     const build = house.path('1');
-    for (const folder of ['lamps', 'textures', 'sounds', 'texts', 'Lamps2'])
+    for (const folder of ['lamps', 'textures', 'sounds', 'texts', 'tongues', 'Lamps2'])
       mkdirSync(join(build, folder), { recursive: true });
     const picture = (grey: number) =>
       sharp({
@@ -55,6 +55,8 @@ describe('Hauls', () => {
       join(build, 'texts', 'lamp.ini'),
       'model = ../lamps/lamp_l0.glb\npicture = ../textures/gone.png\n',
     );
+    writeFileSync(join(build, 'tongues', 'ui_en.json'), '{"lamp": "Pier lantern", "tide": "Tide"}');
+    writeFileSync(join(build, 'tongues', 'ui_de.json'), '{"lamp": "Stegleuchte"}');
     await house.index(build, 'Herons', '1');
     const [title] = await listTitles(house.pool);
     channel = title?.channels[0]?.id ?? 0;
@@ -141,6 +143,25 @@ describe('Hauls', () => {
     const again = house.path('again');
     await run({ record, folder: again }, 'hauls/again');
     expect(spawnSync('diff', ['-r', folder, again], { encoding: 'utf8' }).stdout).to.equal('');
+  });
+
+  it('writes texts of several languages beside one another, under a name without them', async () => {
+    const paths = ['tongues/ui_de.json', 'tongues/ui_en.json', 'texts/names.json'];
+    const settings = { texts: { as: 'csv', languages: 'side by side' } };
+    const { files } = await plan(settings, paths);
+    expect(files.map(({ target }) => target).sort()).to.deep.equal(['texts/names.csv', 'tongues/ui.csv']);
+    const folder = house.path('tongues');
+    const { differs, failed } = await run({ ...request(settings, paths), folder });
+    expect({ differs, failed }).to.deep.equal({ differs: 0, failed: 0 });
+    expect(readFileSync(join(folder, 'tongues', 'ui.csv'), 'utf8').split('\r\n').sort()).to.deep.equal([
+      ...['', 'key,de,en', 'lamp,Stegleuchte,Pier lantern', 'tide,,Tide'],
+    ]);
+    const again = house.path('tongues-again');
+    const record: unknown = JSON.parse(readFileSync(join(folder, 'haul.json'), 'utf8'));
+    await run({ record, folder: again }, 'hauls/again');
+    expect(readFileSync(join(again, 'tongues', 'ui.csv'))).to.deep.equal(
+      readFileSync(join(folder, 'tongues', 'ui.csv')),
+    );
   });
 
   it('keeps a haul with the data where no folder is said, and gives it as a ZIP that unzip takes', async () => {

@@ -25,7 +25,7 @@ export interface Writing {
   /** Of a model: pictures that its materials wear beside those that it names. */
   worn: readonly WornPicture[];
   leftOut: readonly string[];
-  /** Of a model: others that go into the same file, by paths from it. */
+  /** Of a model or a text: others that go into the same file, by paths from it. */
   together: readonly string[];
   /** Of a model: how somebody has set it up, with paths as it would name them. */
   arrangement: { name: string; setUp: SetUp } | null;
@@ -165,7 +165,14 @@ export async function writeContent(
       return (await import('./write-map-scene.ts')).writeMapScene(whole, format, settings.maps);
     }
     case 'text':
-      return (await import('./text/write/write-text.ts')).writeText(whole, format, settings.texts);
+      return together.length > 0 && (settings.texts.as === 'json' || settings.texts.as === 'csv')
+        ? (await import('./text/write/side-by-side.ts')).writeSideBySide(
+            whole,
+            format,
+            settings.texts.as,
+            together,
+          )
+        : (await import('./text/write/write-text.ts')).writeText(whole, format, settings.texts);
     default:
       throw new ReadError(`a ${kind} is taken out as it lay`);
   }

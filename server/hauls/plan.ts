@@ -4,6 +4,7 @@ import type { HaulSettings } from '../../contract/haul-settings.ts';
 import type { HaulPlan, PlannedFile, WornPicture } from '../../contract/hauls.ts';
 import { asItLay } from '../../contract/haul-settings.ts';
 import type { Facts } from '../../contract/facts.ts';
+import { withoutLanguage } from '../../core/kinds/text/language.ts';
 import { Targets } from '../../core/hauls/targets.ts';
 import { endingsToWrite, formatToWrite, lossesOf } from '../../core/kinds/write.ts';
 import { findTitleOf } from '../acquire/builds/builds.ts';
@@ -22,7 +23,7 @@ export interface PlannedWriting extends PlannedFile {
   isNormal: boolean;
   worn: WornPicture[];
   family: string;
-  /** Of a model: others of its family that go into the same file. */
+  /** Of a model: others of its family that go into the same file; of a text: the same in other languages. */
   together: { path: string; hash: string }[];
   /** Of a model: how somebody has set it up, with paths of the build. */
   arrangement: Pick<Arrangement, 'name' | 'setUp'> | null;
@@ -91,6 +92,7 @@ export async function planHaul(
   if (settings.along.arrangements)
     await addArrangements(pool, titleId, whole.writings, targets, arrangements);
   if (settings.mend.together === 'families in one') whole.writings = familiesInOne(whole.writings);
+  if (settings.texts.languages === 'side by side') whole.writings = languagesInOne(whole.writings, targets);
   return whole;
 }
 
@@ -140,6 +142,30 @@ function familiesInOne(writings: readonly PlannedWriting[]): PlannedWriting[] {
     one.together.push({ path: writing.path, hash: writing.hash });
     one.worn.push(...writing.worn);
     one.losses = [...new Set([...one.losses, ...writing.losses])];
+    one.sourceBytes += writing.sourceBytes;
+    one.bytes += writing.bytes;
+    return [];
+  });
+}
+
+/** One file of the same texts in all languages that are taken out of a build, called as they are but for the language. */
+function languagesInOne(writings: readonly PlannedWriting[], targets: Targets): PlannedWriting[] {
+  const first = new Map<string, PlannedWriting>();
+  return writings.flatMap((writing) => {
+    const { kind, format, path, build, from } = writing;
+    const shared = kind === 'text' && (format === 'json' || format === 'csv') ? withoutLanguage(path) : null;
+    if (shared === null) return [writing];
+    const key = `${build}\n${from}\n${shared.toLowerCase()}`;
+    const one = first.get(key);
+    if (!one) {
+      first.set(key, writing);
+      return [writing];
+    }
+    if (one.together.length === 0) {
+      const { stem, insteadOf } = targets.place({ path: shared, family: one.family, endings: one.endings });
+      Object.assign(one, { stem, insteadOf, target: `${stem}${one.endings[0] ?? ''}` });
+    }
+    one.together.push({ path, hash: writing.hash });
     one.sourceBytes += writing.sourceBytes;
     one.bytes += writing.bytes;
     return [];

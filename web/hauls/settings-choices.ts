@@ -220,6 +220,14 @@ export const groups: readonly { title: string; choices: readonly Choice[] }[] = 
         ],
       },
       { group: 'texts', name: 'as', label: 'Texts as', options: formatsOf('text') },
+      {
+        ...{ group: 'texts', name: 'languages', label: 'Languages' },
+        isOf: ({ texts }) => texts.as === 'json' || texts.as === 'csv',
+        options: [
+          ['apart', 'A file for each'],
+          ['side by side', 'Side by side'],
+        ],
+      },
     ],
   },
   {

@@ -19,3 +19,26 @@ export function languageOfPath(path: string): string | null {
   }
   return null;
 }
+
+/**
+ * The same path without what names its language: texts that differ in that alone have one. A file that is called as a language is
+ * may be one, such as `locale/fr.po`. Null where none is named.
+ */
+export function withoutLanguage(path: string): string | null {
+  const slash = path.lastIndexOf('/') + 1;
+  const dot = path.indexOf('.', slash) < 0 ? path.length : path.lastIndexOf('.');
+  const [folders, stem, extension] = [path.slice(0, slash), path.slice(slash, dot), path.slice(dot)];
+  const [, whole = ''] = /^([a-z]{2})(?:[-_][a-z]{2,4})?$/i.exec(stem) ?? [];
+  const code = languageOfPath(path)?.slice(0, 2) ?? (languageCodes.has(whole.toLowerCase()) ? whole : null);
+  if (code === null) return null;
+  const named = new RegExp(`(^|[._-])${code}(?:[-_][a-z]{2,4})?(?=$|[._-])`, 'gi');
+  const inStem = [...stem.matchAll(named)].pop();
+  if (inStem) {
+    const rest = stem.slice(0, inStem.index) + stem.slice(inStem.index + inStem[0].length);
+    return `${folders}${rest.replace(/^[._-]/, '') || 'texts'}${extension}`;
+  }
+  const segments = folders.split('/');
+  const isNamed = new RegExp(`^${code}(?:[-_][a-z]{2,4})?$`, 'i');
+  const at = segments.findLastIndex((segment) => isNamed.test(segment));
+  return at < 0 ? null : `${segments.filter((_, place) => place !== at).join('/')}${stem}${extension}`;
+}
