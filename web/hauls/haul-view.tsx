@@ -19,10 +19,16 @@ import {
 } from './api.ts';
 import { ChosenPane } from './chosen-pane.tsx';
 import { PlanPane } from './plan-pane.tsx';
+import { RectanglePane } from './rectangle-pane.tsx';
 import { SettingsPanel } from './settings-panel.tsx';
 import { WrittenPane } from './written-pane.tsx';
 
-const panes = { plan: 'What will come out', chosen: 'What was chosen', written: 'What was written' } as const;
+const panes = {
+  plan: 'What will come out',
+  chosen: 'What was chosen',
+  written: 'What was written',
+  rectangle: 'Rectangle of pictures',
+} as const;
 type Pane = keyof typeof panes;
 const mostRows = 20_000;
 
@@ -180,8 +186,11 @@ function HaulRoom({
   const request = { channel, haul: haul.id, name: haul.name, assets: [], settings };
   const plan = useHaulPlanQuery(
     { ...request, offset: 0, limit: mostRows },
-    { skip: pane !== 'plan' || haul.assets === 0 },
+    { skip: (pane !== 'plan' && pane !== 'rectangle') || haul.assets === 0 },
   );
+  const { rectangle: _rectangle, ...withoutRectangle } = panes;
+  const isCropped = settings.pictures.as !== 'as it lay';
+  const shownPane = pane === 'rectangle' && !isCropped ? 'plan' : pane;
   return (
     <Box
       sx={{
@@ -210,10 +219,23 @@ function HaulRoom({
       <Box
         sx={{ flex: 1, minWidth: 0, minHeight: { xs: 480, md: 0 }, display: 'flex', flexDirection: 'column' }}
       >
-        <PaneTabs label="What is shown of the haul" panes={panes} shown={pane} onShow={onPane} />
-        {pane === 'chosen' && <ChosenPane haul={haul.id} />}
-        {pane === 'written' && <WrittenPane channel={channel} />}
-        {pane === 'plan' &&
+        <PaneTabs
+          label="What is shown of the haul"
+          panes={isCropped ? panes : withoutRectangle}
+          shown={shownPane}
+          onShow={onPane}
+        />
+        {shownPane === 'chosen' && <ChosenPane haul={haul.id} />}
+        {shownPane === 'written' && <WrittenPane channel={channel} />}
+        {shownPane === 'rectangle' && plan.data && (
+          <RectanglePane
+            pictures={plan.data.files.filter(({ kind }) => kind === 'picture')}
+            channel={channel}
+            value={settings.pictures.rectangle}
+            onChange={(rectangle) => choose({ ...settings, pictures: { ...settings.pictures, rectangle } })}
+          />
+        )}
+        {shownPane === 'plan' &&
           (haul.assets === 0 ? (
             <Empty title="The haul is empty">
               Choose assets in the library, or all that a search finds, and add them to the haul.

@@ -186,7 +186,7 @@ export const groups: readonly { title: string; choices: readonly Choice[] }[] = 
       {
         ...{ group: 'pictures', name: 'rectangle', label: 'Rectangle of all', options: [] },
         isOf: ({ pictures }) => isWritten(pictures.as),
-        hint: 'Left, top, width, height: 0,128,1024,768. Empty: all of it.',
+        hint: 'Left, top, width, height: 0,128,1024,768. Empty: all of it. Drawn at the right.',
       },
       {
         ...{ group: 'pictures', name: 'green', label: 'Green of normal maps' },

@@ -9,7 +9,7 @@ export function PaneTabs<Name extends string>({
   onShow,
 }: {
   label: string;
-  panes: Readonly<Record<Name, string>>;
+  panes: Readonly<Partial<Record<Name, string>>>;
   shown: Name;
   onShow: (name: Name) => void;
 }): ReactNode {
