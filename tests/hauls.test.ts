@@ -153,9 +153,11 @@ describe('Hauls', () => {
     const folder = house.path('tongues');
     const { differs, failed } = await run({ ...request(settings, paths), folder });
     expect({ differs, failed }).to.deep.equal({ differs: 0, failed: 0 });
-    expect(readFileSync(join(folder, 'tongues', 'ui.csv'), 'utf8').split('\r\n').sort()).to.deep.equal([
-      ...['', 'key,de,en', 'lamp,Stegleuchte,Pier lantern', 'tide,,Tide'],
-    ]);
+    expect(
+      readFileSync(join(folder, 'tongues', 'ui.csv'), 'utf8')
+        .split('\r\n')
+        .sort(),
+    ).to.deep.equal([...['', 'key,de,en', 'lamp,Stegleuchte,Pier lantern', 'tide,,Tide']]);
     const again = house.path('tongues-again');
     const record: unknown = JSON.parse(readFileSync(join(folder, 'haul.json'), 'utf8'));
     await run({ record, folder: again }, 'hauls/again');

@@ -34,10 +34,12 @@ describe('A small shell', () => {
   });
 
   it('says so when it has been ended from outside, and starts anew', async () => {
-    const error = await shell.run(['sh', '-c', 'kill -9 $(cut -d" " -f4 /proc/$PPID/stat)'], complaints, 5).then(
-      () => null,
-      (reason: unknown) => reason,
-    );
+    const error = await shell
+      .run(['sh', '-c', 'kill -9 $(cut -d" " -f4 /proc/$PPID/stat)'], complaints, 5)
+      .then(
+        () => null,
+        (reason: unknown) => reason,
+      );
     expect(error).to.be.instanceOf(Error);
     expect(await shell.run(['true'], complaints, 5)).to.equal(0);
   });

@@ -113,7 +113,7 @@ export function ModelPanels({
           <Box sx={{ flex: 1 }}>
             <PaneTabs
               label="Of the model"
-              panes={Object.fromEntries(panels.map((one) => [one, panelNames[one]])) as Record<Panel, string>}
+              panes={Object.fromEntries(panels.map((one) => [one, panelNames[one]]))}
               shown={panel}
               onShow={onPanel}
             />
