@@ -71,6 +71,14 @@ export async function listSheetsCommand({ title, data, json }: SheetOptions): Pr
   else for (const { name } of sheets) process.stdout.write(`${name}\n`);
 }
 
+/** Texts of the sheets that a title keeps. */
+export function sheetTextsOf(title: string, data: string | undefined): Promise<string[]> {
+  return withApplication(dataPath(data), async (application) => {
+    const { sheets } = await sheetsOf(application, (await findTitle(application, title)).id);
+    return sheets.map(({ text }) => text);
+  });
+}
+
 /** Tries a sheet on all files of a build that its patterns find. Ends with 1 where one does not fit. */
 export async function fitSheetCommand(
   file: string,

@@ -152,11 +152,15 @@ export function createProgram(): Command {
     .addOption(needed('--out <copy>', 'the copy, which is not there yet'))
     .option(...jsonFlag)
     .option('--sheet <files...>', 'format sheets, one of which describes the container')
+    .option('--title <name>', 'the game whose sheets describe it')
+    .option('--sisters', 'make other levels and sizes of what was changed anew, too')
+    .option('--data <folder>', 'the data folder')
     .addHelpText(
       'after',
       examples([
         'put-back data/props.zip --with changed --out props-new.zip',
         'put-back reeds.mlpk --sheet marsh-pack.yaml --with changed --out reeds-new.mlpk',
+        'put-back reeds.mlpk --title "Mossline Ferry" --with changed --out reeds-new.mlpk',
       ]),
     )
     .action(async (source: string, options: PutBackOptions) =>

@@ -6,20 +6,27 @@ import { identify } from '../core/kinds/identify.ts';
 import type { Facts } from '../contract/facts.ts';
 import { ReaderPool } from '../server/decode/reader-pool.ts';
 import { ReaderProcesses } from '../server/decode/reader-processes.ts';
+import { openedSheet } from '../server/decode/opened-sheets.ts';
+import { sheetTextsOf } from './format-sheets-command.ts';
 import { readSheet } from './format-command.ts';
+import { sisterMaker } from '../server/hauls/put-back/make-sister.ts';
 import { putBack, reportText } from '../server/hauls/put-back/put-back.ts';
 
 export interface PutBackOptions {
   with: string;
   out: string;
   sheet?: string[];
+  /** Whose sheets are tried, too. */
+  title?: string;
+  sisters?: boolean;
+  data?: string;
   json?: boolean;
 }
 
 /** Puts changed files into a copy of a folder, a ZIP, a TAR, or a container that a sheet describes. */
 export async function putBackCommand(
   source: string,
-  { with: folder, out, sheet = [], json }: PutBackOptions,
+  { with: folder, out, sheet = [], title, sisters, data, json }: PutBackOptions,
 ): Promise<void> {
   const processes = new ReaderProcesses(0);
   const readers = new ReaderPool(processes, { readers: 1 });
@@ -38,13 +45,14 @@ export async function putBackCommand(
     return facts && wordsOf(facts);
   };
   try {
-    const report = await putBack(
-      resolve(source),
-      resolve(folder),
-      resolve(out),
+    const kept = title === undefined ? [] : await sheetTextsOf(title, data);
+    const report = await putBack(resolve(source), resolve(folder), resolve(out), {
       lookAt,
-      sheet.map((file) => readSheet(file).open),
-    );
+      sheets: [...sheet.map((file) => readSheet(file).open), ...kept.map(openedSheet)].filter(
+        ({ result }) => result.entries !== null,
+      ),
+      ...(sisters && { makeSister: sisterMaker(readers, work) }),
+    });
     process.stdout.write(json ? `${JSON.stringify(report)}\n` : `${reportText(report)}\n`);
   } finally {
     readers.close();

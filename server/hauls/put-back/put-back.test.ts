@@ -14,6 +14,7 @@ import { join } from 'node:path';
 import { openSheet } from '../../../core/formats/open-sheet.ts';
 import { nearestName } from './nearest-name.ts';
 import { putBack, type PutBackReport } from './put-back.ts';
+import { sistersOf, type MakeSister } from './sisters.ts';
 
 describe('Putting back', () => {
   const root = mkdtempSync(join(tmpdir(), 'worvel-put-back-'));
@@ -42,6 +43,7 @@ describe('Putting back', () => {
     source: string,
     files: Record<string, string>,
     target = `copy-${count}`,
+    makeSister?: MakeSister,
   ): Promise<PutBackReport> => {
     const folder = at(`changed-${count++}`);
     for (const [name, text] of Object.entries(files)) {
@@ -49,7 +51,10 @@ describe('Putting back', () => {
       writeFileSync(join(folder, name), text);
     }
     mkdirSync(folder, { recursive: true });
-    return putBack(source, folder, at(target), async (bytes) => `${bytes.length} letters`);
+    return putBack(source, folder, at(target), {
+      lookAt: async (bytes) => `${bytes.length} letters`,
+      makeSister,
+    });
   };
   const unzipped = (zip: string): Record<string, string> => {
     const folder = at(`unzipped-${count++}`);
@@ -101,8 +106,52 @@ describe('Putting back', () => {
 
   it('lists other levels that stayed, and what the game may not expect', async () => {
     const { sisters, files } = await put(at('game.zip'), { 'lamps/lamp_l0.glb': 'short' });
-    expect(sisters).to.deep.equal([{ name: 'lamps/lamp_l1.glb', of: 'lamps/lamp_l0.glb' }]);
+    expect(sisters).to.deep.equal([
+      { name: 'lamps/lamp_l1.glb', of: 'lamps/lamp_l0.glb', what: 'another level', why: '' },
+    ]);
     expect(files[0]?.remarks).to.deep.equal(['It was 850 letters, and is 5 letters now.']);
+  });
+
+  it('makes them anew where that is wanted, and says why one could not be made', async () => {
+    const made: MakeSister = async (of, sister) => {
+      expect([of.name, sister.name, sister.bytes.toString()]).to.deep.equal([
+        ...['lamps/lamp_l0.glb', 'lamps/lamp_l1.glb', 'a coarser level'],
+      ]);
+      writeFileSync(at('coarser'), 'the change, coarser');
+      return { file: at('coarser'), says: 'coarser' };
+    };
+    const { files, sisters, copy } = await put(
+      at('game.zip'),
+      { 'lamps/lamp_l0.glb': 'new' },
+      'made.zip',
+      made,
+    );
+    expect(sisters).to.deep.equal([]);
+    expect(files[1]?.remarks[0]).to.equal('Made of lamps/lamp_l0.glb: coarser.');
+    expect(unzipped(copy)['lamps/lamp_l1.glb']).to.equal('the change, coarser');
+    const report = await put(at('game.zip'), { 'lamps/lamp_l0.glb': 'new' }, 'stayed.zip', async () => ({
+      reason: 'it cannot be read',
+    }));
+    expect(report.sisters[0]?.why).to.equal('it cannot be read');
+    expect(readFileSync(at('stayed.zip.put-back.html'), 'utf8')).to.contain(
+      'lamps/lamp_l1.glb stayed as it was: it is another level of lamps/lamp_l0.glb, and it cannot be read.',
+    );
+  });
+
+  it('know other sizes of a picture in its folder by the words for them', () => {
+    const names = [
+      'a/sky.png',
+      'a/sky_512.png',
+      'a/sky_1k.png',
+      'a/sky_small.jpg',
+      'a/sky_night.png',
+      'b/sky_512.png',
+    ];
+    const found = sistersOf(['a/sky.png'], names).map(({ name, what }) => `${name} ${what}`);
+    expect(found).to.deep.equal([
+      ...['a/sky_512.png another size', 'a/sky_1k.png another size', 'a/sky_small.jpg another size'],
+    ]);
+    expect(sistersOf(['a/sky_1k.png'], names).map(({ name }) => name)).to.include('a/sky.png');
   });
 
   it('proposes the name that is there, and writes nothing, where a name is not exactly it', async () => {
@@ -145,7 +194,7 @@ describe('Putting back', () => {
     expect(await failure(at('bz.zip'), 'x.zip', 'lamps/lamp_l0.glb')).to.match(/method 12/);
     writeFileSync(at('text.txt'), 'no archive');
     expect(await failure(at('text.txt'))).to.match(
-      /is no archive that is known: files are put back into folders, ZIP, TAR, and containers that a sheet describes \(--sheet\)\.$/,
+      /is no archive that is known: files are put back into folders, ZIP, TAR, and containers that a sheet describes \(--sheet, --title\)\.$/,
     );
     expect(await failure(at('game'), join('game', 'new'))).to.match(/which is only read/);
     writeFileSync(at('there.zip'), '');
@@ -223,7 +272,7 @@ print(json.dumps(texts))
       const folder = at(`shelf-${count++}`);
       mkdirSync(join(folder, 'a'), { recursive: true });
       writeFileSync(join(folder, name), text);
-      return putBack(at('pier.shelf'), folder, at(target), async () => null, sheets);
+      return putBack(at('pier.shelf'), folder, at(target), { lookAt: async () => null, sheets });
     };
 
     it('writes what says where a file lies and how large it is, and check sums, so that another program reads it', async () => {
@@ -248,7 +297,10 @@ print(json.dumps(texts))
       writeFileSync(at('broken.shelf'), readFileSync(at('pier.shelf')).subarray(0, 30));
       mkdirSync(at('some/a'), { recursive: true });
       writeFileSync(at('some/a/lamp.txt'), 'x');
-      const broken = putBack(at('broken.shelf'), at('some'), at('three.shelf'), async () => null, sheets);
+      const broken = putBack(at('broken.shelf'), at('some'), at('three.shelf'), {
+        lookAt: async () => null,
+        sheets,
+      });
       expect(await said(broken)).to.match(/broken\.shelf cannot be read: broken\.shelf: at 0x/);
       expect(readdirSync(root).filter((name) => name.includes('worvel-part'))).to.deep.equal([]);
     });

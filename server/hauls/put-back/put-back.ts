@@ -6,8 +6,6 @@ import { bytesText, plural } from '../../../core/figures.ts';
 import { containerOf } from '../../../core/containers/container-format.ts';
 import { escaped, plainPage } from '../../../core/hauls/record-page.ts';
 import { identify } from '../../../core/kinds/identify.ts';
-import { nameWithoutLevel } from '../../../core/names/family-members.ts';
-import { Lexicon } from '../../../core/names/lexicon.ts';
 import { FileSource } from '../../ingest/containers/byte-source.ts';
 import { listZip } from '../../ingest/containers/zip.ts';
 import { PlainError, messageOf } from '../../platform/plain-error.ts';
@@ -15,6 +13,7 @@ import type { ArchiveCopy } from './archive-copy.ts';
 import { FolderCopy, filesBelow } from './folder-copy.ts';
 import type { OpenSheet } from '../../../core/formats/open-sheet.ts';
 import { nearestName } from './nearest-name.ts';
+import { sistersOf, type MakeSister, type Sister } from './sisters.ts';
 import { SheetCopy } from './sheet-copy.ts';
 import { TarCopy } from './tar-copy.ts';
 import { ZipCopy, areSamePacked } from './zip-copy.ts';
@@ -36,10 +35,19 @@ export interface PutBackReport {
   files: PutBackFile[];
   /** How many were compared and are as they were. */
   unchanged: number;
-  /** Files that belong to those that were put back, and stayed as they were. */
-  sisters: { name: string; of: string }[];
+  /** Files that belong to those that were put back, and stayed as they were: with why, where they were to be made anew. */
+  sisters: (Sister & { why: string })[];
   /** How it was done, where that is no matter of course. */
   notes: string[];
+}
+
+/** How it is done, beside source and target. */
+export interface PutBackWays {
+  lookAt: LookAt;
+  /** Sheets that describe containers, for a source that is none of the known ones. */
+  sheets?: readonly OpenSheet[];
+  /** Makes files anew that belong to those that were changed; without it they stay. */
+  makeSister?: MakeSister;
 }
 
 /** Tells what a content is: what `remarks` are made of; null where nothing could be found out. */
@@ -51,15 +59,13 @@ export type LookAt = (bytes: Buffer, name: string) => Promise<string | null>;
  * @param source a folder, a ZIP or a TAR, which is only read
  * @param folder with the files, by the paths that they have in the source
  * @param target which is not there yet
- * @param sheets that describe containers, for a source that is none of the known ones
  * @throws PlainError that names what does not fit, before anything is written
  */
 export async function putBack(
   source: string,
   folder: string,
   target: string,
-  lookAt: LookAt,
-  sheets: readonly OpenSheet[] = [],
+  { lookAt, sheets = [], makeSister }: PutBackWays,
 ): Promise<PutBackReport> {
   const open: Opener = (content) => openCopy(content, source, sheets);
   const copy = open(source);
@@ -72,12 +78,18 @@ export async function putBack(
     const wanted = filesBelow(folder);
     if (wanted.length === 0) throw new PlainError(`${folder} has no files to put back.`);
     refuseNames(wanted, names, source);
+    const contents = new Map(wanted.map((name) => [name, join(folder, name)]));
+    const { sisters, madeOf } = await addSisters(copy, contents, sistersOf(wanted, names), makeSister);
     const files: PutBackFile[] = [];
-    for (const name of wanted) files.push(await describe(copy, name, join(folder, name), lookAt));
-    const notes = await copy.write(part, new Map(wanted.map((name) => [name, join(folder, name)])));
+    for (const [name, file] of contents) {
+      const described = await describe(copy, name, file, lookAt);
+      const made = madeOf.get(name);
+      files.push(made ? { ...described, remarks: [made, ...described.remarks] } : described);
+    }
+    const notes = await copy.write(part, contents);
     const unchanged = await prove(open, source, part, new Map(files.map((file) => [file.name, file])));
     await rename(part, target);
-    const report = { source, copy: target, files, unchanged, sisters: sistersOf(wanted, names), notes };
+    const report = { source, copy: target, files, unchanged, sisters, notes };
     await writeFile(`${target}.put-back.html`, pageOf(report));
     return report;
   } catch (error) {
@@ -86,6 +98,27 @@ export async function putBack(
   } finally {
     copy.close();
   }
+}
+
+/** @param contents takes those that were made */
+async function addSisters(
+  copy: ArchiveCopy,
+  contents: Map<string, string>,
+  sisters: readonly Sister[],
+  make: MakeSister | undefined,
+): Promise<{ sisters: PutBackReport['sisters']; madeOf: Map<string, string> }> {
+  const left: PutBackReport['sisters'] = [];
+  const madeOf = new Map<string, string>();
+  for (const sister of sisters) {
+    const { name, of } = sister;
+    const file = contents.get(of) ?? '';
+    const made = make && (await make({ name: of, file }, { name, bytes: await copy.read(name) }));
+    if (made && 'file' in made) {
+      contents.set(name, made.file);
+      madeOf.set(name, `Made of ${of}: ${made.says}.`);
+    } else left.push({ ...sister, why: made?.reason ?? '' });
+  }
+  return { sisters: left, madeOf };
 }
 
 type Opener = (content: string) => ArchiveCopy;
@@ -107,7 +140,7 @@ function openCopy(source: string, path: string, sheets: readonly OpenSheet[]): A
       sheets.find(({ isFor }) => isFor(basename(path))) ?? (sheets.length === 1 ? sheets[0] : null);
     if (sheet) return new SheetCopy(sheet, source, path);
     throw new PlainError(
-      `${source} is ${format === null ? 'no archive that is known' : `of format ${format}`}: files are put back into folders, ZIP, TAR, and containers that a sheet describes (--sheet).`,
+      `${source} is ${format === null ? 'no archive that is known' : `of format ${format}`}: files are put back into folders, ZIP, TAR, and containers that a sheet describes (--sheet, --title).`,
     );
   } finally {
     closeSync(file);
@@ -205,21 +238,6 @@ async function packedAreSame(source: string, copy: string): Promise<Set<string>>
   }
 }
 
-/** Levels of the same model, which the game shows from farther away: the change is seen only sometimes if they stay. */
-function sistersOf(wanted: readonly string[], names: readonly string[]): PutBackReport['sisters'] {
-  const lexicon = new Lexicon();
-  const chosen = new Set(wanted);
-  const byThing = new Map<string, string>();
-  for (const name of wanted) {
-    const thing = nameWithoutLevel(name, lexicon);
-    if (thing !== '') byThing.set(thing, name);
-  }
-  return names.flatMap((name) => {
-    const of = chosen.has(name) ? undefined : byThing.get(nameWithoutLevel(name, lexicon));
-    return of === undefined ? [] : [{ name, of }];
-  });
-}
-
 export function reportText({ copy, files, unchanged, sisters, notes }: PutBackReport): string {
   return [
     ...files.map(
@@ -227,9 +245,13 @@ export function reportText({ copy, files, unchanged, sisters, notes }: PutBackRe
         `${name}  ${bytesText(bytesBefore)} → ${bytesText(bytes)}${remarks.map((remark) => `  ${remark}`).join('')}`,
     ),
     ...notes.map((note) => `${sentenceOf(note)}`),
-    ...sisters.map(({ name, of }) => `${name} stayed as it was: it is another level of ${of}.`),
+    ...sisters.map(stayed),
     `${copy}: ${plural(files.length, 'file')} put back, ${plural(unchanged, 'file')} as they were. It was opened again, and nothing else differs.`,
   ].join('\n');
+}
+
+function stayed({ name, of, what, why }: PutBackReport['sisters'][number]): string {
+  return `${name} stayed as it was: it is ${what} of ${of}${why === '' ? '' : `, and ${why}`}.`;
 }
 
 function sentenceOf(note: string): string {
@@ -252,6 +274,6 @@ ${rows.join('\n')}
 </tbody>
 </table>
 ${report.notes.map((note) => `<p>${escaped(sentenceOf(note))}</p>`).join('\n')}
-${report.sisters.map(({ name, of }) => `<p>${escaped(name)} stayed as it was: it is another level of ${escaped(of)}.</p>`).join('\n')}`,
+${report.sisters.map((sister) => `<p>${escaped(stayed(sister))}</p>`).join('\n')}`,
   );
 }

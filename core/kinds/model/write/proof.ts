@@ -9,6 +9,7 @@ import { compareModels } from '../compare.ts';
 import { decodedModel } from '../fingerprint.ts';
 import type { ModelDocument } from '../model-document.ts';
 import { openModel } from '../read.ts';
+import { hasCorners, plainCorners } from './plain-gltf.ts';
 import { trianglesOf } from '../triangles.ts';
 import { inverseOf, isCanonical, placeInData, placeInRootNode, toFrame } from './units-and-axes.ts';
 
@@ -46,6 +47,10 @@ export async function proofOfModel(
   const io = new WebIO().registerExtensions(ALL_EXTENSIONS);
   const meant = await io.readBinary(intended);
   const read = await openModel(written);
+  if (settings.as === 'glb' || settings.as === 'gltf') {
+    const problem = secondReading(first.bytes, beside, read.document);
+    if (problem !== null) return { verdict: 'differs', sentence: problem };
+  }
   // 3MF says both itself, and is read accordingly.
   if (settings.as !== '3mf' && !isCanonical(settings)) {
     const back = inverseOf(toFrame(settings));
@@ -70,6 +75,25 @@ export async function proofOfModel(
   if (nature === 'same' || nature === 'rewritten') return { verdict: 'the same', sentence: '' };
   // What the format has no place for was said before anything was written.
   return onlyUnsaid.test(sentence) ? { verdict: 'the same', sentence } : { verdict: 'differs', sentence };
+}
+
+/** What the library that wrote it reads again, a reader that knows nothing of it reads, too. @returns what is wrong, or null */
+function secondReading(
+  bytes: Uint8Array,
+  beside: ReadonlyMap<string, Uint8Array>,
+  document: ModelDocument['document'],
+): string | null {
+  try {
+    return hasCorners(
+      document,
+      plainCorners(bytes, (name) => beside.get(name)),
+    )
+      ? null
+      : 'A second reader finds other corners of triangles in it than the first one.';
+  } catch (error) {
+    if (!(error instanceof RangeError)) throw error;
+    return `A second reader cannot read it: ${error.message}.`;
+  }
 }
 
 const onlyUnsaid =
