@@ -75,10 +75,11 @@ export function plainCorners(
       const order = indicesOf(gltf, buffers, indices);
       if (!order) return null;
       const corners = new Float32Array(order.length * 3);
-      order.forEach((vertex, at) => {
-        if (vertex * 3 + 2 >= positions.length) throw new RangeError(`there is no vertex ${vertex}`);
-        corners.set(positions.subarray(vertex * 3, vertex * 3 + 3), at * 3);
-      });
+      for (let at = 0, to = 0; at < order.length; at++) {
+        const from = (order[at] as number) * 3;
+        if (from + 2 >= positions.length) throw new RangeError(`there is no vertex ${from / 3}`);
+        for (let axis = 0; axis < 3; axis++) corners[to++] = positions[from + axis] as number;
+      }
       return corners;
     }),
   );
@@ -135,13 +136,15 @@ function indicesOf(gltf: Gltf, buffers: Buffers, at: number): Uint32Array | null
   const found = accessor && bytes && viewOf(gltf, buffers, accessor);
   if (!found) return null;
   const { view } = found;
-  return Uint32Array.from({ length: accessor.count }, (_, index) =>
-    bytes === 1
-      ? view.getUint8(index)
-      : bytes === 2
-        ? view.getUint16(index * 2, true)
-        : view.getUint32(index * 4, true),
-  );
+  const indices = new Uint32Array(accessor.count);
+  for (let index = 0; index < indices.length; index++)
+    indices[index] =
+      bytes === 1
+        ? view.getUint8(index)
+        : bytes === 2
+          ? view.getUint16(index * 2, true)
+          : view.getUint32(index * 4, true);
+  return indices;
 }
 
 /** Whether a document that the library read has the same corners, bit for bit; true where the plain reader reads none. */
@@ -159,9 +162,10 @@ export function hasCorners(document: Document, plain: readonly Corners[]): boole
       const order = primitive.getIndices()?.getArray() as Uint32Array | null | undefined;
       const length = (order?.length ?? positions.length / 3) * 3;
       if (corners.length !== length) return false;
-      for (let corner = 0; corner < length; corner++) {
-        const vertex = order ? (order[Math.floor(corner / 3)] ?? 0) * 3 + (corner % 3) : corner;
-        if (!Object.is(corners[corner], positions[vertex])) return false;
+      for (let corner = 0, at = 0; corner < length; corner += 3, at++) {
+        const from = order ? (order[at] as number) * 3 : corner;
+        for (let axis = 0; axis < 3; axis++)
+          if (!Object.is(corners[corner + axis], positions[from + axis])) return false;
       }
       return true;
     })
