@@ -83,7 +83,9 @@ function planFor(
         models: { as: format, textures: 'as the file says', helpers: 'kept' },
         mend: { mostTriangles: isFewer ? was.triangles : 0 },
       }),
-      says: isFewer ? `at most ${plural(was.triangles, 'triangle')}` : 'as many triangles as the changed one',
+      says: isFewer
+        ? `as near to ${plural(was.triangles, 'triangle')} as it goes`
+        : 'as many triangles as the changed one',
     };
   }
   return { reason: 'they are not of one kind' };
