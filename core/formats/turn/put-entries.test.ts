@@ -4,6 +4,7 @@ import { joinBytes } from '../../bytes.ts';
 import { seeded } from '../../../demo/seeded.ts';
 import { crc32 } from '../language/check-sums.ts';
 import { openSheet, type OpenSheet } from '../open-sheet.ts';
+import { whyNotTurned } from './can-turn.ts';
 import { bytesOfEntry, openEntries, putEntries } from './put-entries.ts';
 
 const text = (words: string): Uint8Array => new TextEncoder().encode(words);
@@ -142,6 +143,7 @@ result:
   it('come back to the same bytes where they are put back unchanged', async () => {
     const open = opened(tableSheet(''));
     const bytes = withTable(false);
+    expect(await whyNotTurned(open, fileOf(bytes))).to.equal(null);
     const { bytes: now } = await putEntries(open, fileOf(bytes), new Map([[1, contents[1] ?? shorter]]));
     expect(now).to.deep.equal(bytes);
   });
@@ -209,6 +211,7 @@ result:
       /^the sheet “Made” cannot be turned round here: first would not be what it should be/,
     );
     expect(reason).to.contain('No field of an entry was found');
+    expect(await whyNotTurned(open, fileOf(bytes))).to.contain('No field of an entry was found');
     // What is as large as before needs no field.
     await expectPut(open, bytes, 0, text('14 other bytes'));
   });
