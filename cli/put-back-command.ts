@@ -1,15 +1,15 @@
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join, resolve } from 'node:path';
+import { basename, join, resolve } from 'node:path';
 import { formatOf } from '../core/kinds/formats.ts';
 import { identify } from '../core/kinds/identify.ts';
 import type { Facts } from '../contract/facts.ts';
 import { ReaderPool } from '../server/decode/reader-pool.ts';
 import { ReaderProcesses } from '../server/decode/reader-processes.ts';
-import { openedSheet } from '../server/decode/opened-sheets.ts';
 import { sheetTextsOf } from './format-sheets-command.ts';
 import { readSheet } from './format-command.ts';
 import { sisterMaker } from '../server/hauls/put-back/make-sister.ts';
+import { openSheets } from '../server/ingest/read-by-sheet.ts';
 import { putBack, reportText } from '../server/hauls/put-back/put-back.ts';
 
 export interface PutBackOptions {
@@ -45,12 +45,14 @@ export async function putBackCommand(
     return facts && wordsOf(facts);
   };
   try {
-    const kept = title === undefined ? [] : await sheetTextsOf(title, data);
+    const kept = title === undefined ? [] : openSheets(await sheetTextsOf(title, data));
     const report = await putBack(resolve(source), resolve(folder), resolve(out), {
       lookAt,
-      sheets: [...sheet.map((file) => readSheet(file).open), ...kept.map(openedSheet)].filter(
-        ({ result }) => result.entries !== null,
-      ),
+      // One that is named is meant for the file, whatever that is called.
+      sheets: [
+        ...sheet.map((file) => readSheet(file).open),
+        ...kept.filter(({ isFor }) => isFor(basename(source))),
+      ],
       ...(sisters && { makeSister: sisterMaker(readers, work) }),
     });
     process.stdout.write(json ? `${JSON.stringify(report)}\n` : `${reportText(report)}\n`);

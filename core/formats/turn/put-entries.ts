@@ -25,6 +25,9 @@ interface OpenContainer {
   trace: Trace;
 }
 
+/** A sheet sees all of a file at once, and its copy lies beside it in memory. */
+export const mostTurnedBytes = 512 * 1024 ** 2;
+
 /** Entries are unpacked so far to see what fields say of them. */
 const mostSamples = 64;
 
@@ -73,6 +76,8 @@ export async function putEntries(
   file: FileToRead,
   changed: ReadonlyMap<number, Uint8Array>,
 ): Promise<TurnedContainer> {
+  if (file.bytes.length > mostTurnedBytes)
+    throw new SheetError('it is larger than 512 MiB, and files are put back in memory: it is left alone');
   const before = await openEntries(open, file);
   const { entries, trace, version } = before;
   const pack = packerOf(open);

@@ -5,13 +5,15 @@ import { SheetError } from '../../../core/formats/language/sheet-error.ts';
 import { sentence } from '../../../core/formats/by-sheet.ts';
 import type { OpenSheet } from '../../../core/formats/open-sheet.ts';
 import type { SheetEntry } from '../../../core/formats/results/lists.ts';
-import { bytesOfEntry, openEntries, putEntries } from '../../../core/formats/turn/put-entries.ts';
+import {
+  bytesOfEntry,
+  mostTurnedBytes,
+  openEntries,
+  putEntries,
+} from '../../../core/formats/turn/put-entries.ts';
 import { sisterIn } from '../../ingest/read-by-sheet.ts';
 import { PlainError } from '../../platform/plain-error.ts';
 import type { ArchiveCopy } from './archive-copy.ts';
-
-/** A sheet sees all of a file at once, and its copy lies beside it in memory. */
-const mostBytes = 512 * 1024 ** 2;
 
 /** A container that a sheet describes. */
 export class SheetCopy implements ArchiveCopy {
@@ -28,7 +30,7 @@ export class SheetCopy implements ArchiveCopy {
     path: string,
   ) {
     const { size } = statSync(content);
-    if (size > mostBytes)
+    if (size > mostTurnedBytes)
       throw new PlainError(
         `${content} is larger than 512 MiB, and files are put back by a sheet in memory: it is left alone.`,
       );
