@@ -35,7 +35,8 @@ export async function openPage(
   page.on('console', (message) => {
     if (message.type() === 'error') errors.push(message.text());
   });
-  page.setDefaultTimeout(30_000);
+  // Pictures are drawn without a graphics card, beside other tests: what takes a second alone may take a minute.
+  page.setDefaultTimeout(90_000);
   return { page, errors };
 }
 

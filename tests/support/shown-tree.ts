@@ -70,10 +70,8 @@ export function showTree(
     },
     query: (name) => new URL(page.url()).searchParams.get(name),
     async until(holds, what) {
-      for (let round = 0; round < 100; round++) {
+      for (const end = Date.now() + 90_000; Date.now() < end; await page.waitForTimeout(100))
         if (await holds()) return;
-        await page.waitForTimeout(100);
-      }
       throw new Error(`Never: ${what}`);
     },
   };
