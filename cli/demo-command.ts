@@ -14,7 +14,7 @@ import { Runner } from '../server/jobs/runner.ts';
 import { findBuild, findChannel, findTitleOf, listTitles } from '../server/acquire/builds/builds.ts';
 import { startReading } from '../server/acquire/builds/reading-state.ts';
 import { createEntry, listEntries } from '../server/publishing/entries.ts';
-import { saveNote } from '../server/publishing/notes.ts';
+import { saveNote } from '../server/publishing/notes/notes.ts';
 import { change } from '../server/platform/database/rows.ts';
 import { changeLexicon } from '../server/library/names/lexicons.ts';
 import { readRecipes, saveRecipes } from '../server/library/recipes/recipes.ts';
@@ -89,7 +89,8 @@ async function indexDemo(session: Session): Promise<void> {
   const channelId = await findChannel(session.pool, title, 'main');
   if ((await listEntries(session.pool, [channelId])).length > 0 || (known?.rights ?? '') !== '') return;
   await change(session.pool, 'UPDATE titles SET rights = ? WHERE name = ?', [rights, title]);
-  for (const { path, body } of firstNotes) await saveNote(session.pool, channelId, path, body, 0, demoTeam);
+  for (const { path, body } of firstNotes)
+    await saveNote(session.pool, { channel: channelId, path, body, steps: [], revision: 0 }, demoTeam);
   const titleId = await findTitleOf(session.pool, channelId);
   await changeLexicon(session.pool, titleId, lexiconChangeSchema.parse({ put: firstLexicon }), {
     by: demoTeam,

@@ -13,6 +13,11 @@ export interface SpanOptions extends CommonOptions {
   to: string;
 }
 
+/** Examples below a command's help: lines without the program's name. */
+export function examples(lines: readonly string[]): string {
+  return `\nExamples:\n${lines.map((line) => `  $ worvel ${line}`).join('\n')}`;
+}
+
 /** Something that must be said, and not left empty. */
 export function needed(flags: string, description: string): Option {
   return new Option(flags, description).makeOptionMandatory().argParser((value: string) => {

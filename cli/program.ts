@@ -20,20 +20,17 @@ import type { ReportOptions } from './report-command.ts';
 import type { SearchOptions } from './search-command.ts';
 import type { ServeOptions } from './serve-command.ts';
 import { benchNames } from './bench-names.ts';
+import { addNoteCommands } from './note-program.ts';
 import {
   type CommonOptions,
   channelOption,
   countOption,
+  examples,
   jsonFlag,
   listOption,
   needed,
   titleOption,
 } from './options.ts';
-
-/** Examples below a command's help: lines without the program's name. */
-function examples(lines: readonly string[]): string {
-  return `\nExamples:\n${lines.map((line) => `  $ worvel ${line}`).join('\n')}`;
-}
 
 function versionOf(): string {
   const { version } = JSON.parse(readFileSync(join(applicationRoot, 'package.json'), 'utf8')) as {
@@ -379,6 +376,8 @@ export function createProgram(): Command {
     .action(async (name: string, options: VersionOptions) =>
       (await import('./format-sheets-command.ts')).sheetVersionCommand(name, options),
     );
+
+  addNoteCommands(program);
 
   add('publish', 'Publish the catalogue as a folder of static pages.', [
     'publish --title "Mossline Ferry" --out /srv/site',

@@ -2,21 +2,6 @@ import * as z from 'zod';
 import { factsSchema } from './facts.ts';
 import { kindSchema } from './kinds.ts';
 
-export const noteSchema = z.object({
-  body: z.string().max(200_000),
-  /** Counts up at every save; a save names the revision that it was made from. */
-  revision: z.number().int(),
-  savedAt: z.string().nullable(),
-});
-export type Note = z.infer<typeof noteSchema>;
-
-export const noteRequestSchema = z.object({
-  channel: z.number().int(),
-  path: z.string().min(1),
-  body: z.string().max(200_000),
-  revision: z.number().int(),
-});
-
 export const entryStateSchema = z.enum(['draft', 'published', 'withheld']);
 export type EntryState = z.infer<typeof entryStateSchema>;
 

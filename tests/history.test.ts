@@ -24,7 +24,7 @@ import {
   removeEntry,
   saveEntry,
 } from '../server/publishing/entries.ts';
-import { findNote, keptNotes, saveNote } from '../server/publishing/notes.ts';
+import { findNote, keptNotes, saveNote } from '../server/publishing/notes/notes.ts';
 import { lexiconChangeSchema } from '../contract/names.ts';
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { pathDigest } from '../server/store/hash.ts';
@@ -144,8 +144,9 @@ describe('The history of what people say', () => {
     await undoLast(keptSetting('recipes'));
     expect(await readRecipes(house.pool, titleId)).to.deep.equal(recipes);
 
-    await saveNote(house.pool, channelId, 'a.txt', 'first', 0, 'Ada');
-    await saveNote(house.pool, channelId, 'a.txt', 'second “with quotes” \n and lines', 1, 'Ada');
+    const note = { channel: channelId, path: 'a.txt', steps: [] };
+    await saveNote(house.pool, { ...note, body: 'first', revision: 0 }, 'Ada');
+    await saveNote(house.pool, { ...note, body: 'second “with quotes” \n and lines', revision: 1 }, 'Ada');
     await undoLast(keptNotes);
     expect(await findNote(house.pool, channelId, 'a.txt')).to.include({ body: 'first', revision: 3 });
 

@@ -7,7 +7,7 @@ import { join } from 'node:path';
 import { gltf, stage } from '../demo/models.ts';
 import { planks } from '../demo/pictures.ts';
 import { createEntry } from '../server/publishing/entries.ts';
-import { saveNote } from '../server/publishing/notes.ts';
+import { saveNote } from '../server/publishing/notes/notes.ts';
 import { findChannel } from '../server/acquire/builds/builds.ts';
 import { change } from '../server/platform/database/rows.ts';
 import { putDemoBuild } from './support/demo-builds.ts';
@@ -42,10 +42,13 @@ describe('A published site', () => {
     await add('Kept back', 'withheld', 'music/crossing.wav');
     await saveNote(
       house.pool,
-      channelId,
-      'data/models.zip!/birds/gru_white.glb',
-      '1. Open `models.zip`\n\n<script>alert(1)</script>',
-      0,
+      {
+        channel: channelId,
+        path: 'data/models.zip!/birds/gru_white.glb',
+        body: '1. Open `models.zip`\n\n<script>alert(1)</script>',
+        steps: [],
+        revision: 0,
+      },
       'ada',
     );
     const { code, errors } = await house.run('publish', '--title', 'Mossline Ferry', '--out', site);

@@ -11,14 +11,8 @@ import {
   profileSchema,
   runRequestSchema,
   verdictSchema,
-  type HaulRequest,
 } from '../../contract/hauls.ts';
-import type { JobQueue } from '../jobs/queue.ts';
-import type { Library } from '../library/library.ts';
-import { mostPaths, queryOf } from '../library/routes.ts';
-import type { DataFolder } from '../platform/data-folder.ts';
-import type { Pool } from '../platform/database/pool.ts';
-import { select } from '../platform/database/rows.ts';
+import { findPaths } from '../library/find-paths.ts';
 import { readBody, readNumber, readQuery } from '../platform/http/read-request.ts';
 import { NotFoundError, PlainError } from '../platform/plain-error.ts';
 import { findChannelNamed, requestOfRecord } from './again.ts';
@@ -34,10 +28,11 @@ import {
   usualHaul,
 } from './hauls.ts';
 import { findByName } from './named-assets.ts';
-import { planAnswer, planHaul, type WholePlan } from './plan.ts';
+import { beginHaul, planOfRequest, type HaulContext } from './begin-haul.ts';
+import { planAnswer } from './plan.ts';
 import { dropProfile, keepProfile, listProfiles } from './profiles.ts';
-import { findRun, forgetRun, listResults, listRuns, listWrittenFiles, startRun } from './runs.ts';
-import { keptRunFolder, prepareTarget } from './target-folder.ts';
+import { findRun, forgetRun, listResults, listRuns, listWrittenFiles } from './runs.ts';
+import { keptRunFolder } from './target-folder.ts';
 import { zipOf } from './zip.ts';
 
 const channelQuery = z.object({ channel: z.coerce.number().int() });
@@ -51,13 +46,6 @@ const nameQuery = channelQuery.extend({
   text: z.string().trim().min(1, 'A name is needed.'),
 });
 const againSchema = z.object({ record: haulRecordSchema, folder: z.string().max(4096).default('') });
-
-export interface HaulContext {
-  pool: Pool;
-  folder: DataFolder;
-  library: Library;
-  queue: JobQueue;
-}
 
 export function haulRoutes(services: HaulContext): Hono {
   const { pool, library, folder: data } = services;
@@ -85,17 +73,9 @@ export function haulRoutes(services: HaulContext): Hono {
   });
   routes.post('/hauls/collect', async (context) => {
     const { channel, build, paths, folder, text, kind, haul } = await readBody(context, collectSchema);
-    const query = folder === undefined ? queryOf({ text: text ?? '', kind: kind ?? '' }) : null;
     const found =
       paths ??
-      (
-        await library.get('paths', channel, build, {
-          query,
-          folder: folder ?? '',
-          textFile: query && (await library.textFileFor(channel, query)),
-          most: mostPaths,
-        })
-      ).paths;
+      (await findPaths(library, channel, build, { folder, text: text ?? '', kind: kind ?? '' })).paths;
     const id = haul ?? (await usualHaul(pool, channel));
     const { name, channelId } = await findHaul(pool, id);
     if (channelId !== channel) throw new PlainError('This haul is of another channel.');
@@ -113,19 +93,19 @@ export function haulRoutes(services: HaulContext): Hono {
 
   routes.post('/hauls/plan', async (context) => {
     const { offset, limit, ...request } = await readBody(context, planRequestSchema);
-    return context.json(planAnswer(await planOf(services, request), offset, limit));
+    return context.json(planAnswer(await planOfRequest(services, request), offset, limit));
   });
   routes.post('/hauls/run', async (context) => {
     const { folder, ...request } = await readBody(context, runRequestSchema);
     const name = request.haul === null ? request.name : (await findHaul(pool, request.haul)).name;
-    return context.json(await begin(services, { ...request, name }, folder), 201);
+    return context.json(await beginHaul(services, { ...request, name }, folder), 201);
   });
   routes.post('/hauls/again', async (context) => {
     const { record, folder } = await readBody(context, againSchema);
     const channel = await findChannelNamed(pool, record);
     const request = await requestOfRecord(pool, channel, record);
     return context.json(
-      await begin(services, request, folder, {
+      await beginHaul(services, request, folder, {
         ...{ needs: false, family: false, levels: 'all' },
         arrangements: request.settings.along.arrangements,
       }),
@@ -178,57 +158,4 @@ export function haulRoutes(services: HaulContext): Hono {
     return context.json(await listProfiles(pool));
   });
   return routes;
-}
-
-const mostAssets = 200_000;
-
-async function planOf(
-  { pool, library }: HaulContext,
-  { channel, haul, assets, settings, arrangements }: HaulRequest,
-  along = settings.along,
-): Promise<WholePlan> {
-  const chosen = haul === null ? assets : (await readHaulAssets(pool, haul, 0, mostAssets)).assets;
-  return planHaul({ pool, library }, channel, chosen, { ...settings, along }, arrangements ?? null);
-}
-
-/**
- * @param along what comes along, where that is not what the settings say: a record names all of it
- * @throws PlainError where nothing would be written, or nothing can be written there
- */
-async function begin(
-  services: HaulContext,
-  request: HaulRequest,
-  wanted: string,
-  along = request.settings.along,
-): Promise<{ run: number; job: number }> {
-  const { pool, folder: data, queue } = services;
-  const plan = await planOf(services, request, along);
-  const [refused] = plan.refused;
-  if (plan.writings.length === 0)
-    throw new PlainError(
-      refused
-        ? `Nothing would be written: ${refused.path}: ${refused.reason}.`
-        : 'There is nothing in this haul.',
-    );
-  const bytes = plan.writings.reduce((sum, { bytes: own }) => sum + own, 0);
-  const folder =
-    wanted === '' ? '' : await prepareTarget(wanted, [data.root, ...(await sources(pool))], bytes);
-  const { runId, jobId } = await startRun(
-    pool,
-    {
-      ...{ channelId: request.channel, haulId: request.haul, name: request.name },
-      ...{ settings: request.settings, folder, place: data.place },
-    },
-    plan,
-  );
-  queue.look();
-  return { run: runId, job: jobId };
-}
-
-async function sources(pool: Pool): Promise<string[]> {
-  const rows = await select<{ source: string }>(
-    pool,
-    "SELECT DISTINCT source FROM builds WHERE source LIKE '/%'",
-  );
-  return rows.map(({ source }) => source);
 }

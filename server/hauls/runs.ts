@@ -16,6 +16,7 @@ import { change, parseColumn, select, selectOne, type Queryable } from '../platf
 import { ConflictError, NotFoundError } from '../platform/plain-error.ts';
 import type { PlannedWriting, WholePlan } from './plan.ts';
 import { asItLay } from '../../contract/haul-settings.ts';
+import { pathDigest } from '../store/hash.ts';
 
 const rowsAtOnce = 500;
 
@@ -65,9 +66,9 @@ export async function startRun(
       const part = rows.slice(from, from + rowsAtOnce);
       await change(
         connection,
-        `INSERT INTO haul_files (run_id, number, plan, verdict, sentence) VALUES ${part.map(() => '(?, ?, ?, ?, ?)').join(', ')}`,
+        `INSERT INTO haul_files (run_id, number, path_digest, plan, verdict, sentence) VALUES ${part.map(() => '(?, ?, ?, ?, ?, ?)').join(', ')}`,
         part.flatMap(({ writing, verdict, sentence }, at) => [
-          ...[runId, from + at, JSON.stringify(writing), verdict, sentence],
+          ...[runId, from + at, pathDigest(writing.path), JSON.stringify(writing), verdict, sentence],
         ]),
       );
     }
@@ -244,6 +245,21 @@ export async function keepOutcomes(
       ]),
     );
   }
+}
+
+/** The newest run of a channel that wrote an asset; null where none did. */
+export async function newestRunOf(
+  database: Queryable,
+  channelId: number,
+  path: string,
+): Promise<number | null> {
+  const row = await selectOne<{ id: number | null }>(
+    database,
+    `SELECT MAX(f.run_id) AS id FROM haul_files f JOIN haul_runs r ON r.id = f.run_id
+      WHERE f.path_digest = ? AND r.channel_id = ? AND f.verdict NOT IN ('waiting', 'failed') AND r.finished_at IS NOT NULL`,
+    [pathDigest(path), channelId],
+  );
+  return row?.id ?? null;
 }
 
 export async function finishRun(database: Queryable, runId: number): Promise<void> {

@@ -2,9 +2,10 @@ import type { Library } from './library.ts';
 import { Hono } from 'hono';
 import * as z from 'zod';
 import { kindSchema } from '../../contract/kinds.ts';
-import { parseQuery, type Query } from '../../core/search/query.ts';
 import { readQuery } from '../platform/http/read-request.ts';
 import { NotFoundError } from '../platform/plain-error.ts';
+import { findPaths } from './find-paths.ts';
+import { queryOf } from './query-of.ts';
 import { orders } from './search/find-assets.ts';
 
 const where = z.object({ channel: z.coerce.number().int(), build: z.string() });
@@ -34,8 +35,6 @@ const pathsQuery = where.extend({ folder: z.string().optional(), ...asked });
 
 /** So many hits are counted; who has more says more. */
 const mostHits = 1000;
-/** So many paths are copied or collected at once. */
-export const mostPaths = 200_000;
 
 export function libraryRoutes({ library }: { library: Library }): Hono {
   const routes = new Hono();
@@ -68,23 +67,8 @@ export function libraryRoutes({ library }: { library: Library }): Hono {
   // For copying: all paths of a search, or below a folder.
   routes.get('/paths', async (context) => {
     const { channel, build, folder, ...query } = readQuery(context, pathsQuery);
-    const parsed = folder === undefined ? queryOf(query) : null;
-    return context.json(
-      await library.get('paths', channel, build, {
-        query: parsed,
-        folder: folder ?? '',
-        textFile: parsed && (await library.textFileFor(channel, parsed)),
-        most: mostPaths,
-      }),
-    );
+    return context.json(await findPaths(library, channel, build, { folder, ...query }));
   });
 
   return routes;
-}
-
-/** A query as it is written, and a kind that is chosen beside it. @throws QueryError */
-export function queryOf({ text, kind }: { text: string; kind: string }): Query {
-  const query = parseQuery(text);
-  if (kind !== '') query.choices.push({ field: 'kind', values: [kind], isExcluded: false });
-  return query;
 }

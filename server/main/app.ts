@@ -21,6 +21,7 @@ import { haulRoutes } from '../hauls/routes.ts';
 import { housekeepingRoutes } from '../maintenance/routes.ts';
 import { keyringRoutes } from '../ingest/keys/routes.ts';
 import { libraryRoutes } from '../library/routes.ts';
+import { noteRoutes } from '../publishing/notes/routes.ts';
 import { nameRoutes } from '../library/names/routes.ts';
 import { ConflictError, NotFoundError, PlainError, messageOf } from '../platform/plain-error.ts';
 import { formatRoutes } from '../library/formats/routes.ts';
@@ -90,6 +91,7 @@ export function createApp(context: ServerContext, report: (message: string) => v
     voiceRoutes,
     bookmarkRoutes,
     haulRoutes,
+    noteRoutes,
     catalogueRoutes,
     workRoutes,
     eventRoutes,

@@ -14,7 +14,7 @@ import { scopeOf, undoChange, type KeptItems } from '../people/history/kept-item
 import { peopleRoutes, type Undo } from '../people/routes.ts';
 import type { Pool } from '../platform/database/pool.ts';
 import { keptEntries } from '../publishing/entries.ts';
-import { keptNotes } from '../publishing/notes.ts';
+import { keptNotes } from '../publishing/notes/notes.ts';
 
 /** The history of all that people say, and the way back of each thing in it. */
 export function historyRoutes({

@@ -8,7 +8,7 @@ import { chooseFindings, findPage } from '../changes/findings/find-page.ts';
 import { evidenceLines, findingLines } from '../changes/findings/finding-lines.ts';
 import { RecentSpans } from '../changes/findings/recent-spans.ts';
 import type { FromSpans, ToSpans } from '../changes/findings/span-messages.ts';
-import { pathsWithNotes } from '../publishing/notes.ts';
+import { pathsWithNotes } from '../publishing/notes/notes.ts';
 import type { SpanQuestion } from '../changes/findings/span-questions.ts';
 
 const linesOfPiece = 2000;

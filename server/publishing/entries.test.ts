@@ -6,7 +6,7 @@ import { newestChange } from '../people/history/change-log.ts';
 import { undoChange } from '../people/history/kept-items.ts';
 import { ConflictError, NotFoundError } from '../platform/plain-error.ts';
 import { createEntry, findEntry, keptEntries, listEntries, removeEntry, saveEntry } from './entries.ts';
-import { findNote, keptNotes, pathsWithNotes, saveNote } from './notes.ts';
+import { findNote, keptNotes, pathsWithNotes, saveNote } from './notes/notes.ts';
 
 const channelId = 1;
 const failure = (promise: Promise<unknown>): Promise<unknown> =>
@@ -105,12 +105,26 @@ describe('Entries and notes', () => {
   it('a note is nobody’s before it is written; a save names the revision that it was made from', async () => {
     const none = await findNote(house.pool, channelId, 'heron.json');
     expect(none).to.deep.equal({ body: '', revision: 0, savedAt: null });
-    const first = await saveNote(house.pool, channelId, 'heron.json', '1. Open it', 0, 'Ada');
+    const first = await saveNote(
+      house.pool,
+      { channel: channelId, path: 'heron.json', body: '1. Open it', steps: [], revision: 0 },
+      'Ada',
+    );
     expect([first.body, first.revision]).to.deep.equal(['1. Open it', 1]);
-    const late = await failure(saveNote(house.pool, channelId, 'heron.json', 'Mine', 0, 'Bo'));
+    const late = await failure(
+      saveNote(
+        house.pool,
+        { channel: channelId, path: 'heron.json', body: 'Mine', steps: [], revision: 0 },
+        'Bo',
+      ),
+    );
     expect(String(late)).to.include('copy your text');
     expect((await findNote(house.pool, channelId, 'heron.json')).body).to.equal('1. Open it');
-    await saveNote(house.pool, channelId, 'heron.json', '2. Look', 1, 'Bo');
+    await saveNote(
+      house.pool,
+      { channel: channelId, path: 'heron.json', body: '2. Look', steps: [], revision: 1 },
+      'Bo',
+    );
     await undoChange(house.pool, keptNotes, await newestChange(house.pool), 'Bo');
     const back = await findNote(house.pool, channelId, 'heron.json');
     // What is taken back is a save like any other: nobody saves over it unseen.
@@ -118,13 +132,21 @@ describe('Entries and notes', () => {
   });
 
   it('notes that are empty count as none', async () => {
-    await saveNote(house.pool, channelId, 'reed.json', 'Grows.', 0, 'Ada');
+    await saveNote(
+      house.pool,
+      { channel: channelId, path: 'reed.json', body: 'Grows.', steps: [], revision: 0 },
+      'Ada',
+    );
     const paths = ['heron.json', 'reed.json', 'lantern.json'];
     expect([...(await pathsWithNotes(house.pool, channelId, paths))].sort()).to.deep.equal([
       'heron.json',
       'reed.json',
     ]);
-    await saveNote(house.pool, channelId, 'reed.json', '', 1, 'Ada');
+    await saveNote(
+      house.pool,
+      { channel: channelId, path: 'reed.json', body: '', steps: [], revision: 1 },
+      'Ada',
+    );
     expect([...(await pathsWithNotes(house.pool, channelId, paths))]).to.deep.equal(['heron.json']);
     expect((await pathsWithNotes(house.pool, channelId, [])).size).to.equal(0);
   });

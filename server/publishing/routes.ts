@@ -4,19 +4,13 @@ import type { Pool } from '../platform/database/pool.ts';
 import { Hono } from 'hono';
 import { join } from 'node:path';
 import * as z from 'zod';
-import {
-  entryDraftSchema,
-  entrySaveSchema,
-  noteRequestSchema,
-  rightsRequestSchema,
-} from '../../contract/catalogue.ts';
+import { entryDraftSchema, entrySaveSchema, rightsRequestSchema } from '../../contract/catalogue.ts';
 import { listTitles } from '../acquire/builds/builds.ts';
 import { change } from '../platform/database/rows.ts';
 import { readBody, readQuery, readNumber } from '../platform/http/read-request.ts';
 import { NotFoundError } from '../platform/plain-error.ts';
 import { personOf } from '../people/person.ts';
 import { createEntry, findEntry, listEntries, removeEntry, saveEntry } from './entries.ts';
-import { findNote, saveNote } from './notes.ts';
 
 const identifier = z.coerce.number().int();
 
@@ -30,15 +24,6 @@ export function catalogueRoutes({
   store: ContentStore;
 }): Hono {
   const routes = new Hono();
-
-  routes.get('/notes', async (context) => {
-    const { channel, path } = readQuery(context, z.object({ channel: identifier, path: z.string() }));
-    return context.json(await findNote(pool, channel, path));
-  });
-  routes.put('/notes', async (context) => {
-    const { channel, path, body, revision } = await readBody(context, noteRequestSchema);
-    return context.json(await saveNote(pool, channel, path, body, revision, personOf(context)));
-  });
 
   routes.get('/entries', async (context) => {
     const { channel } = readQuery(context, z.object({ channel: identifier }));

@@ -40,6 +40,9 @@ const HaulView = lazy(async () => ({ default: (await import('../hauls/haul-view.
 const CatalogueView = lazy(async () => ({
   default: (await import('../publishing/catalogue-view.tsx')).CatalogueView,
 }));
+const NotePage = lazy(async () => ({
+  default: (await import('../publishing/notes/note-page.tsx')).NotePage,
+}));
 const CompareView = lazy(async () => ({
   default: (await import('../changes/compare/compare-view.tsx')).CompareView,
 }));
@@ -86,6 +89,7 @@ export const innerViews: readonly (View & { group: string })[] = [
   { path: 'compare', name: 'Compare', group: 'Update', View: CompareView },
   { path: 'asset', name: 'Asset', group: 'Library', View: AssetView },
   { path: 'new', name: 'Bring in a build', group: 'Update', View: NewBuild },
+  { path: 'note', name: 'Note', group: 'Catalogue', View: NotePage },
 ];
 
 /** Views of the whole house, by their addresses. */

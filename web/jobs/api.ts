@@ -46,6 +46,7 @@ export function useWorkEvents(): void {
               'sizes',
               'followers',
               'haul runs',
+              'note runs',
             ]),
           );
         }

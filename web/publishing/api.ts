@@ -2,18 +2,40 @@ import * as z from 'zod';
 import {
   entriesSchema,
   entrySchema,
-  noteSchema,
   publishResultSchema,
   rightsRequestSchema,
   type Entry,
   type EntryDraft,
-  type Note,
 } from '../../contract/catalogue.ts';
+import {
+  noteRemarksSchema,
+  noteRevisionsSchema,
+  noteRunSchema,
+  noteRunsSchema,
+  noteSchema,
+  noteStepsSchema,
+  type Note,
+  type NoteRemark,
+  type NoteRevisions,
+  type NoteRun,
+  type NoteStep,
+} from '../../contract/notes.ts';
 import { address, api, through } from '../ui/api.ts';
+
+/** The note on an asset. */
+export type AtNote = {
+  channel: number;
+  path: string;
+};
 
 export const {
   useNoteQuery,
   useSaveNoteMutation,
+  useLazyProposedStepsQuery,
+  useNoteRemarksQuery,
+  useNoteRevisionsQuery,
+  useLastNoteRunQuery,
+  useRunNoteMutation,
   useEntriesQuery,
   useCreateEntryMutation,
   useSaveEntryMutation,
@@ -22,15 +44,39 @@ export const {
   useSaveRightsMutation,
 } = api.injectEndpoints({
   endpoints: (build) => ({
-    note: build.query<Note, { channel: number; path: string }>({
+    note: build.query<Note, AtNote>({
       query: (where) => address('/notes', where),
       transformResponse: through(noteSchema),
       providesTags: ['note'],
     }),
-    saveNote: build.mutation<Note, { channel: number; path: string; body: string; revision: number }>({
+    saveNote: build.mutation<Note, AtNote & Pick<Note, 'body' | 'steps' | 'revision'>>({
       query: (body) => ({ url: '/notes', method: 'PUT', body }),
       transformResponse: through(noteSchema),
       invalidatesTags: (_, error) => (error ? [] : ['note', 'findings', 'entries']),
+    }),
+    proposedSteps: build.query<NoteStep[], AtNote & { build: string; query: string }>({
+      query: (where) => address('/notes/proposed', where),
+      transformResponse: through(noteStepsSchema),
+    }),
+    noteRemarks: build.query<NoteRemark[], AtNote>({
+      query: (where) => address('/notes/remarks', where),
+      transformResponse: through(noteRemarksSchema),
+      providesTags: ['note'],
+    }),
+    noteRevisions: build.query<NoteRevisions, AtNote>({
+      query: (where) => address('/notes/revisions', where),
+      transformResponse: through(noteRevisionsSchema),
+      providesTags: ['note'],
+    }),
+    lastNoteRun: build.query<NoteRun | null, AtNote>({
+      query: (where) => address('/notes/runs', where),
+      transformResponse: (answer) => noteRunsSchema.parse(answer)[0] ?? null,
+      providesTags: ['note runs'],
+    }),
+    runNote: build.mutation<NoteRun, AtNote & { build: string }>({
+      query: (body) => ({ url: '/notes/runs', method: 'POST', body }),
+      transformResponse: through(noteRunSchema),
+      invalidatesTags: ['note runs', 'haul runs'],
     }),
     entries: build.query<Entry[], number>({
       query: (channel) => address('/entries', { channel }),

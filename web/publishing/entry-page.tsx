@@ -18,7 +18,7 @@ import { PathText } from '../ui/path-text.tsx';
 import { usePlace, viewPath } from '../ui/use-span.ts';
 import { EntryPlate } from './entry-plate.tsx';
 import { useRemoveEntryMutation, useSaveEntryMutation } from './api.ts';
-import { NoteText } from './note-text.tsx';
+import { NoteText } from './notes/note-text.tsx';
 
 /** One entry: its names and state on the left, what it shows on the right. */
 export function EntryPage({ entry }: { entry: Entry }): ReactNode {

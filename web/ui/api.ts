@@ -29,6 +29,7 @@ export const api = createApi({
     'titles',
     'findings',
     'note',
+    'note runs',
     'entries',
     'assets',
     'keyring',

@@ -64,7 +64,9 @@ export async function findAsset(
     problem: problem?.reason ?? known?.reason ?? null,
     identifiedByExtension: span.byExtension,
     history: await historyOf(database, build.channelId, path),
-    elsewhere: await findElsewhere(database, build, hash, path),
+    elsewhere: (hash === null ? [] : await pathsOfContent(database, build, hash)).filter(
+      (other) => other !== path,
+    ),
   };
 }
 
@@ -90,13 +92,12 @@ async function knownHere(
   return { ...newest, facts: { ...facts, missing } };
 }
 
-async function findElsewhere(
+/** Where a content lies in a build, fifty paths at most. @param hash 64 hex digits */
+export async function pathsOfContent(
   database: Queryable,
   build: PlacedBuild,
-  hash: string | null,
-  path: string,
+  hash: string,
 ): Promise<string[]> {
-  if (!hash) return [];
   const rows = await select<{ path: string }>(
     database,
     `SELECT p.path FROM asset_spans s FORCE INDEX (spans_by_hash) JOIN paths p ON p.digest = s.path_digest
@@ -104,5 +105,5 @@ async function findElsewhere(
       ORDER BY p.path LIMIT 50`,
     [Buffer.from(hash, 'hex'), build.channelId, build.sequence, build.sequence, role.file],
   );
-  return rows.map((row) => row.path).filter((other) => other !== path);
+  return rows.map(({ path }) => path);
 }

@@ -4,7 +4,7 @@ import type { Author } from '../../people/history/change-log.ts';
 import { changeItems, type KeptItems } from '../../people/history/kept-items.ts';
 import { findTitleOf } from '../../acquire/builds/builds.ts';
 import type { Pool } from '../../platform/database/pool.ts';
-import { change, select } from '../../platform/database/rows.ts';
+import { change, select, selectOne, type Queryable } from '../../platform/database/rows.ts';
 import { pathDigest } from '../../store/hash.ts';
 import { bumpNames } from '../names/lexicons.ts';
 
@@ -73,4 +73,19 @@ export async function correctFamilies(
     what,
     author,
   );
+}
+
+/** What was said of the family of a file: the file that it belongs with, or null for none. Null where nothing was said. */
+export async function saidOfFamily(
+  database: Queryable,
+  channelId: number,
+  path: string,
+): Promise<{ with: string | null } | null> {
+  const row = await selectOne<{ other: string | null }>(
+    database,
+    `SELECT o.path AS other FROM family_corrections f LEFT JOIN paths o ON o.digest = f.with_digest
+      WHERE f.channel_id = ? AND f.path_digest = ?`,
+    [channelId, pathDigest(path)],
+  );
+  return row && { with: row.other };
 }

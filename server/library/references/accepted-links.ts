@@ -4,7 +4,7 @@ import type { Author } from '../../people/history/change-log.ts';
 import { changeItems, type KeptItems } from '../../people/history/kept-items.ts';
 import { findTitleOf } from '../../acquire/builds/builds.ts';
 import type { Pool } from '../../platform/database/pool.ts';
-import { change, select } from '../../platform/database/rows.ts';
+import { change, select, type Queryable } from '../../platform/database/rows.ts';
 import { pathDigest } from '../../store/hash.ts';
 import { bumpNames } from '../names/lexicons.ts';
 
@@ -79,4 +79,19 @@ export async function saveLinks(
   ];
   const titleId = await findTitleOf(pool, channelId);
   await changeItems(pool, keptLinks, { titleId, channelId }, next, what.join(', '), author);
+}
+
+/** Links from a file that a person accepted. */
+export async function listLinksFrom(
+  database: Queryable,
+  channelId: number,
+  from: string,
+): Promise<AcceptedLink[]> {
+  const rows = await select<{ text: string; target: string }>(
+    database,
+    `SELECT l.text, p.path AS target FROM accepted_links l JOIN paths p ON p.digest = l.target_digest
+      WHERE l.channel_id = ? AND l.from_digest = ? ORDER BY l.text`,
+    [channelId, pathDigest(from)],
+  );
+  return rows.map((row) => ({ from, ...row }));
 }
