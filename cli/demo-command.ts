@@ -8,7 +8,8 @@ import { serveStandIns, type StandIns } from '../demo/stand-ins/serve-stand-ins.
 import { firstLexicon, firstRecipes } from '../demo/first-names.ts';
 import { firstSheets } from '../demo/first-sheets.ts';
 import { lexiconChangeSchema } from '../contract/names.ts';
-import { firstEntries, firstNotes } from '../demo/first-entries.ts';
+import { firstEntries } from '../demo/first-entries.ts';
+import { firstNotes } from '../demo/first-notes.ts';
 import { createJob } from '../server/acquire/builds/index-jobs.ts';
 import { Runner } from '../server/jobs/runner.ts';
 import { findBuild, findChannel, findTitleOf, listTitles } from '../server/acquire/builds/builds.ts';
@@ -89,8 +90,8 @@ async function indexDemo(session: Session): Promise<void> {
   const channelId = await findChannel(session.pool, title, 'main');
   if ((await listEntries(session.pool, [channelId])).length > 0 || (known?.rights ?? '') !== '') return;
   await change(session.pool, 'UPDATE titles SET rights = ? WHERE name = ?', [rights, title]);
-  for (const { path, body } of firstNotes)
-    await saveNote(session.pool, { channel: channelId, path, body, steps: [], revision: 0 }, demoTeam);
+  for (const note of firstNotes(applicationRoot))
+    await saveNote(session.pool, { ...note, channel: channelId, revision: 0 }, demoTeam);
   const titleId = await findTitleOf(session.pool, channelId);
   await changeLexicon(session.pool, titleId, lexiconChangeSchema.parse({ put: firstLexicon }), {
     by: demoTeam,

@@ -123,6 +123,9 @@ export const notePathsSchema = z.array(z.object({ path, steps: z.number().int() 
 /** What a file of a note holds, as `worvel note show --json` prints it. */
 export const noteFileSchema = z.object({ body: body.default(''), steps: noteStepsSchema });
 
+/** Several such, each with the asset that it is on. */
+export const noteFilesSchema = z.array(noteFileSchema.extend({ path }));
+
 /** A note as it stands in the history; before notes had steps, their words alone. */
 export const keptNoteSchema = z
   .union([z.string(), z.object({ body, steps: noteStepsSchema })])

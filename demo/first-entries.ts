@@ -1,28 +1,6 @@
 import type { EntryDraft } from '../contract/catalogue.ts';
 
 /** What stands in the demo's catalogue from the start. */
-export const firstNotes = [
-  {
-    path: 'data/models.zip!/birds/gru_white.glb',
-    body: [
-      'Taken from build **0.2**.',
-      '',
-      '1. Open `data/models.zip`: it is a plain ZIP, without a key.',
-      '2. Take out `birds/gru_white.glb`. It is glTF 2.0 in metres, Y up, and stands by itself.',
-      '3. The clip `nod` ends with its last key, at 2.4 s.',
-      '',
-      'Mind that `gru_grey.glb` has bones of the same names at other heights: do not mix their clips.',
-    ].join('\n'),
-  },
-  {
-    path: 'music/lamplight.wav',
-    body: [
-      '1. Take `music/lamplight.wav` as it lies in build **0.2**.',
-      '2. The loop stands in its `smpl` chunk: from 2 s to the end. Players that ignore it start over from the beginning.',
-    ].join('\n'),
-  },
-];
-
 export const firstEntries: Omit<EntryDraft, 'channelId'>[] = [
   {
     name: 'White heron',

@@ -27,14 +27,36 @@ export function NoteEditor({ note, at, build }: { note: Note; at: AtNote; build:
   };
   return (
     <Box sx={{ mt: 1.5, maxWidth: 860 }}>
-      <Box role="group" aria-label="Note view" sx={{ display: 'flex', gap: 0.5, mb: 0.5 }}>
+      <Box role="group" aria-label="Note" sx={{ display: 'flex', gap: 0.5, mb: 1 }}>
         <Toggle isOn={!isPreview} onClick={() => setPreview(false)}>
           Write
         </Toggle>
         <Toggle isOn={isPreview} onClick={() => setPreview(true)}>
           Preview
         </Toggle>
+        <Box sx={{ flex: 1 }} />
+        <Button
+          variant="contained"
+          disabled={isLoading || !isChanged}
+          onClick={() => void save({ ...at, body, steps: [...steps], revision: note.revision })}
+        >
+          Save the note
+        </Button>
+        <Button
+          disabled={!isChanged}
+          onClick={() => {
+            setBody(note.body);
+            setSteps(note.steps);
+          }}
+        >
+          Discard changes
+        </Button>
       </Box>
+      {error && (
+        <Typography role="alert" color="primary">
+          {failureText(error)}
+        </Typography>
+      )}
       {isPreview ? (
         <Box sx={{ border: 1, borderColor: 'divider', p: 1 }}>
           <NoteText body={body} />
@@ -77,29 +99,6 @@ export function NoteEditor({ note, at, build }: { note: Note; at: AtNote; build:
         <KnownSteps at={at} build={build} steps={steps} onAdd={(more) => setSteps([...steps, ...more])} />
         <Button onClick={() => setSteps([...steps, { does: 'by hand', words: 'Do this:' }])}>
           Add a step by hand
-        </Button>
-      </Box>
-      {error && (
-        <Typography role="alert" color="primary">
-          {failureText(error)}
-        </Typography>
-      )}
-      <Box sx={{ display: 'flex', gap: 1, mt: 1.5 }}>
-        <Button
-          variant="contained"
-          disabled={isLoading || !isChanged}
-          onClick={() => void save({ ...at, body, steps: [...steps], revision: note.revision })}
-        >
-          Save the note
-        </Button>
-        <Button
-          disabled={!isChanged}
-          onClick={() => {
-            setBody(note.body);
-            setSteps(note.steps);
-          }}
-        >
-          Discard changes
         </Button>
       </Box>
     </Box>
