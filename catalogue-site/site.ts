@@ -4,6 +4,8 @@ import './site.css';
 const root = document.body.dataset.root ?? '';
 if (document.getElementById('search'))
   void import('./search.ts').then(({ startSearch }) => startSearch(root));
+const loops = document.querySelectorAll<HTMLAudioElement>('audio[data-loop]');
+if (loops.length > 0) void import('./loops.ts').then(({ offerLoop }) => loops.forEach(offerLoop));
 for (const plate of document.querySelectorAll<HTMLElement>('[data-model]')) offerModel(plate);
 
 /** The 3D library is large: it comes when somebody asks for a model. */

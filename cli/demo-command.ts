@@ -14,7 +14,7 @@ import { createJob } from '../server/acquire/builds/index-jobs.ts';
 import { Runner } from '../server/jobs/runner.ts';
 import { findBuild, findChannel, findTitleOf, listTitles } from '../server/acquire/builds/builds.ts';
 import { startReading } from '../server/acquire/builds/reading-state.ts';
-import { createEntry, listEntries } from '../server/publishing/entries.ts';
+import { createEntry, listEntries } from '../server/publishing/entries/entries.ts';
 import { saveNote } from '../server/publishing/notes/notes.ts';
 import { change } from '../server/platform/database/rows.ts';
 import { changeLexicon } from '../server/library/names/lexicons.ts';

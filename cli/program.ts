@@ -379,14 +379,28 @@ export function createProgram(): Command {
 
   addNoteCommands(program);
 
-  add('publish', 'Publish the catalogue as a folder of static pages.', [
+  add('publish', 'Publish an edition of the catalogue: a folder of static files, signed.', [
     'publish --title "Mossline Ferry" --out /srv/site',
+    'publish --title "Mossline Ferry" --out site --zip site.zip',
+    'publish --title "Mossline Ferry" --out site --and-then "rsync -a ./ server:/srv/site/"',
+    'publish --title "Mossline Ferry" --out site --back-to 3',
   ])
     .addOption(titleOption())
     .addOption(needed('--out <folder>', 'where the site goes'))
+    .option('--zip <file>', 'write it as one file, too')
+    .option('--and-then <command>', 'run this in the folder afterwards; WORVEL_SITE names the folder')
+    .addOption(countOption('--back-to <edition>', 'publish the state of this edition again', 1, 1_000_000))
     .option(...jsonFlag)
     .action(async (options: PublishOptions) =>
       (await import('./publish-command.ts')).publishCommand(options),
+    );
+  program
+    .command('verify <folder>')
+    .description('Check an edition: its signature, and every file. Ends with 1 where something is wrong.')
+    .option(...jsonFlag)
+    .addHelpText('after', examples(['verify /srv/site']))
+    .action(async (folder: string, options: { json?: boolean }) =>
+      (await import('./publish-command.ts')).verifyCommand(folder, options),
     );
 
   add('remove', 'Remove a build, and free what no other build holds.', [

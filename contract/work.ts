@@ -39,6 +39,7 @@ export const jobKindSchema = z.enum([
   'read',
   'evidence',
   'haul',
+  'publish',
 ]);
 export type JobKind = z.infer<typeof jobKindSchema>;
 

@@ -1,7 +1,7 @@
-import type { EntryDraft } from '../contract/catalogue.ts';
+import type { EntryInput } from '../contract/catalogue.ts';
 
 /** What stands in the demo's catalogue from the start. */
-export const firstEntries: Omit<EntryDraft, 'channelId'>[] = [
+export const firstEntries: Omit<EntryInput, 'channelId'>[] = [
   {
     name: 'White heron',
     internalName: 'gru_white',

@@ -23,8 +23,9 @@ import {
   listEntries,
   removeEntry,
   saveEntry,
-} from '../server/publishing/entries.ts';
+} from '../server/publishing/entries/entries.ts';
 import { findNote, keptNotes, saveNote } from '../server/publishing/notes/notes.ts';
+import { entryDraftSchema } from '../contract/catalogue.ts';
 import { lexiconChangeSchema } from '../contract/names.ts';
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { pathDigest } from '../server/store/hash.ts';
@@ -150,16 +151,16 @@ describe('The history of what people say', () => {
     await undoLast(keptNotes);
     expect(await findNote(house.pool, channelId, 'a.txt')).to.include({ body: 'first', revision: 3 });
 
-    const draft = {
+    const draft = entryDraftSchema.parse({
       channelId,
       name: 'A text',
       internalName: 'a',
       summary: 'of one line',
       credits: '',
       spoiler: true,
-      state: 'draft' as const,
+      state: 'draft',
       paths: ['b.txt', 'a.txt'],
-    };
+    });
     const entry = await createEntry(house.pool, draft, 'Ada');
     await saveEntry(
       house.pool,

@@ -6,7 +6,7 @@ import { createRequire } from 'node:module';
 import { join } from 'node:path';
 import { gltf, stage } from '../demo/models.ts';
 import { planks } from '../demo/pictures.ts';
-import { createEntry } from '../server/publishing/entries.ts';
+import { createEntry } from '../server/publishing/entries/entries.ts';
 import { saveNote } from '../server/publishing/notes/notes.ts';
 import { findChannel } from '../server/acquire/builds/builds.ts';
 import { change } from '../server/platform/database/rows.ts';

@@ -13,7 +13,7 @@ import type { JobQueue } from '../jobs/queue.ts';
 import { scopeOf, undoChange, type KeptItems } from '../people/history/kept-items.ts';
 import { peopleRoutes, type Undo } from '../people/routes.ts';
 import type { Pool } from '../platform/database/pool.ts';
-import { keptEntries } from '../publishing/entries.ts';
+import { keptEntries } from '../publishing/entries/entries.ts';
 import { keptNotes } from '../publishing/notes/notes.ts';
 
 /** The history of all that people say, and the way back of each thing in it. */

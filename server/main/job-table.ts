@@ -17,6 +17,7 @@ import { recipesJob, type DescribedServices } from '../library/recipes/recipes-j
 import { recipesOfJob } from '../library/recipes/recipes.ts';
 import { checkJob } from '../maintenance/check-job.ts';
 import { removeJob } from '../maintenance/remove-job.ts';
+import { publishJob } from '../publishing/editions/publish-job.ts';
 import { onKey } from './on-key.ts';
 
 /** What a process keeps between jobs. */
@@ -35,6 +36,7 @@ const definitions: { [Kind in JobKind]: unknown } = {
   haul: haulJob,
   check: checkJob,
   remove: removeJob,
+  publish: publishJob,
 };
 
 /** Parameters are checked by the definition's own schema before it is run: which ones they are is its own affair. */

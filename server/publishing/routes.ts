@@ -1,27 +1,45 @@
-import type { ContentStore } from '../store/content-store.ts';
+import { serveStatic } from '@hono/node-server/serve-static';
+import { Hono } from 'hono';
+import { isAbsolute, resolve } from 'node:path';
+import * as z from 'zod';
+import {
+  entryDraftSchema,
+  entrySaveSchema,
+  publishRequestSchema,
+  remarkRequestSchema,
+  rightsRequestSchema,
+  siteSettingsSchema,
+  type EditionProblem,
+} from '../../contract/catalogue.ts';
+import type { Title } from '../../contract/builds.ts';
+import { listTitles } from '../acquire/builds/builds.ts';
+import type { JobQueue } from '../jobs/queue.ts';
+import { personOf } from '../people/person.ts';
 import type { DataFolder } from '../platform/data-folder.ts';
 import type { Pool } from '../platform/database/pool.ts';
-import { Hono } from 'hono';
-import { join } from 'node:path';
-import * as z from 'zod';
-import { entryDraftSchema, entrySaveSchema, rightsRequestSchema } from '../../contract/catalogue.ts';
-import { listTitles } from '../acquire/builds/builds.ts';
 import { change } from '../platform/database/rows.ts';
-import { readBody, readQuery, readNumber } from '../platform/http/read-request.ts';
-import { NotFoundError } from '../platform/plain-error.ts';
-import { personOf } from '../people/person.ts';
-import { createEntry, findEntry, listEntries, removeEntry, saveEntry } from './entries.ts';
+import { readBody, readNumber, readQuery } from '../platform/http/read-request.ts';
+import { NotFoundError, PlainError } from '../platform/plain-error.ts';
+import { collectEntries } from './editions/collect-entries.ts';
+import { listEditions } from './editions/editions.ts';
+import { siteFolderOf } from './editions/site-folder-of.ts';
+import { addPublishJob } from './editions/publish-jobs.ts';
+import { readWithheld } from './editions/withheld.ts';
+import { createEntry, findEntry, listEntries, removeEntry, saveEntry } from './entries/entries.ts';
+import { addRemark, listRemarks, settleRemark } from './entries/remarks.ts';
+import { readSite, saveSite } from './site-settings.ts';
 
 const identifier = z.coerce.number().int();
+const mostProblems = 2000;
 
 export function catalogueRoutes({
   pool,
   folder,
-  store,
+  queue,
 }: {
   pool: Pool;
   folder: DataFolder;
-  store: ContentStore;
+  queue: JobQueue;
 }): Hono {
   const routes = new Hono();
 
@@ -43,20 +61,80 @@ export function catalogueRoutes({
     await removeEntry(pool, readNumber(context, 'id'), personOf(context));
     return context.body(null, 204);
   });
+  routes.get('/entries/:id/remarks', async (context) =>
+    context.json(await listRemarks(pool, readNumber(context, 'id'))),
+  );
+  routes.post('/entries/:id/remarks', async (context) => {
+    const { id } = await findEntry(pool, readNumber(context, 'id'));
+    await addRemark(pool, id, await readBody(context, remarkRequestSchema), personOf(context));
+    return context.json(await listRemarks(pool, id), 201);
+  });
+  routes.post('/entries/:id/remarks/:remark/settle', async (context) => {
+    const id = readNumber(context, 'id');
+    await settleRemark(pool, id, readNumber(context, 'remark'));
+    return context.json(await listRemarks(pool, id));
+  });
 
   routes.put('/titles/:id/rights', async (context) => {
     const { rights } = await readBody(context, rightsRequestSchema);
     await change(pool, 'UPDATE titles SET rights = ? WHERE id = ?', [rights, readNumber(context, 'id')]);
     return context.json({ rights });
   });
-  routes.post('/titles/:id/publish', async (context) => {
+  routes.get('/titles/:id/site', async (context) =>
+    context.json(await readSite(pool, readNumber(context, 'id'))),
+  );
+  routes.put('/titles/:id/site', async (context) => {
     const id = readNumber(context, 'id');
+    await saveSite(pool, id, await readBody(context, siteSettingsSchema));
+    return context.json(await readSite(pool, id));
+  });
+
+  const titleOf = async (id: number): Promise<Title> => {
     const title = (await listTitles(pool)).find((candidate) => candidate.id === id);
     if (!title) throw new NotFoundError(`There is no title ${id}.`);
-    const out = join(folder.root, 'published', String(id));
-    // Half of the application's code is what writes pages and reads models: nobody else waits for it.
-    const { publishTitle } = await import('./publish.ts');
-    return context.json(await publishTitle(pool, store, title.name, out));
+    return title;
+  };
+  routes.get('/titles/:id/editions', async (context) =>
+    context.json(await listEditions(pool, (await titleOf(readNumber(context, 'id'))).id)),
+  );
+  /** What would be wrong with an edition of now. */
+  routes.get('/titles/:id/problems', async (context) => {
+    const { channels } = await titleOf(readNumber(context, 'id'));
+    const withheld = await readWithheld(
+      pool,
+      channels.map(({ id }) => id),
+    );
+    const found: EditionProblem[] = [];
+    for await (const { problems } of collectEntries(pool, channels, withheld)) {
+      found.push(...problems);
+      if (found.length >= mostProblems) break;
+    }
+    return context.json(found.slice(0, mostProblems));
+  });
+  routes.post('/titles/:id/publish', async (context) => {
+    const title = await titleOf(readNumber(context, 'id'));
+    const { backTo, isPreview, folder: wanted } = await readBody(context, publishRequestSchema);
+    if (wanted !== '' && !isAbsolute(wanted)) throw new PlainError('The folder is named by its whole path.');
+    const out = wanted === '' ? siteFolderOf(folder.root, title.id, isPreview) : resolve(wanted);
+    const job = await addPublishJob(
+      pool,
+      title.name,
+      {
+        ...{ titleId: title.id, out, by: personOf(context), isPreview, backTo },
+        at: new Date().toISOString(),
+      },
+      folder.place,
+    );
+    queue.look();
+    return context.json({ job }, 201);
+  });
+  /** What was made to be looked at before it is published, as a server of static files would give it. */
+  routes.get('/titles/:id/preview/*', async (context, next) => {
+    const id = readNumber(context, 'id');
+    const root = siteFolderOf(folder.root, id, true);
+    const serve = serveStatic({ root, rewriteRequestPath: (path) => path.replace(/^.*?\/preview/, '') });
+    context.header('Cache-Control', 'no-cache');
+    return serve(context, next);
   });
   return routes;
 }

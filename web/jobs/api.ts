@@ -47,6 +47,7 @@ export function useWorkEvents(): void {
               'followers',
               'haul runs',
               'note runs',
+              'editions',
             ]),
           );
         }

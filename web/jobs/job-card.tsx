@@ -28,6 +28,7 @@ const kindWords: Record<JobKind, string> = {
   read: 'Reading facts',
   evidence: 'Comparing',
   haul: 'Writing a haul',
+  publish: 'Publishing an edition',
 };
 const priorityWords = new Map([
   [2, 'Goes first'],

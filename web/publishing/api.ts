@@ -1,11 +1,20 @@
 import * as z from 'zod';
 import {
+  editionProblemsSchema,
+  editionsSchema,
   entriesSchema,
+  entryRemarksSchema,
   entrySchema,
-  publishResultSchema,
   rightsRequestSchema,
+  siteSettingsSchema,
+  startedEditionSchema,
+  type Edition,
+  type EditionProblem,
   type Entry,
   type EntryDraft,
+  type EntryInput,
+  type EntryRemark,
+  type SiteSettings,
 } from '../../contract/catalogue.ts';
 import {
   noteRemarksSchema,
@@ -40,7 +49,14 @@ export const {
   useCreateEntryMutation,
   useSaveEntryMutation,
   useRemoveEntryMutation,
+  useEntryRemarksQuery,
+  useAddEntryRemarkMutation,
+  useSettleEntryRemarkMutation,
   usePublishMutation,
+  useEditionsQuery,
+  useEditionProblemsQuery,
+  useSiteQuery,
+  useSaveSiteMutation,
   useSaveRightsMutation,
 } = api.injectEndpoints({
   endpoints: (build) => ({
@@ -83,7 +99,7 @@ export const {
       transformResponse: through(entriesSchema),
       providesTags: ['entries'],
     }),
-    createEntry: build.mutation<Entry, EntryDraft>({
+    createEntry: build.mutation<Entry, EntryInput>({
       query: (body) => ({ url: '/entries', method: 'POST', body }),
       transformResponse: through(entrySchema),
       invalidatesTags: ['entries'],
@@ -98,9 +114,44 @@ export const {
       transformResponse: through(z.null()),
       invalidatesTags: ['entries'],
     }),
-    publish: build.mutation<z.infer<typeof publishResultSchema>, number>({
-      query: (title) => ({ url: `/titles/${title}/publish`, method: 'POST' }),
-      transformResponse: through(publishResultSchema),
+    entryRemarks: build.query<EntryRemark[], number>({
+      query: (id) => `/entries/${id}/remarks`,
+      transformResponse: through(entryRemarksSchema),
+      providesTags: ['remarks on entries'],
+    }),
+    addEntryRemark: build.mutation<EntryRemark[], { id: number; field: string; text: string }>({
+      query: ({ id, ...body }) => ({ url: `/entries/${id}/remarks`, method: 'POST', body }),
+      transformResponse: through(entryRemarksSchema),
+      invalidatesTags: ['remarks on entries'],
+    }),
+    settleEntryRemark: build.mutation<EntryRemark[], { id: number; remark: number }>({
+      query: ({ id, remark }) => ({ url: `/entries/${id}/remarks/${remark}/settle`, method: 'POST' }),
+      transformResponse: through(entryRemarksSchema),
+      invalidatesTags: ['remarks on entries'],
+    }),
+    publish: build.mutation<{ job: number }, { title: number; backTo?: number; isPreview?: boolean }>({
+      query: ({ title, ...body }) => ({ url: `/titles/${title}/publish`, method: 'POST', body }),
+      transformResponse: through(startedEditionSchema),
+    }),
+    editions: build.query<Edition[], number>({
+      query: (title) => `/titles/${title}/editions`,
+      transformResponse: through(editionsSchema),
+      providesTags: ['editions'],
+    }),
+    editionProblems: build.query<EditionProblem[], number>({
+      query: (title) => `/titles/${title}/problems`,
+      transformResponse: through(editionProblemsSchema),
+      providesTags: ['entries'],
+    }),
+    site: build.query<SiteSettings, number>({
+      query: (title) => `/titles/${title}/site`,
+      transformResponse: through(siteSettingsSchema),
+      providesTags: ['editions'],
+    }),
+    saveSite: build.mutation<SiteSettings, { title: number; site: SiteSettings }>({
+      query: ({ title, site }) => ({ url: `/titles/${title}/site`, method: 'PUT', body: site }),
+      transformResponse: through(siteSettingsSchema),
+      invalidatesTags: ['editions'],
     }),
     saveRights: build.mutation<{ rights: string }, { title: number; rights: string }>({
       query: ({ title, rights }) => ({ url: `/titles/${title}/rights`, method: 'PUT', body: { rights } }),

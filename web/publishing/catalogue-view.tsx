@@ -1,18 +1,21 @@
 import { paneRow, sidePane } from '../ui/side-pane.ts';
-import { Box, Button, Link as MuiLink, TextField, Typography } from '@mui/material';
-import { useState, type ReactNode } from 'react';
+import { Box, Link as MuiLink, Typography } from '@mui/material';
+import type { ReactNode } from 'react';
 import { Link, useParams } from 'react-router';
-import type { Entry } from '../../contract/catalogue.ts';
+import { entryStateSchema, type Entry } from '../../contract/catalogue.ts';
 import { Toggle } from '../ui/toggle.tsx';
 import { failureText } from '../ui/api.ts';
+import { PaneTabs } from '../ui/pane-tabs.tsx';
 import { Empty, Failure, Loading } from '../ui/states.tsx';
 import { useAddress } from '../ui/use-address.ts';
 import { usePlace, viewPath } from '../ui/use-span.ts';
-import { useEntriesQuery, usePublishMutation, useSaveRightsMutation } from './api.ts';
+import { useEntriesQuery } from './api.ts';
+import { PublishPane } from './editions/publish-pane.tsx';
+import { SitePane } from './editions/site-pane.tsx';
 import { EntryPage } from './entry-page.tsx';
 import { EntryPlate } from './entry-plate.tsx';
 
-const states = ['draft', 'published', 'withheld'] as const;
+const states = entryStateSchema.options;
 
 export function CatalogueView(): ReactNode {
   const { item: entryId } = useParams();
@@ -97,51 +100,21 @@ function EntryList({ entries }: { entries: readonly Entry[] }): ReactNode {
   );
 }
 
+const panes = { publish: 'Publish', site: 'Site' } as const;
+type Pane = keyof typeof panes;
+
 function PublishPanel(): ReactNode {
-  const { title } = usePlace();
-  const [rights, setRights] = useState(title.rights);
-  const [saveRights, saving] = useSaveRightsMutation();
-  const [publish, { data, error, isLoading }] = usePublishMutation();
+  const [parameters, set] = useAddress();
+  const pane: Pane = parameters.get('pane') === 'site' ? 'site' : 'publish';
   return (
-    <Box
-      component="aside"
-      aria-label="Publishing"
-      sx={{
-        ...sidePane(330),
-        p: 2,
-        display: 'grid',
-        gap: 1.5,
-        alignContent: 'start',
-      }}
-    >
-      <Typography variant="h2">Publish</Typography>
-      <Typography variant="body2" color="text.secondary">
-        Writes all published entries as a site of static files. Drafts and what is withheld stay here.
-      </Typography>
-      <TextField
-        label="Statement on rights, on every page"
-        multiline
-        minRows={3}
-        value={rights}
-        onChange={({ target }) => setRights(target.value)}
+    <Box component="aside" aria-label="Publishing" sx={sidePane(380)}>
+      <PaneTabs
+        label="Panes of publishing"
+        panes={panes}
+        shown={pane}
+        onShow={(name) => set({ pane: name === 'publish' ? undefined : name })}
       />
-      <Button
-        variant="outlined"
-        disabled={rights === title.rights || saving.isLoading}
-        onClick={() => void saveRights({ title: title.id, rights })}
-      >
-        Save the statement
-      </Button>
-      <Button variant="contained" disabled={isLoading} onClick={() => void publish(title.id)}>
-        Publish an edition
-      </Button>
-      {error && <Typography role="alert">{failureText(error)}</Typography>}
-      {data && (
-        <Typography role="status" sx={{ overflowWrap: 'anywhere' }}>
-          {`Edition ${data.edition} with ${data.entries} ${data.entries === 1 ? 'entry' : 'entries'} is in `}
-          <span className="path">{data.folder}</span>
-        </Typography>
-      )}
+      <Box sx={{ p: 2 }}>{pane === 'publish' ? <PublishPane /> : <SitePane />}</Box>
     </Box>
   );
 }

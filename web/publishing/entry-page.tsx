@@ -17,11 +17,16 @@ import { formText } from '../ui/form-text.ts';
 import { PathText } from '../ui/path-text.tsx';
 import { usePlace, viewPath } from '../ui/use-span.ts';
 import { EntryPlate } from './entry-plate.tsx';
+import { lines, readLines } from './entry-fields.ts';
+import { EntryRemarks } from './entry-remarks.tsx';
 import { useRemoveEntryMutation, useSaveEntryMutation } from './api.ts';
 import { NoteText } from './notes/note-text.tsx';
 
+const plainDetails = ['thing', 'sources', 'rights', 'spoilerUntil', 'withheldWhy', 'withheldUntil'] as const;
+
 /** One entry: its names and state on the left, what it shows on the right. */
 export function EntryPage({ entry }: { entry: Entry }): ReactNode {
+  const { details } = entry;
   const place = usePlace();
   const navigate = useNavigate();
   const [save, { error, isLoading }] = useSaveEntryMutation();
@@ -38,10 +43,20 @@ export function EntryPage({ entry }: { entry: Entry }): ReactNode {
         .split('\n')
         .map((path) => path.trim())
         .filter(Boolean),
+      details: {
+        ...Object.fromEntries(plainDetails.map((name) => [name, formText(form, name)])),
+        ...readLines((name) => formText(form, name)),
+        downloads: form.get('downloads') === 'on',
+      },
     });
     if (!parsed.success) {
       setProblems(
-        Object.fromEntries(parsed.error.issues.map(({ path, message }) => [String(path[0]), message])),
+        Object.fromEntries(
+          parsed.error.issues.map(({ path, message }) => [
+            String(path[0] === 'details' ? path[1] : path[0]),
+            message,
+          ]),
+        ),
       );
       return;
     }
@@ -83,7 +98,36 @@ export function EntryPage({ entry }: { entry: Entry }): ReactNode {
           slotProps={{ htmlInput: { className: 'path' } }}
         />
         <TextField {...field('summary')} label="Summary" defaultValue={entry.summary} multiline minRows={2} />
+        <TextField
+          {...field('names')}
+          label="Names in other languages, one a line: de: Weißer Reiher"
+          defaultValue={lines.names(details)}
+          multiline
+        />
+        <TextField
+          {...field('aliases')}
+          label="Also called, one a line"
+          defaultValue={lines.aliases(details)}
+          multiline
+        />
+        <Box sx={{ display: 'flex', gap: 1.5 }}>
+          <TextField {...field('thing')} label="Kind of thing" defaultValue={details.thing} />
+          <TextField {...field('tags')} label="Tags, with commas" defaultValue={lines.tags(details)} />
+        </Box>
+        <TextField
+          {...field('relations')}
+          label="Relations, one a line: variant of 12, part of 3, used by 4, replaces 5"
+          defaultValue={lines.relations(details)}
+          multiline
+        />
         <TextField {...field('credits')} label="Credits" defaultValue={entry.credits} />
+        <TextField {...field('sources')} label="Sources" defaultValue={details.sources} multiline />
+        <TextField
+          {...field('rights')}
+          label="Rights, where they are others than the title’s"
+          defaultValue={details.rights}
+          multiline
+        />
         <TextField
           {...field('paths')}
           label="Assets, a path a line"
@@ -110,7 +154,35 @@ export function EntryPage({ entry }: { entry: Entry }): ReactNode {
             control={<Checkbox name="spoiler" defaultChecked={entry.spoiler} size="small" />}
             label="A spoiler"
           />
+          <TextField
+            {...field('spoilerUntil')}
+            label="… until build"
+            defaultValue={details.spoilerUntil}
+            sx={{ maxWidth: 140 }}
+          />
+          <FormControlLabel
+            control={<Checkbox name="downloads" defaultChecked={details.downloads} size="small" />}
+            label="Offer its files"
+          />
         </Box>
+        <Box sx={{ display: 'flex', gap: 1.5 }}>
+          <TextField {...field('withheldWhy')} label="Withheld, why" defaultValue={details.withheldWhy} />
+          <TextField
+            {...field('withheldUntil')}
+            label="… until (day or build)"
+            defaultValue={details.withheldUntil}
+            sx={{ maxWidth: 200 }}
+          />
+        </Box>
+        <Typography variant="body2" color="text.secondary">
+          {[
+            `Entry ${entry.id}`,
+            entry.writtenBy && `written by ${entry.writtenBy}`,
+            entry.approvedBy && `approved by ${entry.approvedBy}`,
+          ]
+            .filter(Boolean)
+            .join(', ')}
+        </Typography>
         {error && (
           <Typography role="alert" color="primary">
             {failureText(error)}
@@ -132,6 +204,7 @@ export function EntryPage({ entry }: { entry: Entry }): ReactNode {
       </Box>
       <Box sx={{ display: 'grid', gap: 1.5, alignContent: 'start' }}>
         <EntryPlate entry={entry} />
+        <EntryRemarks id={entry.id} />
         {entry.assets.map((asset) => (
           <Box key={asset.path}>
             {asset.build === null ? (

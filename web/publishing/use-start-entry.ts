@@ -19,10 +19,6 @@ export function useStartEntry(): { start: (path: string) => Promise<void>; isSta
         channelId: place.channel.id,
         name: name.replace(/\.[^.]+$/, '').replace(/[_-]+/g, ' '),
         internalName: name,
-        summary: '',
-        credits: '',
-        spoiler: false,
-        state: 'draft',
         paths: [path],
       });
       if (entry) await navigate(viewPath(place, `catalogue/${entry.id}`));

@@ -31,6 +31,8 @@ export const api = createApi({
     'note',
     'note runs',
     'entries',
+    'remarks on entries',
+    'editions',
     'assets',
     'keyring',
     'sizes',

@@ -8,6 +8,8 @@ export interface KnownFacts {
   previewHash: string | null;
   /** Files that the content names, relative to itself. */
   references: string[];
+  /** Contents of those that were there when it was read, as hex. */
+  resources: string[];
   /** Of the decoded content, as hex; null where nothing was decoded. */
   fingerprint: string | null;
 }
@@ -24,12 +26,14 @@ const factsColumns = 'facts, reason, preview_hash AS previewHash, resources, fin
 
 function factsOf({ facts, reason, previewHash, resources, fingerprint }: FactsRow): KnownFacts {
   const said = parseColumn(facts);
+  const named = resourcesSchema.parse(parseColumn(resources) ?? []);
   return {
     facts: said === null ? null : factsSchema.parse(said),
     reason,
     previewHash: previewHash?.toString('hex') ?? null,
     fingerprint: fingerprint?.toString('hex') ?? null,
-    references: resourcesSchema.parse(parseColumn(resources) ?? []).map(([reference]) => reference),
+    references: named.map(([reference]) => reference),
+    resources: named.flatMap(([, hash]) => hash ?? []),
   };
 }
 

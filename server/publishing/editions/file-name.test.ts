@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { fileName } from './publish.ts';
+import { fileName } from './file-name.ts';
 
 describe('Names of published files', () => {
   it('are ones that every file system takes, whatever the asset is called', () => {

@@ -1,12 +1,12 @@
 import { expect } from 'chai';
 import { mkdirSync, writeFileSync } from 'node:fs';
-import { entryDraftSchema, type EntryDraft } from '../../contract/catalogue.ts';
-import { TestHouse } from '../../tests/support/worvel.ts';
-import { newestChange } from '../people/history/change-log.ts';
-import { undoChange } from '../people/history/kept-items.ts';
-import { ConflictError, NotFoundError } from '../platform/plain-error.ts';
+import { entryDraftSchema, type EntryDraft } from '../../../contract/catalogue.ts';
+import { TestHouse } from '../../../tests/support/worvel.ts';
+import { newestChange } from '../../people/history/change-log.ts';
+import { undoChange } from '../../people/history/kept-items.ts';
+import { ConflictError, NotFoundError } from '../../platform/plain-error.ts';
 import { createEntry, findEntry, keptEntries, listEntries, removeEntry, saveEntry } from './entries.ts';
-import { findNote, keptNotes, pathsWithNotes, saveNote } from './notes/notes.ts';
+import { findNote, keptNotes, pathsWithNotes, saveNote } from '../notes/notes.ts';
 
 const channelId = 1;
 const failure = (promise: Promise<unknown>): Promise<unknown> =>

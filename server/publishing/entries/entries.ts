@@ -1,14 +1,24 @@
-import { entryDraftSchema, type Entry, type EntryDraft, type EntryState } from '../../contract/catalogue.ts';
-import { formatOf } from '../../core/kinds/formats.ts';
-import { factsKey, findFacts } from '../library/assets/facts.ts';
-import { addChange, addItems } from '../people/history/change-log.ts';
-import { changeItemsIn, inHistory, type KeptItems } from '../people/history/kept-items.ts';
-import { findTitleOf } from '../acquire/builds/builds.ts';
-import type { Pool, PoolConnection } from '../platform/database/pool.ts';
-import { change, select, selectOne, type Queryable } from '../platform/database/rows.ts';
-import { role } from '../acquire/builds/spans.ts';
-import { ConflictError, NotFoundError } from '../platform/plain-error.ts';
-import { pathDigest } from '../store/hash.ts';
+import {
+  entryDetailsSchema,
+  entryDraftSchema,
+  type Entry,
+  type EntryDetails,
+  type EntryDraft,
+  type EntryInput,
+  type EntryState,
+} from '../../../contract/catalogue.ts';
+import { formatOf } from '../../../core/kinds/formats.ts';
+import { factsKey, findFacts } from '../../library/assets/facts.ts';
+import { addChange, addItems } from '../../people/history/change-log.ts';
+import { changeItemsIn, inHistory, type KeptItems } from '../../people/history/kept-items.ts';
+import { findTitleOf } from '../../acquire/builds/builds.ts';
+import type { Pool, PoolConnection } from '../../platform/database/pool.ts';
+import { change, parseColumn, select, selectOne, type Queryable } from '../../platform/database/rows.ts';
+import { role } from '../../acquire/builds/spans.ts';
+import { ConflictError, NotFoundError } from '../../platform/plain-error.ts';
+import { pathDigest } from '../../store/hash.ts';
+import { readSite } from '../site-settings.ts';
+import { keepReview, review } from './review.ts';
 
 interface EntryRow {
   id: number;
@@ -21,10 +31,13 @@ interface EntryRow {
   state: EntryState;
   revision: number;
   changedAt: Date;
+  details: unknown;
+  writtenBy: string;
+  approvedBy: string;
 }
 
 const entryColumns = `SELECT id, channel_id AS channelId, name, internal_name AS internalName, summary, credits, spoiler, state,
-  revision, changed_at AS changedAt FROM entries`;
+  revision, changed_at AS changedAt, details, written_by AS writtenBy, approved_by AS approvedBy FROM entries`;
 
 /** Entries of some channels, by name. */
 export async function listEntries(database: Queryable, channelIds: readonly number[]): Promise<Entry[]> {
@@ -60,7 +73,12 @@ export const keptEntries: KeptItems = {
       );
       states.set(
         String(row.id),
-        stateOf({ ...row, spoiler: row.spoiler === 1, paths: assets.map(({ path }) => path) }),
+        stateOf({
+          ...row,
+          spoiler: row.spoiler === 1,
+          paths: assets.map(({ path }) => path),
+          details: detailsOf(row.details),
+        }),
       );
     }
     return states;
@@ -84,6 +102,7 @@ function stateOf({
   spoiler,
   state,
   paths,
+  details,
 }: EntryDraft): string {
   return JSON.stringify({
     channelId,
@@ -94,16 +113,25 @@ function stateOf({
     spoiler,
     state,
     paths: [...new Set(paths)],
+    // Entries had none at first: what says nothing more stays the text that it was.
+    ...(JSON.stringify(details) === noDetails ? {} : { details }),
   });
+}
+
+const noDetails = JSON.stringify(entryDetailsSchema.parse({}));
+
+/** Details as a column holds them. */
+export function detailsOf(column: unknown): EntryDetails {
+  return entryDetailsSchema.parse(parseColumn(column) ?? {});
 }
 
 async function writeEntry(connection: PoolConnection, id: number, draft: EntryDraft): Promise<void> {
   await change(
     connection,
-    `INSERT INTO entries (id, channel_id, name, internal_name, summary, credits, spoiler, state, revision, changed_at)
-       VALUES (?, ?, ?, ?, ?, ?, ?, ?, 1, NOW(3))
+    `INSERT INTO entries (id, channel_id, name, internal_name, summary, credits, spoiler, state, details, revision, changed_at)
+       VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, 1, NOW(3))
      ON DUPLICATE KEY UPDATE name = VALUES(name), internal_name = VALUES(internal_name), summary = VALUES(summary),
-       credits = VALUES(credits), spoiler = VALUES(spoiler), state = VALUES(state), revision = revision + 1,
+       credits = VALUES(credits), spoiler = VALUES(spoiler), state = VALUES(state), details = VALUES(details), revision = revision + 1,
        changed_at = VALUES(changed_at)`,
     [
       id,
@@ -114,14 +142,19 @@ async function writeEntry(connection: PoolConnection, id: number, draft: EntryDr
       draft.credits,
       draft.spoiler ? 1 : 0,
       draft.state,
+      JSON.stringify(draft.details),
     ],
   );
   await change(connection, 'DELETE FROM entry_assets WHERE entry_id = ?', [id]);
   await placeAssets(connection, id, draft.paths);
 }
 
-export async function createEntry(pool: Pool, draft: EntryDraft, by: string): Promise<Entry> {
+/** @throws ConflictError where the title asks for two people, and this is one */
+export async function createEntry(pool: Pool, said: EntryInput, by: string): Promise<Entry> {
+  const draft = entryDraftSchema.parse(said);
   const titleId = await findTitleOf(pool, draft.channelId);
+  const { twoPeople } = await readSite(pool, titleId);
+  const reviewed = review(null, draft, true, by, twoPeople);
   const id = await inHistory(pool, titleId, async (connection) => {
     // Its number comes first: the history names it by that.
     const { insertId } = await change(
@@ -131,6 +164,7 @@ export async function createEntry(pool: Pool, draft: EntryDraft, by: string): Pr
       [draft.channelId, draft.name],
     );
     await writeEntry(connection, insertId, draft);
+    await keepReview(connection, insertId, reviewed);
     const changeId = await addChange(
       connection,
       'entries',
@@ -144,7 +178,7 @@ export async function createEntry(pool: Pool, draft: EntryDraft, by: string): Pr
   return findEntry(pool, id);
 }
 
-/** @throws ConflictError when somebody saved the entry since `revision` was read */
+/** @throws ConflictError when somebody saved the entry since `revision` was read, or nobody else has approved it */
 export async function saveEntry(
   pool: Pool,
   id: number,
@@ -152,7 +186,7 @@ export async function saveEntry(
   revision: number,
   by: string,
 ): Promise<Entry> {
-  await changeEntry(pool, id, stateOf(draft), `changed the entry “${draft.name}”`, by, revision);
+  await changeEntry(pool, id, draft, `changed the entry “${draft.name}”`, by, revision);
   return findEntry(pool, id);
 }
 
@@ -165,7 +199,7 @@ export async function removeEntry(pool: Pool, id: number, by: string): Promise<v
 async function changeEntry(
   pool: Pool,
   id: number,
-  state: string | null,
+  draft: EntryDraft | null,
   what: string,
   by: string,
   revision: number | null,
@@ -180,10 +214,16 @@ async function changeEntry(
     const row = await selectOne<EntryRow>(connection, `${entryColumns} WHERE id = ? FOR UPDATE`, [id]);
     if (!row || (revision !== null && row.revision !== revision)) throw faster;
     const scope = { titleId, channelId: row.channelId };
+    const { twoPeople } = await readSite(connection, titleId);
+    const before = (await keptEntries.read(connection, scope, [String(id)])).get(String(id));
+    const isChanged = draft !== null && before !== stateOf({ ...draft, state: row.state });
+    const reviewed = draft && review(row, draft, isChanged, by, twoPeople);
+    const state = draft && stateOf(draft);
     await changeItemsIn(connection, keptEntries, scope, new Map([[String(id), state]]), what, {
       by,
       seen: null,
     });
+    if (reviewed) await keepReview(connection, id, reviewed);
   });
 }
 
@@ -240,6 +280,7 @@ async function withAssets(database: Queryable, entries: readonly EntryRow[]): Pr
     return {
       ...entry,
       spoiler: entry.spoiler === 1,
+      details: detailsOf(entry.details),
       changedAt: entry.changedAt.toISOString(),
       paths: own.map(({ path }) => path),
       assets: own.map(({ path, build, firstBuild, format, hash, size, note }) => {
