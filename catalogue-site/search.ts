@@ -100,7 +100,10 @@ export function startSearch(root: string): void {
     const groups: HTMLElement[] = [];
     for (const facet of facets) {
       const values = (await search.facet(facet))
-        .map(({ value, numbers: own }) => ({ value, count: own.filter((number) => found.has(number)).length }))
+        .map(({ value, numbers: own }) => ({
+          value,
+          count: own.filter((number) => found.has(number)).length,
+        }))
         .filter(({ value, count: own }) => own > 0 || chosen.get(facet) === value)
         .sort((a, b) => b.count - a.count)
         .slice(0, mostValues);
@@ -114,7 +117,7 @@ export function startSearch(root: string): void {
             const isOn = chosen.get(facet) === value;
             const button = element('button', {
               type: 'button',
-              textContent: `${value} ${own.toLocaleString('en')}`,
+              textContent: `${value} (${own.toLocaleString('en')})`,
               onclick: () => {
                 if (isOn) chosen.delete(facet);
                 else chosen.set(facet, value);
@@ -155,7 +158,10 @@ export function startSearch(root: string): void {
 }
 
 /** As a card of the site's own pages: what is a spoiler is covered until somebody asks for it. */
-function card({ slug, name, internalName, kind, picture, spoiler }: SiteDocument, root: string): HTMLLIElement {
+function card(
+  { slug, name, internalName, kind, picture, spoiler }: SiteDocument,
+  root: string,
+): HTMLLIElement {
   const plate = element('span', { className: 'plate' });
   if (picture === '') plate.append(kind);
   else plate.append(element('img', { src: root + picture, alt: '', loading: 'lazy' }));

@@ -31,9 +31,7 @@ export async function publishCommand(options: PublishOptions): Promise<void> {
   const edition = await withApplication(dataPath(options.data), async (application) => {
     const { id } = await findTitle(application, options.title);
     const body = { folder: out, backTo: options.backTo ?? null };
-    const { job } = startedEditionSchema.parse(
-      await getJson(application, `titles/${id}/publish`, { body }),
-    );
+    const { job } = startedEditionSchema.parse(await getJson(application, `titles/${id}/publish`, { body }));
     try {
       const ended = await application.follow(
         jobSchema.parse(await getJson(application, `work/${job}`)),
@@ -66,7 +64,8 @@ async function handOn(command: string, folder: string): Promise<void> {
     env: { ...process.env, WORVEL_SITE: folder },
   });
   const [code] = (await once(child, 'exit')) as [number | null];
-  if (code !== 0) throw new PlainError(`The edition is published; “${command}” ended with ${code ?? 'a signal'}.`);
+  if (code !== 0)
+    throw new PlainError(`The edition is published; “${command}” ended with ${code ?? 'a signal'}.`);
 }
 
 /** Checks an edition: its signature, and every file against its sum. Ends with 1 where something is wrong. */

@@ -20,7 +20,10 @@ const mostOfEach = 100;
 export const entryDetailsSchema = z.object({
   /** What kind of thing it is to players: Character, Boat. */
   thing: z.string().trim().max(80).default(''),
-  names: z.array(z.object({ language: languageSchema, name })).max(mostOfEach).default([]),
+  names: z
+    .array(z.object({ language: languageSchema, name }))
+    .max(mostOfEach)
+    .default([]),
   aliases: z.array(name).max(mostOfEach).default([]),
   tags: z.array(z.string().trim().min(1).max(60)).max(mostOfEach).default([]),
   relations: z
@@ -97,7 +100,9 @@ export const siteSettingsSchema = z.object({
   /** A sentence below it. */
   lead: z.string().trim().max(500).default(''),
   /** `#a83c14`: of links and marks, on paper and by night; empty for the product's own. */
-  accent: z.union([z.literal(''), z.string().regex(/^#[0-9a-f]{6}$/i, 'a colour is written as #a83c14')]).default(''),
+  accent: z
+    .union([z.literal(''), z.string().regex(/^#[0-9a-f]{6}$/i, 'a colour is written as #a83c14')])
+    .default(''),
   accentByNight: z
     .union([z.literal(''), z.string().regex(/^#[0-9a-f]{6}$/i, 'a colour is written as #a83c14')])
     .default(''),

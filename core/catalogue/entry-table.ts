@@ -1,6 +1,15 @@
 import type { EditionEntry } from '../../contract/editions.ts';
 
-const columns = ['address', 'name', 'internal name', 'kind of thing', 'tags', 'first build', 'newest build', 'paths'];
+const columns = [
+  'address',
+  'name',
+  'internal name',
+  'kind of thing',
+  'tags',
+  'first build',
+  'newest build',
+  'paths',
+];
 
 /** What a spoiler tells of itself where nobody asked. */
 export const spoilerName = 'A spoiler';

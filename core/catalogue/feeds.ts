@@ -32,7 +32,14 @@ function identifier(id: string): string {
 export function feedsOf({ id, title, rights, address, at, items }: FeedOf): { atom: string; json: string } {
   const root = address || '../';
   const feed = new Feed({
-    ...{ id: identifier(id), title, link: root, copyright: rights, updated: new Date(at), generator: 'Worvel' },
+    ...{
+      id: identifier(id),
+      title,
+      link: root,
+      copyright: rights,
+      updated: new Date(at),
+      generator: 'Worvel',
+    },
     author: { name: title },
   });
   for (const item of items)

@@ -1,9 +1,21 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
-import { facets, makeSearchIndex, packNumbers, shardName, unpackNumbers, wordsOf, type SearchRecord } from './search-index.ts';
+import {
+  facets,
+  makeSearchIndex,
+  packNumbers,
+  shardName,
+  unpackNumbers,
+  wordsOf,
+  type SearchRecord,
+} from './search-index.ts';
 import { SiteSearch } from './search.ts';
 
-function record(name: string, others: string[] = [], kind: SearchRecord['document']['kind'] = 'model'): SearchRecord {
+function record(
+  name: string,
+  others: string[] = [],
+  kind: SearchRecord['document']['kind'] = 'model',
+): SearchRecord {
   return {
     document: { slug: wordsOf(name).join('-'), name, internalName: '', kind, picture: '', spoiler: false },
     names: [name],
@@ -12,7 +24,11 @@ function record(name: string, others: string[] = [], kind: SearchRecord['documen
   };
 }
 
-function searchOf(records: readonly SearchRecord[]): { search: SiteSearch; asked: string[]; files: Map<string, string> } {
+function searchOf(records: readonly SearchRecord[]): {
+  search: SiteSearch;
+  asked: string[];
+  files: Map<string, string>;
+} {
   const files = makeSearchIndex(records);
   const asked: string[] = [];
   const search = new SiteSearch(async (path) => {

@@ -1,5 +1,12 @@
 import type { SiteDocument } from '../../contract/catalogue.ts';
-import { documentsInFile, shardName, unpackNumbers, wordsOf, type Facet, type WordFiles } from './search-index.ts';
+import {
+  documentsInFile,
+  shardName,
+  unpackNumbers,
+  wordsOf,
+  type Facet,
+  type WordFiles,
+} from './search-index.ts';
 
 /** Loads a file below `search/`, as JSON. */
 export type Load = (path: string) => Promise<unknown>;
@@ -33,7 +40,8 @@ export class SiteSearch {
     const found: [number, number][] = [];
     for (const [number, score] of first) {
       const all = others.map((other) => other.get(number));
-      if (all.every((one) => one !== undefined)) found.push([number, score + all.reduce((sum, one) => sum + one, 0)]);
+      if (all.every((one) => one !== undefined))
+        found.push([number, score + all.reduce((sum, one) => sum + one, 0)]);
     }
     found.sort(([a, one], [b, other]) => other - one || b - a);
     return { numbers: found.map(([number]) => number) };
@@ -43,7 +51,10 @@ export class SiteSearch {
     const { shards } = await this.get<WordFiles>('words.json');
     // A file of fewer letters holds words that are as short; one of more letters holds what begins with the word.
     const wanted = shards.filter((letters) => letters.startsWith(word) || word.startsWith(letters));
-    const longest = Math.max(0, ...wanted.filter((letters) => word.startsWith(letters)).map((one) => one.length));
+    const longest = Math.max(
+      0,
+      ...wanted.filter((letters) => word.startsWith(letters)).map((one) => one.length),
+    );
     const files = wanted.filter((letters) => letters.startsWith(word) || letters.length === longest);
     const scores = new Map<number, number>();
     const contents = await Promise.all(

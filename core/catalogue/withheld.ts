@@ -16,7 +16,9 @@ interface Asset {
 /** Whether an asset shows something that is withheld: itself, its content at another path, or a file that it is shown with. */
 export function isWithheld({ path, hash, resources }: Asset, { paths, hashes }: Withheld): boolean {
   return (
-    paths.has(path) || (hash !== null && hashes.has(hash)) || resources.some((resource) => hashes.has(resource))
+    paths.has(path) ||
+    (hash !== null && hashes.has(hash)) ||
+    resources.some((resource) => hashes.has(resource))
   );
 }
 

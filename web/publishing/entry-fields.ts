@@ -3,7 +3,8 @@ import { relationSchema, type EntryDetails } from '../../contract/catalogue.ts';
 /** Details of an entry as people type them, a thing a line. */
 export const lines = {
   /** `de: Weißer Reiher` */
-  names: ({ names }: EntryDetails): string => names.map(({ language, name }) => `${language}: ${name}`).join('\n'),
+  names: ({ names }: EntryDetails): string =>
+    names.map(({ language, name }) => `${language}: ${name}`).join('\n'),
   aliases: ({ aliases }: EntryDetails): string => aliases.join('\n'),
   tags: ({ tags }: EntryDetails): string => tags.join(', '),
   /** `variant of 12` */

@@ -27,7 +27,9 @@ export function EntryRemarks({ id }: { id: number }): ReactNode {
             <Typography variant="body2" color="text.secondary">
               {`${remark.by || 'Somebody'}, ${momentText(remark.at)}${remark.isSettled ? ', settled' : ''}`}
             </Typography>
-            <Typography sx={{ textDecoration: remark.isSettled ? 'line-through' : 'none' }}>{remark.text}</Typography>
+            <Typography sx={{ textDecoration: remark.isSettled ? 'line-through' : 'none' }}>
+              {remark.text}
+            </Typography>
             <Button size="small" onClick={() => void settle({ id, remark: remark.id })}>
               {remark.isSettled ? 'Open it again' : 'Settle it'}
             </Button>

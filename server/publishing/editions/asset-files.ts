@@ -10,7 +10,19 @@ import { fileName } from './file-name.ts';
 import type { SiteFolder } from './site-folder.ts';
 
 /** What every browser shows as it is. */
-const shownAsTheyAre = new Set(['png', 'jpeg', 'webp', 'gif', 'svg', 'glb', 'wav', 'ogg', 'mp3', 'flac', 'opus']);
+const shownAsTheyAre = new Set([
+  'png',
+  'jpeg',
+  'webp',
+  'gif',
+  'svg',
+  'glb',
+  'wav',
+  'ogg',
+  'mp3',
+  'flac',
+  'opus',
+]);
 const shownKinds = new Set(['picture', 'model', 'sound', 'clip']);
 const extensions: Readonly<Record<string, string>> = {
   'model/gltf-binary': 'glb',
@@ -47,7 +59,11 @@ export class AssetFiles {
     return { ...asset, shown: await this.writeShown(asset, source, channelId) };
   }
 
-  private async writeShown(asset: EditionAsset, { hash }: AssetSource, channelId: number): Promise<string | null> {
+  private async writeShown(
+    asset: EditionAsset,
+    { hash }: AssetSource,
+    channelId: number,
+  ): Promise<string | null> {
     if (!shownKinds.has(asset.kind)) return null;
     const name = fileName(asset.path.slice(asset.path.lastIndexOf('/') + 1));
     // An asset that is the same has the same preview; one that looks otherwise, by its textures, has another.
@@ -102,4 +118,3 @@ export class AssetFiles {
 function withExtension(name: string, extension: string): string {
   return `${name.replace(/\.[^.]*$/, '')}.${extension}`;
 }
-

@@ -51,7 +51,8 @@ export async function* collectEntries(
   channels: readonly Channel[],
   withheld: Withheld,
 ): AsyncGenerator<CollectedEntries> {
-  const names = await publishedNames(database, channels);
+  const labels = new Map(channels.map((channel) => [channel.id, labelsOf(channel)]));
+  const names = await publishedNames(database, labels);
   for (let last = 0; ;) {
     const rows = await select<EntryRow>(
       database,
@@ -63,29 +64,64 @@ export async function* collectEntries(
     const end = rows.at(-1);
     if (!end) return;
     last = end.id;
-    yield await collectBatch(database, channels, rows, names, withheld);
+    yield await collectBatch(database, { channels, labels, names, withheld }, rows);
   }
 }
 
-/** Names of all that is published, by number: relations lead to nothing else. */
-async function publishedNames(
-  database: Queryable,
-  channels: readonly Channel[],
-): Promise<Map<number, string>> {
-  const rows = await select<{ id: number; name: string }>(
+/** An entry as others name it: a spoiler neither by its name nor by its address. */
+type Named = Pick<KeptEntry['entry'], 'name' | 'address'>;
+
+/** All that is published, by number: relations lead to nothing else. */
+async function publishedNames(database: Queryable, labels: Labels): Promise<Map<number, Named>> {
+  const rows = await select<Pick<EntryRow, 'id' | 'name' | 'channelId' | 'spoiler' | 'details'>>(
     database,
-    "SELECT id, name FROM entries WHERE channel_id IN (?) AND state = 'published'",
-    [channels.map(({ id }) => id)],
+    `SELECT id, name, channel_id AS channelId, spoiler, details FROM entries
+      WHERE channel_id IN (?) AND state = 'published'`,
+    [[...labels.keys()]],
   );
-  return new Map(rows.map(({ id, name }) => [id, name]));
+  return new Map(
+    rows.map((row) => {
+      const isSpoiler = isStillSpoiler(row, labels.get(row.channelId) ?? noLabels);
+      return [
+        row.id,
+        { name: isSpoiler ? 'a spoiler' : row.name, address: addressOf(row.id, isSpoiler ? '' : row.name) },
+      ];
+    }),
+  );
+}
+
+/** Labels of the builds of each channel, by their places on its line. */
+type Labels = ReadonlyMap<number, ReadonlyMap<number, string>>;
+const noLabels: ReadonlyMap<number, string> = new Map();
+
+function labelsOf({ builds }: Channel): Map<number, string> {
+  return new Map(
+    builds.flatMap(({ sequence, label }) => (sequence === null ? [] : [[sequence, label] as const])),
+  );
+}
+
+/** A spoiler is none any more when the build is there that it lasts until. */
+function isStillSpoiler(
+  { spoiler, details }: Pick<EntryRow, 'spoiler' | 'details'>,
+  labels: ReadonlyMap<number, string>,
+): boolean {
+  if (spoiler !== 1) return false;
+  const { spoilerUntil } = detailsOf(details);
+  return spoilerUntil === '' || ![...labels.values()].includes(spoilerUntil);
+}
+
+/** What is known of all entries. */
+interface Surroundings {
+  channels: readonly Channel[];
+  labels: Labels;
+  names: ReadonlyMap<number, Named>;
+  withheld: Withheld;
 }
 
 async function collectBatch(
   database: Queryable,
-  channels: readonly Channel[],
+  { channels, labels: byChannel, names, withheld }: Surroundings,
   rows: readonly EntryRow[],
-  names: ReadonlyMap<number, string>,
-  withheld: Withheld,
 ): Promise<CollectedEntries> {
   const assets = await select<AssetRow>(
     database,
@@ -106,9 +142,7 @@ async function collectBatch(
   const problems: EditionProblem[] = [];
   const entries = rows.map((row) => {
     const channel = channels.find(({ id }) => id === row.channelId);
-    const labels = new Map(
-      channel?.builds.flatMap(({ sequence, label }) => (sequence === null ? [] : [[sequence, label] as const])),
-    );
+    const labels = byChannel.get(row.channelId) ?? noLabels;
     const tell = (text: string, mend: string, isSerious = false): void =>
       void problems.push({ entry: row.id, name: row.name, text, mend, isSerious });
     const kept = (byEntry.get(row.id) ?? []).flatMap((asset) => {
@@ -178,7 +212,11 @@ function assetOf(
   const isWritten = written.body !== '' || written.steps.length > 0;
   const leak = isWritten ? withheldIn(JSON.stringify(written), withheld) : null;
   if (leak !== null)
-    tell(`The note on ${path} names something that is withheld: the note is left out.`, 'Change the note.', true);
+    tell(
+      `The note on ${path} names something that is withheld: the note is left out.`,
+      'Change the note.',
+      true,
+    );
   return {
     source: { hash: last.hash, previewHash: known?.previewHash ?? null },
     asset: {
@@ -208,13 +246,12 @@ function entryOf(
   channel: string,
   labels: ReadonlyMap<number, string>,
   kept: readonly KeptAsset[],
-  names: ReadonlyMap<number, string>,
+  names: ReadonlyMap<number, Named>,
   withheld: Withheld,
   tell: Tell,
 ): KeptEntry {
   const { id, name, internalName, summary, credits, changedAt } = row;
   const details = detailsOf(row.details);
-  const { spoilerUntil } = details;
   if (kept.every(({ asset }) => asset.preview === null && asset.envelope === null))
     tell('It has no picture.', 'Add an asset that has one, or make one with the viewer.');
   const fences = summary.match(/^```/gm)?.length ?? 0;
@@ -224,18 +261,29 @@ function entryOf(
     tell('It names something that is withheld in its own words.', 'Change its words: nobody else can.', true);
   const gone = details.relations.filter(({ entry }) => !names.has(entry));
   if (gone.length > 0)
-    tell('It is related to an entry that is not published: that is left out.', 'Publish the other one, or take the relation away.');
+    tell(
+      'It is related to an entry that is not published: that is left out.',
+      'Publish the other one, or take the relation away.',
+    );
   return {
     sources: kept.map(({ source }) => source),
     entry: {
-      ...{ id, address: addressOf(id, name), channel, name, internalName, summary, credits },
+      ...{
+        id,
+        address: names.get(id)?.address ?? addressOf(id, ''),
+        channel,
+        name,
+        internalName,
+        summary,
+        credits,
+      },
       ...{ names: details.names, aliases: details.aliases, thing: details.thing, tags: details.tags },
       sources: details.sources,
-      spoiler: row.spoiler === 1 && !(spoilerUntil !== '' && [...labels.values()].includes(spoilerUntil)),
+      spoiler: isStillSpoiler(row, labels),
       ...{ rights: details.rights, downloads: details.downloads },
       relations: details.relations.flatMap(({ as, entry }) => {
         const other = names.get(entry);
-        return other === undefined ? [] : [{ as, address: addressOf(entry, other), name: other }];
+        return other === undefined ? [] : [{ as, ...other }];
       }),
       changedAt: changedAt.toISOString(),
       assets: kept.map(({ asset }) => asset),

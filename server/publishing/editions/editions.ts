@@ -75,7 +75,9 @@ export async function formerAddresses(
   database: Queryable,
   titleId: number,
 ): Promise<{ address: string; id: number }[]> {
-  return select(database, 'SELECT slug AS address, entry_id AS id FROM entry_addresses WHERE title_id = ? ORDER BY slug', [
-    titleId,
-  ]);
+  return select(
+    database,
+    'SELECT slug AS address, entry_id AS id FROM entry_addresses WHERE title_id = ? ORDER BY slug',
+    [titleId],
+  );
 }

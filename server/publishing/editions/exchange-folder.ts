@@ -19,7 +19,11 @@ const formerMark = '.worvel-former-';
 export async function exchangeFolder<T>(out: string, write: (fresh: string) => Promise<T>): Promise<T> {
   mkdirSync(dirname(out), { recursive: true });
   return withLock({ file: `${out}.lock`, waitSeconds }, async () => {
-    if (existsSync(out) && readdirSync(out).length > 0 && !markers.some((name) => existsSync(join(out, name))))
+    if (
+      existsSync(out) &&
+      readdirSync(out).length > 0 &&
+      !markers.some((name) => existsSync(join(out, name)))
+    )
       throw new PlainError(
         `The folder ${out} holds something else: choose an empty one, or one with an earlier edition.`,
       );

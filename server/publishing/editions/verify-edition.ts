@@ -27,7 +27,8 @@ export async function verifyEdition(folder: string): Promise<Verified> {
     try {
       return await readFile(join(folder, name));
     } catch (error) {
-      if (codeOf(error) === 'ENOENT') throw new PlainError(`${folder} holds no signed edition: it has no ${name}.`);
+      if (codeOf(error) === 'ENOENT')
+        throw new PlainError(`${folder} holds no signed edition: it has no ${name}.`);
       throw error;
     }
   };

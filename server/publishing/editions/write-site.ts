@@ -10,7 +10,14 @@ import { cardOf, type CardEntry } from '../site/cards.tsx';
 import { entryPage, entryPath, notePath } from '../site/entry-page.tsx';
 import { renderPage, siteName, type Page, type SiteTitle } from '../site/layout.tsx';
 import { listPages, listsPage, type EntryList } from '../site/list-pages.tsx';
-import { changesPage, checkPage, frontPage, missingPage, movedPage, searchPage } from '../site/plain-pages.tsx';
+import {
+  changesPage,
+  checkPage,
+  frontPage,
+  missingPage,
+  movedPage,
+  searchPage,
+} from '../site/plain-pages.tsx';
 import type { AssetFiles } from './asset-files.ts';
 import { sumOf, type SiteFolder } from './site-folder.ts';
 
@@ -76,11 +83,15 @@ export async function writeSite(
   for (const page of listedPages(title, done, builds, cards)) await putPage(site, title, page);
   await putPage(site, title, changesPage(record.number, { added: former ? added : [], changed, removed }));
   signal.throwIfAborted();
-  for (const [path, text] of makeSearchIndex(done.map(searchRecordOf))) await site.put(`search/${path}`, text);
+  for (const [path, text] of makeSearchIndex(done.map(searchRecordOf)))
+    await site.put(`search/${path}`, text);
   await writeFeeds(site, title, done, builds);
   await site.put('data/entries.csv', entriesCsv(done.filter(({ spoiler }) => !spoiler)));
   await site.put('data/entries.json', entriesJson(done.filter(({ spoiler }) => !spoiler)));
-  await site.put('edition.json', `${JSON.stringify({ ...record, pages } satisfies EditionRecord, null, 1)}\n`);
+  await site.put(
+    'edition.json',
+    `${JSON.stringify({ ...record, pages } satisfies EditionRecord, null, 1)}\n`,
+  );
   return { added: added.length, changed: changed.length };
 }
 
@@ -116,7 +127,9 @@ async function writeEntry(
   channelIds: ReadonlyMap<string, number>,
 ): Promise<{ entry: EditionEntry; news: News }> {
   const folder = `entries/${entry.address}/`;
-  const notes = entry.assets.flatMap(({ note }, at) => (note ? [{ path: notePath(folder, at + 1), note }] : []));
+  const notes = entry.assets.flatMap(({ note }, at) =>
+    note ? [{ path: notePath(folder, at + 1), note }] : [],
+  );
   const channelId = channelIds.get(entry.channel) ?? 0;
   const assets = [];
   for (const [at, asset] of entry.assets.entries()) {
@@ -159,7 +172,7 @@ function* listedPages(
   yield frontPage(title, {
     count: entries.length,
     newest: newest.map(cardOf),
-    builds: builds.slice(0, buildsOnFront),
+    builds: buildsForFront(builds),
   });
   yield buildsPage(builds);
   for (const build of builds) yield buildPage(build, cards);
@@ -167,6 +180,14 @@ function* listedPages(
   yield listsPage(lists);
   for (const list of lists) yield* listPages(list);
   yield* [searchPage, checkPage, missingPage];
+}
+
+/** The newest builds that brought something; the newest of all where none did. */
+function buildsForFront(builds: readonly EditionBuild[]): EditionBuild[] {
+  const telling = builds.filter(
+    ({ added, changed, removed }) => added.length + changed.length + removed.length > 0,
+  );
+  return (telling.length > 0 ? telling : builds).slice(0, buildsOnFront);
 }
 
 /** All lists: everything, and by kind, by kind of thing and by tag; each by name. */
@@ -184,7 +205,8 @@ function listsOf(entries: readonly EditionEntry[], cards: ReadonlyMap<string, Ca
     const card = cards.get(entry.address);
     if (!card) continue;
     add('all', 'All entries', 'All', card);
-    for (const kind of new Set(entry.assets.map((asset) => asset.kind))) add('kind', `Kind: ${kind}`, kind, card);
+    for (const kind of new Set(entry.assets.map((asset) => asset.kind)))
+      add('kind', `Kind: ${kind}`, kind, card);
     if (entry.thing) add('thing', entry.thing, entry.thing, card);
     for (const tag of new Set(entry.tags)) add('tag', `Tag: ${tag}`, tag, card);
   }
@@ -227,7 +249,7 @@ async function writeFeeds(
       newest.map(({ id, address, name, summary, spoiler, changedAt }) => ({
         id: `${title.name} entry ${id}`,
         title: spoiler ? 'A spoiler' : name,
-        path: spoiler ? `entries/${id}/index.html` : entryPath(address),
+        path: entryPath(address),
         text: spoiler ? '' : summary,
         at: changedAt,
       })),
@@ -252,12 +274,14 @@ async function writeFeeds(
     await site.put(`feeds/${name}.atom`, atom);
     await site.put(`feeds/${name}.json`, json);
   }
-  // An entry whose address tells its name has one that does not, for feeds.
-  for (const { id, address, spoiler } of newest)
-    if (spoiler && String(id) !== address)
-      await site.put(`entries/${id}/index.html`, movedPage(`entries/${id}/index.html`, address));
   if (title.site.address)
-    await site.put('sitemap.xml', sitemapOf(title.site.address, entries.filter(({ spoiler }) => !spoiler)));
+    await site.put(
+      'sitemap.xml',
+      sitemapOf(
+        title.site.address,
+        entries.filter(({ spoiler }) => !spoiler),
+      ),
+    );
 }
 
 /** A sitemap (sitemaps.org, protocol 0.9): fifty thousand addresses at most. */

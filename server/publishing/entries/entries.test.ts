@@ -104,7 +104,7 @@ describe('Entries and notes', () => {
 
   it('a note is nobody’s before it is written; a save names the revision that it was made from', async () => {
     const none = await findNote(house.pool, channelId, 'heron.json');
-    expect(none).to.deep.equal({ body: '', revision: 0, savedAt: null });
+    expect(none).to.deep.equal({ body: '', steps: [], revision: 0, savedAt: null });
     const first = await saveNote(
       house.pool,
       { channel: channelId, path: 'heron.json', body: '1. Open it', steps: [], revision: 0 },

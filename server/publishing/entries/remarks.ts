@@ -19,9 +19,11 @@ export async function addRemark(
   { field, text }: { field: string; text: string },
   by: string,
 ): Promise<void> {
-  await change(database, 'INSERT INTO entry_remarks (entry_id, field, text, written_by) VALUES (?, ?, ?, ?)', [
-    ...[entryId, field, text, by],
-  ]);
+  await change(
+    database,
+    'INSERT INTO entry_remarks (entry_id, field, text, written_by) VALUES (?, ?, ?, ?)',
+    [...[entryId, field, text, by]],
+  );
 }
 
 /** @throws NotFoundError */

@@ -28,7 +28,9 @@ export function review(
   const approvedBefore = isChanged ? '' : (before?.approvedBy ?? '');
   if (state === 'approved' && before?.state !== 'approved') {
     if (twoPeople && (by === '' || by === writtenBy))
-      throw new ConflictError('Whoever wrote an entry last cannot approve it: this title asks for two people.');
+      throw new ConflictError(
+        'Whoever wrote an entry last cannot approve it: this title asks for two people.',
+      );
     return { writtenBy, approvedBy: by };
   }
   if (twoPeople && (state === 'approved' || state === 'published') && approvedBefore === '')

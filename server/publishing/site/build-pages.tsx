@@ -53,7 +53,9 @@ export function broughtText({ added, changed, removed }: EditionBuild): string {
     [changed.length, 'changed'],
     [removed.length, 'gone'],
   ] as const;
-  const told = parts.filter(([count]) => count > 0).map(([count, what]) => `${count.toLocaleString('en')} ${what}`);
+  const told = parts
+    .filter(([count]) => count > 0)
+    .map(([count, what]) => `${count.toLocaleString('en')} ${what}`);
   return told.length === 0 ? 'nothing of the catalogue changed' : told.join(', ');
 }
 

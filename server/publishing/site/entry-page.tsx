@@ -12,11 +12,7 @@ import { rootOf, type Page, type SiteTitle } from './layout.tsx';
 export const entryPath = (address: string): string => `entries/${address}/index.html`;
 
 /** @param sums SHA-256 of the site's files by path */
-export function entryPage(
-  title: SiteTitle,
-  entry: EditionEntry,
-  sums: ReadonlyMap<string, string>,
-): Page {
+export function entryPage(title: SiteTitle, entry: EditionEntry, sums: ReadonlyMap<string, string>): Page {
   const path = entryPath(entry.address);
   const root = rootOf(path);
   const body = <EntryBody entry={entry} root={root} sums={sums} />;
@@ -56,7 +52,9 @@ function dataOf({ name, rights }: SiteTitle, entry: EditionEntry, picture: strin
     '@type': 'CreativeWork',
     identifier: String(entry.id),
     name: entry.name,
-    alternateName: [...new Set([entry.internalName, ...entry.aliases, ...entry.names.map((one) => one.name)])].filter(Boolean),
+    alternateName: [
+      ...new Set([entry.internalName, ...entry.aliases, ...entry.names.map((one) => one.name)]),
+    ].filter(Boolean),
     ...(entry.summary && { description: entry.summary }),
     ...(entry.tags.length > 0 && { keywords: entry.tags.join(', ') }),
     ...(entry.credits && { creditText: entry.credits }),
@@ -92,7 +90,9 @@ function EntryBody({
           </Row>
         ))}
         <Row name="Kind of thing">
-          {entry.thing && <a href={`${root}lists/thing/${listAddress(entry.thing)}/index.html`}>{entry.thing}</a>}
+          {entry.thing && (
+            <a href={`${root}lists/thing/${listAddress(entry.thing)}/index.html`}>{entry.thing}</a>
+          )}
         </Row>
         <Row name="Tags">
           {entry.tags.length > 0 &&

@@ -47,7 +47,10 @@ export function rootOf(path: string): string {
 }
 
 /** The text of a page. It is whole without scripts. */
-export function renderPage(title: SiteTitle, { path, heading, main, description, picture, data }: Page): string {
+export function renderPage(
+  title: SiteTitle,
+  { path, heading, main, description, picture, data }: Page,
+): string {
   const root = rootOf(path);
   const { address } = title.site;
   const own = path === 'index.html' ? siteName(title) : `${heading}: ${siteName(title)}`;
@@ -66,8 +69,18 @@ export function renderPage(title: SiteTitle, { path, heading, main, description,
         {picture && address && <meta property="og:image" content={address + picture} />}
         {address && <link rel="canonical" href={address + path.replace(/(^|\/)index\.html$/, '$1')} />}
         <link rel="icon" href="data:," />
-        <link rel="alternate" type="application/atom+xml" title="Entries" href={`${root}feeds/entries.atom`} />
-        <link rel="alternate" type="application/feed+json" title="Entries" href={`${root}feeds/entries.json`} />
+        <link
+          rel="alternate"
+          type="application/atom+xml"
+          title="Entries"
+          href={`${root}feeds/entries.atom`}
+        />
+        <link
+          rel="alternate"
+          type="application/feed+json"
+          title="Entries"
+          href={`${root}feeds/entries.json`}
+        />
         <link rel="stylesheet" href={`${root}site/site.css`} />
         <link rel="stylesheet" href={`${root}site/look.css`} />
         <script type="module" src={`${root}site/site.js`} />

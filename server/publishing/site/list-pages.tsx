@@ -73,7 +73,12 @@ function Pager({
 export function listsPage(lists: readonly EntryList[]): Page {
   const groups = new Map<string, EntryList[]>();
   for (const list of lists) groups.set(list.by, [...(groups.get(list.by) ?? []), list]);
-  const names: Readonly<Record<string, string>> = { all: 'Everything', kind: 'By kind', thing: 'By kind of thing', tag: 'By tag' };
+  const names: Readonly<Record<string, string>> = {
+    all: 'Everything',
+    kind: 'By kind',
+    thing: 'By kind of thing',
+    tag: 'By tag',
+  };
   return {
     path: 'lists/index.html',
     heading: 'Lists',
@@ -87,7 +92,7 @@ export function listsPage(lists: readonly EntryList[]): Page {
               {list.map(({ value, entries }) => (
                 <li key={value}>
                   <a href={`../lists/${by}/${listAddress(value)}/index.html`}>{value}</a>
-                  {` ${entries.length.toLocaleString('en')}`}
+                  {` (${entries.length.toLocaleString('en')})`}
                 </li>
               ))}
             </ul>

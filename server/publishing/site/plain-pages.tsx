@@ -6,11 +6,7 @@ import { siteName, type Page, type SiteTitle } from './layout.tsx';
 /** The front page: what is newest, and the ways in. */
 export function frontPage(
   title: SiteTitle,
-  {
-    count,
-    newest,
-    builds,
-  }: { count: number; newest: readonly CardEntry[]; builds: readonly EditionBuild[] },
+  { count, newest, builds }: { count: number; newest: readonly CardEntry[]; builds: readonly EditionBuild[] },
 ): Page {
   return {
     path: 'index.html',
@@ -23,6 +19,7 @@ export function frontPage(
         <form role="search" action="search/index.html">
           <label htmlFor="query">{`Search ${count.toLocaleString('en')} entries`}</label>
           <input id="query" name="q" type="search" autoComplete="off" />
+          <button type="submit">Search</button>
         </form>
         {builds.length > 0 && (
           <section>
@@ -77,7 +74,11 @@ export const searchPage: Page = {
 /** What became different since the edition before. */
 export function changesPage(
   number: number,
-  { added, changed, removed }: { added: readonly CardEntry[]; changed: readonly CardEntry[]; removed: number },
+  {
+    added,
+    changed,
+    removed,
+  }: { added: readonly CardEntry[]; changed: readonly CardEntry[]; removed: number },
 ): Page {
   const isNone = added.length + changed.length + removed === 0;
   return {
@@ -113,8 +114,8 @@ export const checkPage: Page = {
     <>
       <h1>How to check this edition</h1>
       <p>
-        Every file of this site is listed with its SHA-256 in <a href="../SHA256SUMS">SHA256SUMS</a>. That list is
-        signed with Ed25519 (RFC 8032): <a href="../SHA256SUMS.sig">SHA256SUMS.sig</a>, by the key{' '}
+        Every file of this site is listed with its SHA-256 in <a href="../SHA256SUMS">SHA256SUMS</a>. That
+        list is signed with Ed25519 (RFC 8032): <a href="../SHA256SUMS.sig">SHA256SUMS.sig</a>, by the key{' '}
         <a href="../signing-key.pem">signing-key.pem</a>. Ask those who publish it whether that is their key.
       </p>
       <p>In a copy of the whole site, with OpenSSL 3 and the tools that every Linux has:</p>

@@ -99,7 +99,12 @@ function Problems(): ReactNode {
       <Typography variant="h3">
         {problems.length === 1 ? 'One thing to look at first' : `${problems.length} things to look at first`}
       </Typography>
-      <Box component="ul" aria-label="Before publishing" sx={{ pl: 2.5, m: 0, maxHeight: 220, overflow: 'auto' }} tabIndex={0}>
+      <Box
+        component="ul"
+        aria-label="Before publishing"
+        sx={{ pl: 2.5, m: 0, maxHeight: 220, overflow: 'auto' }}
+        tabIndex={0}
+      >
         {problems.slice(0, shownProblems).map(({ entry, name, text, mend, isSerious }, at) => (
           <Box component="li" key={at} sx={{ overflowWrap: 'anywhere', mb: 0.5 }}>
             <MuiLink component={Link} to={viewPath(place, `catalogue/${entry}`)}>
@@ -113,13 +118,7 @@ function Problems(): ReactNode {
   );
 }
 
-function Editions({
-  isAtWork,
-  onBack,
-}: {
-  isAtWork: boolean;
-  onBack: (number: number) => void;
-}): ReactNode {
+function Editions({ isAtWork, onBack }: { isAtWork: boolean; onBack: (number: number) => void }): ReactNode {
   const { title } = usePlace();
   const { data: editions } = useEditionsQuery(title.id);
   if (!editions || editions.length === 0) return null;
@@ -131,7 +130,9 @@ function Editions({
           <Box component="li" key={number} sx={{ borderTop: 1, borderColor: 'divider', py: 0.5 }}>
             <Typography sx={{ overflowWrap: 'anywhere' }}>
               {`Edition ${number}, ${momentText(publishedAt)}${by ? `, by ${by}` : ''}: ${entries === 1 ? '1 entry' : `${entries.toLocaleString('en')} entries`}`}
-              {changes && at < editions.length - 1 && ` (${changes.added} new, ${changes.changed} changed, ${changes.removed} gone)`}
+              {changes &&
+                at < editions.length - 1 &&
+                ` (${changes.added} new, ${changes.changed} changed, ${changes.removed} gone)`}
               {backTo !== null && `, back to edition ${backTo}`}
             </Typography>
             <Typography className="path" sx={{ overflowWrap: 'anywhere' }}>

@@ -35,7 +35,9 @@ function SiteForm({ title, site }: { title: number; site: SiteSettings }): React
       twoPeople: form.get('twoPeople') === 'on',
     });
     const [issue] = parsed.error?.issues ?? [];
-    setProblem(issue ? `${fields[issue.path[0] as keyof typeof fields] ?? 'The site'}: ${issue.message}.` : '');
+    setProblem(
+      issue ? `${fields[issue.path[0] as keyof typeof fields] ?? 'The site'}: ${issue.message}.` : '',
+    );
     if (parsed.success) void save({ title, site: parsed.data });
   };
   return (
