@@ -1,3 +1,4 @@
+import { benchPublish } from '../bench/publish-bench.ts';
 import { benchFormats } from '../bench/formats-bench.ts';
 import { benchChanges } from '../bench/changes-bench.ts';
 import { benchDamage } from '../bench/damage-bench.ts';
@@ -30,6 +31,7 @@ const benches: Record<BenchName, (say: (line: string) => void) => Promise<BenchR
   intake: (say) => benchIntake(say, sizesOf(process.env.WORVEL_BENCH_SHARE)),
   look: (say) => benchLook(say, shareOf(process.env.WORVEL_BENCH_SHARE)),
   haul: (say) => benchHaul(say, shareOf(process.env.WORVEL_BENCH_SHARE)),
+  publish: (say) => benchPublish(say, shareOf(process.env.WORVEL_BENCH_SHARE)),
   formats: (say) => benchFormats(say, shareOf(process.env.WORVEL_BENCH_SHARE)),
   workers: (say) => benchWorkers(say, Math.round(3000 * shareOf(process.env.WORVEL_BENCH_SHARE))),
 };

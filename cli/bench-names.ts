@@ -14,6 +14,7 @@ export const benchMinutes = {
   formats: 10,
   look: 10,
   haul: 10,
+  publish: 15,
 } as const;
 export type BenchName = keyof typeof benchMinutes;
 export const benchNames = Object.keys(benchMinutes) as BenchName[];
