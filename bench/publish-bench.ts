@@ -134,7 +134,7 @@ export async function benchPublish(say: (line: string) => void, share = 1): Prom
     say(
       `Search ${search.seconds.toFixed(2)} s, ${search.kilobytes.toFixed(0)} kB; one whole index ${search.wholeKilobytes.toFixed(0)} kB`,
     );
-    const entry = join(site, 'entries', addressOf(1, nameOf(0)), 'index.html');
+    const entry = join(site, 'entries', `${addressOf(1, nameOf(0))}.html`);
     const entryKilobytes = statSync(entry).size / 1000 + search.frameKilobytes;
     return resultOf(
       'publish',

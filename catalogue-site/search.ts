@@ -167,7 +167,7 @@ function card(
   else plate.append(element('img', { src: root + picture, alt: '', loading: 'lazy' }));
   const link = element(
     'a',
-    { href: `${root}entries/${slug}/index.html` },
+    { href: `${root}entries/${slug}.html` },
     plate,
     element('strong', { textContent: name }),
     element('span', { className: 'inner', textContent: internalName || kind }),

@@ -25,7 +25,7 @@ export const editionAssetSchema = z.object({
 });
 export type EditionAsset = z.infer<typeof editionAssetSchema>;
 
-/** An entry as an edition publishes it: `entries/<address>/entry.json`. */
+/** An entry as an edition publishes it: `entries/<address>.json`. */
 export const editionEntrySchema = z.object({
   id: z.number().int(),
   address: z.string(),

@@ -227,8 +227,9 @@ describe('A published site', () => {
     expect(page).not.to.include('<script>alert');
     const boathouse = read(pageOf('boathouse'));
     expect(boathouse).to.include('Take out models/boathouse/boathouse_l0.gltf of build 0.2.');
-    const folder = pageOf('boathouse').replace('index.html', '');
-    const note = JSON.parse(read(`${folder}note-1.json`)) as { steps: { does: string }[] };
+    const note = JSON.parse(read(pageOf('boathouse').replace('.html', '.note-1.json'))) as {
+      steps: { does: string }[];
+    };
     expect(note.steps.map(({ does }) => does)).to.deep.equal(['bring in', 'find', 'take out']);
   });
 
@@ -237,7 +238,7 @@ describe('A published site', () => {
     const open = list.replace(/<details class="cover">.*?<\/details>/gs, '');
     expect(list).to.include('White heron');
     expect(/.{60}heron.{40}/is.exec(open)?.[0] ?? '').to.equal('');
-    const page = read('entries/2/index.html');
+    const page = read('entries/2.html');
     const head = page.slice(0, page.indexOf('<body'));
     expect(head).not.to.include('heron');
     expect(page.replace(/<details class="cover">.*?<\/details>/gs, '')).not.to.match(/White heron|gru_white/);
@@ -423,7 +424,7 @@ describe('A published site', () => {
     );
     expect(statSync(join(site, pageOf('boathouse'))).ino).to.equal(inode);
     // The old address leads on.
-    expect(read(lamplight)).to.include(`url=../${entry.id}-lamplight-at-dusk/index.html`);
+    expect(read(lamplight)).to.include(`url=${entry.id}-lamplight-at-dusk.html`);
     expect(verify(site).code).to.equal(0);
   });
 
@@ -432,7 +433,7 @@ describe('A published site', () => {
     await saveEntry(house.pool, fog.id, { ...fog, state: 'withheld' }, fog.revision, 'ada');
     const { code, output, errors } = await publish('--back-to', '1');
     expect(code, errors + output).to.equal(0);
-    const back = pages().find((path) => /entries\/\d+-lamplight\/index\.html$/.test(path)) ?? '';
+    const back = pages().find((path) => /entries\/\d+-lamplight\.html$/.test(path)) ?? '';
     expect(read(back)).to.include('<h1>Lamplight</h1>');
     for (const path of filesBelow(site))
       expect(`${path} ${readFileSync(join(site, path), 'latin1')}`, path).not.to.match(

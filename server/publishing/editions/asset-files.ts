@@ -54,7 +54,7 @@ export class AssetFiles {
   /** @returns the asset with the address of its shown form; null where it has none */
   async write(asset: EditionAsset, source: AssetSource, channelId: number): Promise<EditionAsset> {
     const { store } = this.context;
-    if (asset.preview !== null && source.previewHash !== null && !(await this.site.keep(asset.preview)))
+    if (asset.preview !== null && source.previewHash !== null && !this.site.keep(asset.preview))
       await this.site.put(asset.preview, await store.read(source.previewHash));
     return { ...asset, shown: await this.writeShown(asset, source, channelId) };
   }
@@ -67,19 +67,20 @@ export class AssetFiles {
     if (!shownKinds.has(asset.kind)) return null;
     const name = fileName(asset.path.slice(asset.path.lastIndexOf('/') + 1));
     // An asset that is the same has the same preview; one that looks otherwise, by its textures, has another.
-    const folder = `files/${hash.slice(0, 16)}${asset.preview?.slice('previews/'.length, 'previews/'.length + 8) ?? ''}`;
+    const key = hash.slice(0, 16) + (asset.preview?.slice('previews/'.length, 'previews/'.length + 8) ?? '');
+    const begin = `files/${key.slice(0, 2)}/${key}-`;
     if (shownAsTheyAre.has(asset.format)) {
-      const path = `${folder}/${name}`;
-      if (!(await this.site.keep(path))) await this.site.put(path, await this.context.store.read(hash));
+      const path = begin + name;
+      if (!this.site.keep(path)) await this.site.put(path, await this.context.store.read(hash));
       return path;
     }
     for (const extension of new Set(Object.values(extensions))) {
-      const path = `${folder}/${withExtension(name, extension)}`;
-      if (this.site.has(path) && (await this.site.keep(path))) return path;
+      const path = begin + withExtension(name, extension);
+      if (this.site.keep(path)) return path;
     }
     try {
       const { mediaType, bytes } = await this.show(asset, hash, channelId);
-      const path = `${folder}/${withExtension(name, extensions[mediaType] ?? 'bin')}`;
+      const path = begin + withExtension(name, extensions[mediaType] ?? 'bin');
       await this.site.put(path, bytes);
       return path;
     } catch (error) {

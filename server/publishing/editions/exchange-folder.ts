@@ -1,5 +1,7 @@
-import { existsSync, mkdirSync, readdirSync, renameSync, rmSync } from 'node:fs';
+import { execFile } from 'node:child_process';
+import { existsSync, mkdirSync, readdirSync, renameSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
+import { promisify } from 'node:util';
 import { PlainError } from '../../platform/plain-error.ts';
 import { isAlive, processMark } from '../../platform/process-mark.ts';
 import { withLock } from '../../platform/with-lock.ts';
@@ -27,21 +29,21 @@ export async function exchangeFolder<T>(out: string, write: (fresh: string) => P
       throw new PlainError(
         `The folder ${out} holds something else: choose an empty one, or one with an earlier edition.`,
       );
-    removeLeftovers(out);
+    await removeLeftovers(out);
     const fresh = `${out}${freshMark}${processMark() ?? process.pid}`;
     try {
       mkdirSync(fresh);
       const result = await write(fresh);
-      exchange(fresh, out);
+      await exchange(fresh, out);
       return result;
     } finally {
-      rmSync(fresh, { recursive: true, force: true });
+      await removeFolder(fresh);
     }
   });
 }
 
 /** What processes that were killed left beside the target, under names that nobody else gives. */
-function removeLeftovers(out: string): void {
+async function removeLeftovers(out: string): Promise<void> {
   for (const name of readdirSync(dirname(out))) {
     const mark = [freshMark, formerMark].find((text) => name.startsWith(`${basename(out)}${text}`));
     if (mark === undefined) continue;
@@ -49,11 +51,11 @@ function removeLeftovers(out: string): void {
     if (isAlive(name.slice(basename(out).length + mark.length))) continue;
     // The only edition there is: its process was killed between the two steps of the exchange.
     if (mark === formerMark && !existsSync(out)) renameSync(path, out);
-    else rmSync(path, { recursive: true, force: true });
+    else await removeFolder(path);
   }
 }
 
-function exchange(fresh: string, out: string): void {
+async function exchange(fresh: string, out: string): Promise<void> {
   const former = `${out}${formerMark}${processMark() ?? process.pid}`;
   const hadFormer = existsSync(out);
   if (hadFormer) renameSync(out, former);
@@ -63,5 +65,10 @@ function exchange(fresh: string, out: string): void {
     if (hadFormer) renameSync(former, out);
     throw error;
   }
-  rmSync(former, { recursive: true, force: true });
+  await removeFolder(former);
+}
+
+/** By `rm`: Node’s own way takes four times as long over a hundred thousand files. */
+async function removeFolder(path: string): Promise<void> {
+  if (existsSync(path)) await promisify(execFile)('rm', ['-rf', '--', path]);
 }

@@ -27,7 +27,7 @@ export async function keepState(
     for (const entry of entries) yield `${JSON.stringify(entry)}\n`;
   };
   // Whole or not at all.
-  await pipeline(Readable.from(lines()), createGzip({ level: 4 }), createWriteStream(`${file}.part`));
+  await pipeline(Readable.from(lines()), createGzip({ level: 1 }), createWriteStream(`${file}.part`));
   await rename(`${file}.part`, file);
 }
 

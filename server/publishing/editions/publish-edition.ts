@@ -1,7 +1,8 @@
 import { existsSync, mkdirSync } from 'node:fs';
 import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { EditionProblem } from '../../../contract/catalogue.ts';
+import type * as z from 'zod';
+import type { EditionProblem, editionChangesSchema } from '../../../contract/catalogue.ts';
 import type { Title } from '../../../contract/builds.ts';
 import { editionRecordSchema, type EditionRecord, type KeptEntry } from '../../../contract/editions.ts';
 import { buildsOf } from '../../../core/catalogue/builds-of.ts';
@@ -18,7 +19,7 @@ import { addEdition, formerAddresses, keepAddresses, nextNumber } from './editio
 import { exchangeFolder } from './exchange-folder.ts';
 import { keepState, readState } from './kept-states.ts';
 import { signingKeyOf } from './signing-key.ts';
-import { SiteFolder, readSums, sumsName } from './site-folder.ts';
+import { SiteFolder } from './site-folder.ts';
 import { publicKeyName, signatureName } from './verify-edition.ts';
 import { readWithheld } from './withheld.ts';
 import { writeSite } from './write-site.ts';
@@ -42,108 +43,141 @@ type Context = Pick<
 
 const waitSeconds = 3600;
 
+export interface Published {
+  number: number;
+  entries: number;
+  problems: EditionProblem[];
+  /** Files that were written, and those that are as they were. */
+  written: number;
+  kept: number;
+}
+
 /**
  * Publishes the entries of a title as an edition: a folder of static files with the sums of all of them, signed. It appears
  * whole; the edition before stays as it is until then, and lends what did not change.
  * @throws PlainError where the folder holds something else
  */
-export async function publishEdition(
-  context: Context,
-  { title, out, by, isPreview, backTo, at }: EditionToPublish,
-): Promise<{ number: number; entries: number; problems: EditionProblem[]; written: number; kept: number }> {
-  const { pool, folder: data, meter, signal } = context;
+export async function publishEdition(context: Context, edition: EditionToPublish): Promise<Published> {
+  const { pool, folder: data } = context;
+  const { title, out, by, isPreview, backTo, at } = edition;
   if (!existsSync(join(applicationRoot, 'dist', 'catalogue-site', 'site.js')))
     throw new PlainError('The site’s own files are not built: run ./worvel build first.');
-  const channelIds = title.channels.map(({ id }) => id);
-  const withheld = await readWithheld(pool, channelIds);
-  const problems: EditionProblem[] = [];
-  meter.begin('finding files', null, null);
-  let entries: KeptEntry[] = [];
-  if (backTo === null)
-    for await (const batch of collectEntries(pool, title.channels, withheld)) {
-      entries.push(...batch.entries);
-      problems.push(...batch.problems);
-      context.count(entries.length, 0);
-      signal.throwIfAborted();
+  // One edition of a title at a time, wherever it goes: they are numbered.
+  const lock = { file: join(data.root, 'published', `${title.id}.lock`), waitSeconds };
+  mkdirSync(join(data.root, 'published'), { recursive: true });
+  return withLock(lock, async () => {
+    const former = await readRecord(out);
+    const number = Math.max(await nextNumber(pool, title.id), (former?.number ?? 0) + 1);
+    const { entries, changes, ...published } = await exchangeFolder(out, (fresh) =>
+      writeEdition(context, edition, { fresh, former, number }),
+    );
+    if (!isPreview) {
+      await keepAddresses(pool, title.id, entries);
+      await addEdition(pool, title.id, {
+        ...{ number, publishedAt: at, by, entries: entries.length, backTo, folder: out, changes },
+      });
     }
-  else entries = await readState(data.root, title.id, backTo, withheld);
+    return { ...published, number, entries: entries.length };
+  });
+}
+
+/** Writes an edition into an empty folder, beside the former one. */
+async function writeEdition(
+  context: Context,
+  { title, out, isPreview, backTo, at }: EditionToPublish,
+  { fresh, former, number }: { fresh: string; former: EditionRecord | null; number: number },
+): Promise<
+  Omit<Published, 'number' | 'entries'> & {
+    entries: { id: number; address: string }[];
+    changes: z.infer<typeof editionChangesSchema>;
+  }
+> {
+  const { pool, folder: data, meter, signal } = context;
+  meter.begin('finding files', null, null);
+  const [site, { entries, problems }] = await Promise.all([
+    SiteFolder.open(fresh, out),
+    collectAll(context, title, backTo),
+  ]);
   meter.begin('writing files', entries.length, null);
+  const published = entries.map(({ entry }) => entry);
   const readers = new OnDemandReaders();
   try {
-    // One edition of a title at a time, wherever it goes: they are numbered.
-    const lock = { file: join(data.root, 'published', `${title.id}.lock`), waitSeconds };
-    mkdirSync(join(data.root, 'published'), { recursive: true });
-    return await withLock(lock, () =>
-      exchangeFolder(out, async (fresh) => {
-        const number = await nextNumber(pool, title.id);
-        const former = await readRecord(out);
-        const site = new SiteFolder(fresh, { folder: out, sums: await readSums(out) });
-        const files = new AssetFiles(context, readers, site, (path, reason) =>
-          problems.push({
-            entry: 0,
-            name: path,
-            text: reason,
-            mend: 'It is published without a form to look at.',
-            isSerious: false,
-          }),
-        );
-        const settings = { name: title.name, rights: title.rights, site: await readSite(pool, title.id) };
-        const builds = title.channels
-          .flatMap(({ name, builds: list }) =>
-            list.flatMap(({ label, releasedAt, sequence }) =>
-              sequence === null ? [] : [{ channel: name, label, releasedAt }],
-            ),
-          )
-          .sort((a, b) => (a.releasedAt < b.releasedAt ? 1 : -1));
-        const news = await writeSite(
-          site,
-          files,
-          {
-            title: settings,
-            record: { worvelEdition: 1, title: title.name, number, publishedAt: at, entries: entries.length },
-            entries,
-            builds: buildsOf(
-              builds,
-              entries.map(({ entry }) => entry),
-            ),
-            formerAddresses: await formerAddresses(pool, title.id),
-            former,
-            channelIds: new Map(title.channels.map(({ id, name }) => [name, id])),
-          },
-          (done) => context.count(done, 0),
-          signal,
-        );
-        const sums = site.sumsText();
-        await writeFile(join(fresh, sumsName), sums, { flag: 'wx' });
-        if (!isPreview) {
-          const key = await signingKeyOf(pool, data.root, title.id);
-          await writeFile(join(fresh, signatureName), key.sign(Buffer.from(sums)), { flag: 'wx' });
-          await writeFile(join(fresh, publicKeyName), key.publicKey, { flag: 'wx' });
-          await keepState(data.root, title.id, number, entries);
-          signal.throwIfAborted();
-          await keepAddresses(
-            pool,
-            title.id,
-            entries.map(({ entry }) => entry),
-          );
-          const removed = former === null ? 0 : Math.max(0, former.entries + news.added - entries.length);
-          await addEdition(pool, title.id, {
-            ...{ number, publishedAt: at, by, entries: entries.length, backTo, folder: out },
-            changes: { ...news, removed },
-          });
-        }
-        return {
-          number,
-          entries: entries.length,
-          problems,
-          written: site.written,
-          kept: site.sums.size - site.written,
-        };
+    const files = new AssetFiles(context, readers, site, (path, text) =>
+      problems.push({
+        ...{
+          entry: 0,
+          name: path,
+          text,
+          mend: 'It is published without a form to look at.',
+          isSerious: false,
+        },
       }),
     );
+    const news = await writeSite(
+      site,
+      files,
+      {
+        title: { name: title.name, rights: title.rights, site: await readSite(pool, title.id) },
+        record: { worvelEdition: 1, title: title.name, number, publishedAt: at, entries: entries.length },
+        entries,
+        builds: buildsOf(newestBuilds(title), published),
+        formerAddresses: await formerAddresses(pool, title.id),
+        former,
+        channelIds: new Map(title.channels.map(({ id, name }) => [name, id])),
+      },
+      (done) => context.count(done, 0),
+      signal,
+    );
+    const sums = await site.finish();
+    if (!isPreview) {
+      const key = await signingKeyOf(pool, data.root, title.id);
+      await writeFile(join(fresh, signatureName), key.sign(Buffer.from(sums)), { flag: 'wx' });
+      await writeFile(join(fresh, publicKeyName), key.publicKey, { flag: 'wx' });
+      await keepState(data.root, title.id, number, entries);
+    }
+    signal.throwIfAborted();
+    const removed = former === null ? 0 : Math.max(0, former.entries + news.added - entries.length);
+    return {
+      entries: published.map(({ id, address }) => ({ id, address })),
+      changes: { ...news, removed },
+      ...{ problems, written: site.written, kept: site.sums.size - site.written },
+    };
   } finally {
     readers.close();
   }
+}
+
+/** What is published now, or was in an earlier edition; what is withheld now is in neither. */
+async function collectAll(
+  { pool, folder, signal, count }: Context,
+  title: Title,
+  backTo: number | null,
+): Promise<{ entries: KeptEntry[]; problems: EditionProblem[] }> {
+  const withheld = await readWithheld(
+    pool,
+    title.channels.map(({ id }) => id),
+  );
+  if (backTo !== null)
+    return { entries: await readState(folder.root, title.id, backTo, withheld), problems: [] };
+  const entries: KeptEntry[] = [];
+  const problems: EditionProblem[] = [];
+  for await (const batch of collectEntries(pool, title.channels, withheld)) {
+    entries.push(...batch.entries);
+    problems.push(...batch.problems);
+    count(entries.length, 0);
+    signal.throwIfAborted();
+  }
+  return { entries, problems };
+}
+
+function newestBuilds({ channels }: Title): { channel: string; label: string; releasedAt: string }[] {
+  return channels
+    .flatMap(({ name, builds }) =>
+      builds.flatMap(({ label, releasedAt, sequence }) =>
+        sequence === null ? [] : [{ channel: name, label, releasedAt }],
+      ),
+    )
+    .sort((a, b) => (a.releasedAt < b.releasedAt ? 1 : -1));
 }
 
 async function readRecord(folder: string): Promise<EditionRecord | null> {

@@ -126,9 +126,9 @@ async function writeEntry(
   isSame: boolean,
   channelIds: ReadonlyMap<string, number>,
 ): Promise<{ entry: EditionEntry; news: News }> {
-  const folder = `entries/${entry.address}/`;
+  const dataPath = `entries/${entry.address}.json`;
   const notes = entry.assets.flatMap(({ note }, at) =>
-    note ? [{ path: notePath(folder, at + 1), note }] : [],
+    note ? [{ path: notePath(entry.address, at + 1), note }] : [],
   );
   const channelId = channelIds.get(entry.channel) ?? 0;
   const assets = [];
@@ -138,13 +138,12 @@ async function writeEntry(
   }
   const whole = { ...entry, assets };
   const text = `${JSON.stringify(whole)}\n`;
-  const isKnown = site.has(`${folder}entry.json`, sumOf(text));
-  const news = isKnown ? 'same' : site.has(`${folder}entry.json`) ? 'changed' : 'new';
-  await site.put(`${folder}entry.json`, text);
-  for (const { path, note } of notes) await site.put(path, `${JSON.stringify(note, null, 1)}\n`);
+  const isKnown = site.has(dataPath, sumOf(text));
+  const news = isKnown ? 'same' : site.has(dataPath) ? 'changed' : 'new';
+  await site.put(dataPath, text);
+  for (const { path, note } of notes) await site.put(`entries/${path}`, `${JSON.stringify(note, null, 1)}\n`);
   const page = entryPath(entry.address);
-  if (!(isKnown && isSame && (await site.keep(page))))
-    await putPage(site, title, entryPage(title, whole, site.sums));
+  if (!(isKnown && isSame && site.keep(page))) await putPage(site, title, entryPage(title, whole, site.sums));
   return { entry: whole, news };
 }
 
@@ -291,7 +290,7 @@ function sitemapOf(root: string, entries: readonly EditionEntry[]): string {
     .slice(-most)
     .map(
       ({ address, changedAt }) =>
-        `<url><loc>${root}entries/${encodeURIComponent(address)}/</loc><lastmod>${changedAt.slice(0, 10)}</lastmod></url>`,
+        `<url><loc>${root}entries/${encodeURIComponent(address)}.html</loc><lastmod>${changedAt.slice(0, 10)}</lastmod></url>`,
     );
   return `<?xml version="1.0" encoding="UTF-8"?>\n<urlset xmlns="http://www.sitemaps.org/schemas/sitemap/0.9">\n<url><loc>${root}</loc></url>\n${lines.join('\n')}\n</urlset>\n`;
 }

@@ -40,7 +40,7 @@ export function Cards({ entries, root }: { entries: readonly CardEntry[]; root: 
 
 function Card({ entry, root }: { entry: CardEntry; root: string }): ReactNode {
   return (
-    <a href={`${root}entries/${entry.address}/index.html`}>
+    <a href={`${root}entries/${entry.address}.html`}>
       <span className="plate">
         <Picture entry={entry} root={root} />
       </span>

@@ -9,7 +9,7 @@ import { stepText } from '../../../core/notes/step-text.ts';
 import { Waveform } from './cards.tsx';
 import { rootOf, type Page, type SiteTitle } from './layout.tsx';
 
-export const entryPath = (address: string): string => `entries/${address}/index.html`;
+export const entryPath = (address: string): string => `entries/${address}.html`;
 
 /** @param sums SHA-256 of the site's files by path */
 export function entryPage(title: SiteTitle, entry: EditionEntry, sums: ReadonlyMap<string, string>): Page {
@@ -59,7 +59,7 @@ function dataOf({ name, rights }: SiteTitle, entry: EditionEntry, picture: strin
     ...(entry.tags.length > 0 && { keywords: entry.tags.join(', ') }),
     ...(entry.credits && { creditText: entry.credits }),
     ...((entry.rights || rights) && { copyrightNotice: entry.rights || rights }),
-    ...(picture !== null && { image: `../../${picture}` }),
+    ...(picture !== null && { image: `../${picture}` }),
     dateModified: entry.changedAt,
     isPartOf: { '@type': 'VideoGame', name },
   };
@@ -105,14 +105,14 @@ function EntryBody({
         </Row>
         {entry.relations.map(({ as, address, name }) => (
           <Row key={`${as} ${address}`} name={`${as.charAt(0).toUpperCase()}${as.slice(1)}`}>
-            <a href={`../${address}/index.html`}>{name}</a>
+            <a href={`${address}.html`}>{name}</a>
           </Row>
         ))}
         <Row name="Credits">{entry.credits}</Row>
         <Row name="Sources">{entry.sources}</Row>
         <Row name="Rights">{entry.rights}</Row>
         <Row name="Data">
-          <a href="entry.json">entry.json</a>
+          <a href={`${entry.address}.json`}>{`${entry.address}.json`}</a>
         </Row>
       </dl>
     </>
@@ -166,16 +166,21 @@ function AssetSection({
         </Row>
         {entry.downloads && asset.shown !== null && (
           <Row name="File">
-            <a href={root + encodeURI(asset.shown)} download>
-              {asset.shown.slice(asset.shown.lastIndexOf('/') + 1)}
+            <a href={root + encodeURI(asset.shown)} download={shownName(asset.shown)}>
+              {shownName(asset.shown)}
             </a>
             {sum && <code className="sum">{`SHA-256 ${sum}`}</code>}
           </Row>
         )}
       </dl>
-      {asset.note && <NoteSection note={asset.note} asset={asset} root={root} number={number} />}
+      {asset.note && <NoteSection note={asset.note} {...{ asset, root, number }} address={entry.address} />}
     </section>
   );
+}
+
+/** What a file is called by whoever keeps it: without what tells it from others of its name. */
+function shownName(path: string): string {
+  return path.slice(path.lastIndexOf('/') + 1).replace(/^[0-9a-f]+-/, '');
 }
 
 /** How it was taken out: words, and numbered steps that another person can repeat. */
@@ -184,9 +189,11 @@ function NoteSection({
   asset,
   root,
   number,
+  address,
 }: {
   note: NonNullable<EditionAsset['note']>;
   asset: EditionAsset;
+  address: string;
   root: string;
   number: number;
 }): ReactNode {
@@ -217,15 +224,15 @@ function NoteSection({
         })}
       </ol>
       <p>
-        <a href={notePath('', number)}>The note as JSON</a>
+        <a href={notePath(address, number)}>The note as JSON</a>
       </p>
     </div>
   );
 }
 
-/** @param folder of its entry, with a slash; empty from the entry's own page */
-export function notePath(folder: string, number: number): string {
-  return `${folder}note-${number}.json`;
+/** Beside the page of its entry. */
+export function notePath(address: string, number: number): string {
+  return `${address}.note-${number}.json`;
 }
 
 function Formatted({ text }: { text: string }): ReactNode {

@@ -134,7 +134,7 @@ export const checkPage: Page = {
 
 /** Where an entry was before it was called otherwise: it leads on, without scripts too. */
 export function movedPage(path: string, address: string): string {
-  const to = `../${address}/index.html`;
+  const to = `${address}.html`;
   return `<!doctype html>\n<html lang="en"><head><meta charset="utf-8"><title>Moved</title><meta http-equiv="refresh" content="0; url=${to}"><link rel="canonical" href="${to}"></head><body data-path="${path}"><p>This entry is called otherwise now: <a href="${to}">go on</a>.</p></body></html>\n`;
 }
 
