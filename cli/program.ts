@@ -416,6 +416,18 @@ export function createProgram(): Command {
     .option(...jsonFlag)
     .action(async (options: CheckOptions) => (await import('./check-command.ts')).checkCommand(options));
 
+  add('backup <folder>', 'Write all that lasts into an empty folder, while people work.', [
+    'backup /backups/2026-12-01',
+  ]).action(async (folder: string, options: CommonOptions) =>
+    (await import('./backup-command.ts')).backupCommand(folder, options),
+  );
+
+  add('restore <folder>', 'Make a new data folder of a backup. A damaged one changes nothing.', [
+    'restore /backups/2026-12-01 --data /srv/worvel',
+  ]).action(async (folder: string, options: CommonOptions) =>
+    (await import('./backup-command.ts')).restoreCommand(folder, options),
+  );
+
   add('work', 'Work off the queue beside the server, until Ctrl-C.', [
     'work --data /mnt/shared/worvel',
   ]).action(async (options: CommonOptions) => (await import('./work-command.ts')).workCommand(options));

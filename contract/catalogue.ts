@@ -84,6 +84,47 @@ export const entrySchema = entryDraftSchema.extend({
 export type Entry = z.infer<typeof entrySchema>;
 export const entriesSchema = z.array(entrySchema);
 
+/** A part of a channel's entries, by name. */
+export const entryPageSchema = z.object({
+  total: z.number().int(),
+  /** How many of all there are in each state. */
+  states: z.record(z.string(), z.number().int()),
+  entries: entriesSchema,
+});
+export type EntryPage = z.infer<typeof entryPageSchema>;
+
+export const entryQuerySchema = z.object({
+  channel: z.coerce.number().int(),
+  state: z.union([entryStateSchema, z.literal('')]).default(''),
+  /** A part of a name. */
+  text: z.string().max(200).default(''),
+  /** Those of an asset alone. */
+  path: z.string().max(4096).default(''),
+  offset: z.coerce.number().int().min(0).default(0),
+  limit: z.coerce.number().int().min(1).max(200).default(100),
+});
+export type EntryQuery = z.infer<typeof entryQuerySchema>;
+
+/** What a span means for the catalogue. */
+export const inboxSchema = z.object({
+  /** Assets of entries that are others in the later build. */
+  changed: z.array(
+    z.object({
+      entry: z.number().int(),
+      name: z.string(),
+      state: entryStateSchema,
+      path: z.string(),
+      what: z.enum(['came', 'changed', 'went']),
+    }),
+  ),
+  /** How many are new and in no entry, and the largest of them. */
+  newTotal: z.number().int(),
+  fresh: z.array(z.object({ path: z.string(), kind: kindSchema, bytes: z.number() })),
+  /** Withheld entries whose time is over. */
+  due: z.array(z.object({ entry: z.number().int(), name: z.string(), until: z.string() })),
+});
+export type Inbox = z.infer<typeof inboxSchema>;
+
 export const entrySaveSchema = entryDraftSchema.extend({ revision: z.number().int() });
 
 export const rightsRequestSchema = z.object({ rights: z.string().trim().max(4000) });

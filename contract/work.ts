@@ -14,6 +14,7 @@ export const progressSchema = z.object({
     'opening containers',
     'comparing',
     'writing files',
+    'backing up',
   ]),
   files: z.number(),
   /** Null until the source has been walked to its end. */
@@ -40,6 +41,7 @@ export const jobKindSchema = z.enum([
   'evidence',
   'haul',
   'publish',
+  'backup',
 ]);
 export type JobKind = z.infer<typeof jobKindSchema>;
 

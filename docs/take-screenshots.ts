@@ -23,12 +23,6 @@ interface Shot {
 const wait = (page: Page): Promise<void> => page.waitForTimeout(2500);
 const shots: Shot[] = [
   { name: 'findings', address: `${place}/findings?${span}`, prepare: wait },
-  {
-    name: 'findings-table',
-    address: `${place}/findings?${span}&view=table&status=changed`,
-    mode: 'dark',
-    prepare: wait,
-  },
   { name: 'news', address: `${place}/news?${span}`, prepare: wait },
   {
     name: 'noise',
@@ -91,7 +85,13 @@ const shots: Shot[] = [
       await page.waitForTimeout(500);
     },
   },
-  { name: 'ways-in', address: `${url}/work/ways-in` },
+  {
+    name: 'note',
+    address: `${place}/note?to=0.2&path=${encodeURIComponent('data/models.zip!/birds/gru_grey.glb')}`,
+    prepare: wait,
+  },
+  // Of the preview, once one was made.
+  { name: 'site', address: `${url}/api/titles/1/preview/entries/2-pier-lantern.html`, prepare: wait },
   // Of whatever haul was changed last.
   { name: 'haul', address: `${place}/haul?${grown}`, prepare: wait },
 ];

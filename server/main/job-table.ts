@@ -15,6 +15,7 @@ import { fileFinder } from '../library/references/find-file.ts';
 import { labelStaged } from '../library/recipes/label-staged.ts';
 import { recipesJob, type DescribedServices } from '../library/recipes/recipes-job.ts';
 import { recipesOfJob } from '../library/recipes/recipes.ts';
+import { backupJob } from '../maintenance/backup/backup-job.ts';
 import { checkJob } from '../maintenance/check-job.ts';
 import { removeJob } from '../maintenance/remove-job.ts';
 import { publishJob } from '../publishing/editions/publish-job.ts';
@@ -37,6 +38,7 @@ const definitions: { [Kind in JobKind]: unknown } = {
   check: checkJob,
   remove: removeJob,
   publish: publishJob,
+  backup: backupJob,
 };
 
 /** Parameters are checked by the definition's own schema before it is run: which ones they are is its own affair. */

@@ -1,19 +1,41 @@
-import { readNumber } from '../platform/http/read-request.ts';
+import { isAbsolute, resolve } from 'node:path';
+import { backupRequestSchema } from '../../contract/backups.ts';
+import type { DataFolder } from '../platform/data-folder.ts';
+import { PlainError } from '../platform/plain-error.ts';
+import { readBody, readNumber } from '../platform/http/read-request.ts';
 import type { JobQueue } from '../jobs/queue.ts';
 import type { Pool } from '../platform/database/pool.ts';
 import { Hono } from 'hono';
 import { findBuildById } from '../acquire/builds/builds.ts';
 import { findJob } from '../jobs/jobs.ts';
-import { addCheck, addRemoval } from './jobs.ts';
+import { addBackup, addCheck, addRemoval } from './jobs.ts';
 import { measureSizes } from './sizes.ts';
 
-export function housekeepingRoutes({ pool, queue }: { pool: Pool; queue: JobQueue }): Hono {
+export function housekeepingRoutes({
+  pool,
+  queue,
+  folder: data,
+}: {
+  pool: Pool;
+  queue: JobQueue;
+  folder: DataFolder;
+}): Hono {
   const routes = new Hono();
   routes.get('/sizes', async (context) => context.json(await measureSizes(pool)));
   routes.post('/check', async (context) => {
     const jobId = await addCheck(pool);
     queue.look();
     return context.json(await findJob(pool, jobId), 201);
+  });
+  routes.post('/backup', async (context) => {
+    const { folder } = await readBody(context, backupRequestSchema);
+    if (!isAbsolute(folder)) throw new PlainError('The folder is named by its whole path.');
+    const out = resolve(folder);
+    if (out === data.root || out.startsWith(`${data.root}/`))
+      throw new PlainError('A backup lies outside of the data folder.');
+    const job = await addBackup(pool, out, data.place);
+    queue.look();
+    return context.json({ job }, 201);
   });
   routes.delete('/builds/:id', async (context) => {
     const build = await findBuildById(pool, readNumber(context, 'id'));

@@ -4,6 +4,7 @@ import { isAbsolute, resolve } from 'node:path';
 import * as z from 'zod';
 import {
   entryDraftSchema,
+  entryQuerySchema,
   entrySaveSchema,
   publishRequestSchema,
   remarkRequestSchema,
@@ -12,7 +13,7 @@ import {
   type EditionProblem,
 } from '../../contract/catalogue.ts';
 import type { Title } from '../../contract/builds.ts';
-import { listTitles } from '../acquire/builds/builds.ts';
+import { findBuild, listTitles } from '../acquire/builds/builds.ts';
 import type { JobQueue } from '../jobs/queue.ts';
 import { personOf } from '../people/person.ts';
 import type { DataFolder } from '../platform/data-folder.ts';
@@ -25,11 +26,12 @@ import { listEditions } from './editions/editions.ts';
 import { siteFolderOf } from './editions/site-folder-of.ts';
 import { addPublishJob } from './editions/publish-jobs.ts';
 import { readWithheld } from './editions/withheld.ts';
-import { createEntry, findEntry, listEntries, removeEntry, saveEntry } from './entries/entries.ts';
+import { createEntry, findEntries, findEntry, removeEntry, saveEntry } from './entries/entries.ts';
+import { readInbox } from './entries/inbox.ts';
 import { addRemark, listRemarks, settleRemark } from './entries/remarks.ts';
 import { readSite, saveSite } from './site-settings.ts';
 
-const identifier = z.coerce.number().int();
+const inboxQuery = z.object({ channel: z.coerce.number().int(), from: z.string(), to: z.string() });
 const mostProblems = 2000;
 
 export function catalogueRoutes({
@@ -44,8 +46,13 @@ export function catalogueRoutes({
   const routes = new Hono();
 
   routes.get('/entries', async (context) => {
-    const { channel } = readQuery(context, z.object({ channel: identifier }));
-    return context.json(await listEntries(pool, [channel]));
+    return context.json(await findEntries(pool, readQuery(context, entryQuerySchema)));
+  });
+  routes.get('/inbox', async (context) => {
+    const { channel, from, to } = readQuery(context, inboxQuery);
+    return context.json(
+      await readInbox(pool, await findBuild(pool, channel, from), await findBuild(pool, channel, to)),
+    );
   });
   routes.get('/entries/:id', async (context) =>
     context.json(await findEntry(pool, readNumber(context, 'id'))),

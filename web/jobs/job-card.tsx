@@ -29,6 +29,7 @@ const kindWords: Record<JobKind, string> = {
   evidence: 'Comparing',
   haul: 'Writing a haul',
   publish: 'Publishing an edition',
+  backup: 'Backing up',
 };
 const priorityWords = new Map([
   [2, 'Goes first'],

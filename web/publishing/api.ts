@@ -2,7 +2,8 @@ import * as z from 'zod';
 import {
   editionProblemsSchema,
   editionsSchema,
-  entriesSchema,
+  entryPageSchema,
+  inboxSchema,
   entryRemarksSchema,
   entrySchema,
   rightsRequestSchema,
@@ -13,7 +14,10 @@ import {
   type Entry,
   type EntryDraft,
   type EntryInput,
+  type EntryPage,
+  type EntryQuery,
   type EntryRemark,
+  type Inbox,
   type SiteSettings,
 } from '../../contract/catalogue.ts';
 import {
@@ -46,6 +50,8 @@ export const {
   useLastNoteRunQuery,
   useRunNoteMutation,
   useEntriesQuery,
+  useEntryQuery,
+  useInboxQuery,
   useCreateEntryMutation,
   useSaveEntryMutation,
   useRemoveEntryMutation,
@@ -94,9 +100,19 @@ export const {
       transformResponse: through(noteRunSchema),
       invalidatesTags: ['note runs', 'haul runs'],
     }),
-    entries: build.query<Entry[], number>({
-      query: (channel) => address('/entries', { channel }),
-      transformResponse: through(entriesSchema),
+    entries: build.query<EntryPage, Partial<EntryQuery> & { channel: number }>({
+      query: (asked) => address('/entries', asked),
+      transformResponse: through(entryPageSchema),
+      providesTags: ['entries'],
+    }),
+    entry: build.query<Entry, string>({
+      query: (id) => `/entries/${encodeURIComponent(id)}`,
+      transformResponse: through(entrySchema),
+      providesTags: ['entries'],
+    }),
+    inbox: build.query<Inbox, { channel: number; from: string; to: string }>({
+      query: (span) => address('/inbox', span),
+      transformResponse: through(inboxSchema),
       providesTags: ['entries'],
     }),
     createEntry: build.mutation<Entry, EntryInput>({

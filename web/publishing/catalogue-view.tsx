@@ -1,45 +1,57 @@
 import { paneRow, sidePane } from '../ui/side-pane.ts';
-import { Box, Link as MuiLink, Typography } from '@mui/material';
+import { Box, Button, Link as MuiLink, Typography } from '@mui/material';
 import type { ReactNode } from 'react';
 import { Link, useParams } from 'react-router';
-import { entryStateSchema, type Entry } from '../../contract/catalogue.ts';
+import { entryStateSchema } from '../../contract/catalogue.ts';
 import { Toggle } from '../ui/toggle.tsx';
 import { failureText } from '../ui/api.ts';
 import { PaneTabs } from '../ui/pane-tabs.tsx';
+import { TextFilter } from '../ui/text-filter.tsx';
 import { Empty, Failure, Loading } from '../ui/states.tsx';
 import { useAddress } from '../ui/use-address.ts';
 import { usePlace, viewPath } from '../ui/use-span.ts';
-import { useEntriesQuery } from './api.ts';
+import { useEntriesQuery, useEntryQuery } from './api.ts';
 import { PublishPane } from './editions/publish-pane.tsx';
 import { SitePane } from './editions/site-pane.tsx';
 import { EntryPage } from './entry-page.tsx';
 import { EntryPlate } from './entry-plate.tsx';
+import { InboxPane } from './inbox-pane.tsx';
 
 const states = entryStateSchema.options;
 
 export function CatalogueView(): ReactNode {
   const { item: entryId } = useParams();
   const { channel } = usePlace();
-  const { data: entries, error, refetch } = useEntriesQuery(channel.id);
-  if (error) return <Failure text={failureText(error)} onRetry={() => void refetch()} />;
-  if (!entries) return <Loading what="the catalogue" />;
-  if (entryId !== undefined) {
-    const entry = entries.find(({ id }) => String(id) === entryId);
-    return entry ? (
-      <EntryPage key={`${entry.id} ${entry.revision}`} entry={entry} />
-    ) : (
-      <Empty title="There is no such entry">It may have been taken away.</Empty>
-    );
-  }
-  return <EntryList entries={entries} />;
+  return entryId === undefined ? <EntryList key={channel.id} /> : <OneEntry id={entryId} />;
 }
 
-function EntryList({ entries }: { entries: readonly Entry[] }): ReactNode {
+function OneEntry({ id }: { id: string }): ReactNode {
+  const { currentData: entry, error, refetch } = useEntryQuery(id);
+  if (error && 'status' in error && error.status === 404)
+    return <Empty title="There is no such entry">It may have been taken away.</Empty>;
+  if (error) return <Failure text={failureText(error)} onRetry={() => void refetch()} />;
+  if (!entry) return <Loading what="the entry" />;
+  return <EntryPage key={`${entry.id} ${entry.revision}`} entry={entry} />;
+}
+
+const pageSize = 100;
+
+function EntryList(): ReactNode {
   const place = usePlace();
   const [parameters, set] = useAddress();
-  const state = parameters.get('state') ?? '';
-  const shown = entries.filter((entry) => state === '' || entry.state === state);
-  const choose = (value: string): void => set({ state: value === state ? '' : value });
+  const state = entryStateSchema.safeParse(parameters.get('state')).data ?? '';
+  const text = parameters.get('text') ?? '';
+  const page = Math.max(0, Math.floor(Number(parameters.get('page') ?? 0)) || 0);
+  const { data, error, refetch } = useEntriesQuery({
+    ...{ channel: place.channel.id, state, text, offset: page * pageSize, limit: pageSize },
+  });
+  if (error) return <Failure text={failureText(error)} onRetry={() => void refetch()} />;
+  if (!data) return <Loading what="the catalogue" />;
+  const { entries: shown, total, states: counts } = data;
+  const hasAny = Object.values(counts).some((count) => count > 0);
+  const choose = (value: string): void => set({ state: value === state ? '' : value, page: undefined });
+  const turnTo = (next: number): void =>
+    set({ page: next === 0 ? undefined : String(next) }, { replace: false });
   return (
     <Box sx={paneRow}>
       <Box sx={{ flex: 1, overflow: 'auto', p: 2 }}>
@@ -49,16 +61,24 @@ function EntryList({ entries }: { entries: readonly Entry[] }): ReactNode {
           </Typography>
           {states.map((option) => (
             <Toggle key={option} isOn={state === option} onClick={() => choose(option)}>
-              {`${option} ${entries.filter((entry) => entry.state === option).length}`}
+              {`${option} ${(counts[option] ?? 0).toLocaleString('en')}`}
             </Toggle>
           ))}
+          <Box sx={{ flex: 1 }} />
+          <TextFilter
+            label="A part of a name"
+            value={text}
+            onChange={(value) => set({ text: value, page: undefined })}
+          />
         </Box>
-        {entries.length === 0 && (
+        {!hasAny && text === '' && (
           <Empty title="No entry yet">
             Open an asset, and start one from there: its path, facts and note come along.
           </Empty>
         )}
-        {entries.length > 0 && shown.length === 0 && <Empty title={`No entry is ${state}`} />}
+        {(hasAny || text !== '') && shown.length === 0 && (
+          <Empty title={text === '' ? `No entry is ${state}` : `No entry is called “${text}”`} />
+        )}
         <Box
           component="ul"
           sx={{
@@ -94,18 +114,32 @@ function EntryList({ entries }: { entries: readonly Entry[] }): ReactNode {
             </Box>
           ))}
         </Box>
+        {total > pageSize && (
+          <Box sx={{ display: 'flex', gap: 1, alignItems: 'center', mt: 1.5 }}>
+            <Button disabled={page === 0} onClick={() => turnTo(page - 1)}>
+              Previous
+            </Button>
+            <Typography>
+              {`${(page * pageSize + 1).toLocaleString('en')} to ${Math.min(total, (page + 1) * pageSize).toLocaleString('en')} of ${total.toLocaleString('en')}`}
+            </Typography>
+            <Button disabled={(page + 1) * pageSize >= total} onClick={() => turnTo(page + 1)}>
+              Next
+            </Button>
+          </Box>
+        )}
       </Box>
       <PublishPanel />
     </Box>
   );
 }
 
-const panes = { publish: 'Publish', site: 'Site' } as const;
+const panes = { publish: 'Publish', inbox: 'Inbox', site: 'Site' } as const;
 type Pane = keyof typeof panes;
 
 function PublishPanel(): ReactNode {
   const [parameters, set] = useAddress();
-  const pane: Pane = parameters.get('pane') === 'site' ? 'site' : 'publish';
+  const asked = parameters.get('pane') ?? '';
+  const pane: Pane = asked in panes ? (asked as Pane) : 'publish';
   return (
     <Box component="aside" aria-label="Publishing" sx={sidePane(380)}>
       <PaneTabs
@@ -114,7 +148,11 @@ function PublishPanel(): ReactNode {
         shown={pane}
         onShow={(name) => set({ pane: name === 'publish' ? undefined : name })}
       />
-      <Box sx={{ p: 2 }}>{pane === 'publish' ? <PublishPane /> : <SitePane />}</Box>
+      <Box sx={{ p: 2 }}>
+        {pane === 'publish' && <PublishPane />}
+        {pane === 'inbox' && <InboxPane />}
+        {pane === 'site' && <SitePane />}
+      </Box>
     </Box>
   );
 }

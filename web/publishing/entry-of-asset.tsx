@@ -9,9 +9,9 @@ import { useStartEntry } from './use-start-entry.ts';
 /** The catalogue's entries that show this asset, or a step to a first one. */
 export function EntryOfAsset({ asset }: { asset: Asset }): ReactNode {
   const place = usePlace();
-  const { data: entries } = useEntriesQuery(place.channel.id);
+  const { data } = useEntriesQuery({ channel: place.channel.id, path: asset.path });
   const { start, isStarting } = useStartEntry();
-  const own = entries?.filter(({ paths }) => paths.includes(asset.path)) ?? [];
+  const own = data?.entries ?? [];
   return (
     <Box>
       <Typography variant="h2">Catalogue</Typography>
@@ -23,7 +23,7 @@ export function EntryOfAsset({ asset }: { asset: Asset }): ReactNode {
           {`, ${entry.state}`}
         </Typography>
       ))}
-      {entries && own.length === 0 && (
+      {data && own.length === 0 && (
         <Button variant="outlined" disabled={isStarting} onClick={() => void start(asset.path)}>
           Start an entry
         </Button>

@@ -60,8 +60,10 @@ export async function keepAddresses(
   titleId: number,
   entries: readonly { id: number; address: string }[],
 ): Promise<void> {
-  for (let from = 0; from < entries.length; from += rowsAtOnce) {
-    const part = entries.slice(from, from + rowsAtOnce);
+  const known = new Set((await formerAddresses(database, titleId)).map(({ address }) => address));
+  const fresh = entries.filter(({ address }) => !known.has(address));
+  for (let from = 0; from < fresh.length; from += rowsAtOnce) {
+    const part = fresh.slice(from, from + rowsAtOnce);
     await change(
       database,
       `INSERT IGNORE INTO entry_addresses (title_id, slug, entry_id) VALUES ${part.map(() => '(?, ?, ?)').join(', ')}`,

@@ -94,12 +94,15 @@ async function writeEdition(
 > {
   const { pool, folder: data, meter, signal } = context;
   meter.begin('finding files', null, null);
+  // What reads files has nothing to do here for a while: its memory is given back.
+  context.services.processes.close();
   const [site, { entries, problems }] = await Promise.all([
     SiteFolder.open(fresh, out),
     collectAll(context, title, backTo),
   ]);
   meter.begin('writing files', entries.length, null);
   const published = entries.map(({ entry }) => entry);
+  const known = await formerAddresses(pool, title.id);
   const readers = new OnDemandReaders();
   try {
     const files = new AssetFiles(context, readers, site, (path, text) =>
@@ -121,7 +124,7 @@ async function writeEdition(
         record: { worvelEdition: 1, title: title.name, number, publishedAt: at, entries: entries.length },
         entries,
         builds: buildsOf(newestBuilds(title), published),
-        formerAddresses: await formerAddresses(pool, title.id),
+        formerAddresses: known,
         former,
         channelIds: new Map(title.channels.map(({ id, name }) => [name, id])),
       },

@@ -5,6 +5,8 @@ import {
   type EntryDetails,
   type EntryDraft,
   type EntryInput,
+  type EntryPage,
+  type EntryQuery,
   type EntryState,
 } from '../../../contract/catalogue.ts';
 import { formatOf } from '../../../core/kinds/formats.ts';
@@ -13,7 +15,15 @@ import { addChange, addItems } from '../../people/history/change-log.ts';
 import { changeItemsIn, inHistory, type KeptItems } from '../../people/history/kept-items.ts';
 import { findTitleOf } from '../../acquire/builds/builds.ts';
 import type { Pool, PoolConnection } from '../../platform/database/pool.ts';
-import { change, parseColumn, select, selectOne, type Queryable } from '../../platform/database/rows.ts';
+import {
+  change,
+  containing,
+  parseColumn,
+  select,
+  selectOne,
+  type Queryable,
+  type Value,
+} from '../../platform/database/rows.ts';
 import { role } from '../../acquire/builds/spans.ts';
 import { ConflictError, NotFoundError } from '../../platform/plain-error.ts';
 import { pathDigest } from '../../store/hash.ts';
@@ -46,6 +56,36 @@ export async function listEntries(database: Queryable, channelIds: readonly numb
     channelIds,
   ]);
   return withAssets(database, rows);
+}
+
+/** A part of a channel's entries, by name. */
+export async function findEntries(
+  database: Queryable,
+  { channel, state, text, path, offset, limit }: EntryQuery,
+): Promise<EntryPage> {
+  const where = ['channel_id = ?'];
+  const values: Value[] = [channel];
+  if (text !== '') {
+    where.push('(name LIKE ? OR internal_name LIKE ?)');
+    values.push(containing(text), containing(text));
+  }
+  if (path !== '') {
+    where.push('id IN (SELECT entry_id FROM entry_assets WHERE path_digest = ?)');
+    values.push(pathDigest(path));
+  }
+  const counts = await select<{ state: EntryState; count: number }>(
+    database,
+    `SELECT state, COUNT(*) AS count FROM entries WHERE ${where.join(' AND ')} GROUP BY state`,
+    values,
+  );
+  const states = Object.fromEntries(counts.map((one) => [one.state, one.count]));
+  const rows = await select<EntryRow>(
+    database,
+    `${entryColumns} WHERE ${where.join(' AND ')} ${state === '' ? '' : 'AND state = ?'} ORDER BY name, id LIMIT ? OFFSET ?`,
+    [...values, ...(state === '' ? [] : [state]), limit, offset],
+  );
+  const total = state === '' ? counts.reduce((sum, { count }) => sum + count, 0) : (states[state] ?? 0);
+  return { total, states, entries: await withAssets(database, rows) };
 }
 
 /** @throws NotFoundError */

@@ -1,5 +1,6 @@
 import type { ReactNode } from 'react';
 import type { EditionEntry } from '../../../contract/editions.ts';
+import { escaped } from '../../../core/hauls/record-page.ts';
 
 /** What a card shows of an entry. */
 export type CardEntry = Pick<EditionEntry, 'address' | 'name' | 'internalName' | 'spoiler'> & {
@@ -18,58 +19,36 @@ export function cardOf({ address, name, internalName, spoiler, assets }: Edition
   };
 }
 
-/** Specimens in rows, each with its label. What is a spoiler is covered until somebody asks for it, without scripts too. */
+/**
+ * Specimens in rows, each with its label. What is a spoiler is covered until somebody asks for it, without scripts too. They
+ * stand in every list that an entry is in, and are put together as text: as elements they took most of an edition's time.
+ */
 export function Cards({ entries, root }: { entries: readonly CardEntry[]; root: string }): ReactNode {
-  return (
-    <ul className="cards">
-      {entries.map((entry) => (
-        <li key={entry.address}>
-          {entry.spoiler ? (
-            <details className="cover">
-              <summary>{`A spoiler: a ${entry.kind}. Show it`}</summary>
-              <Card entry={entry} root={root} />
-            </details>
-          ) : (
-            <Card entry={entry} root={root} />
-          )}
-        </li>
-      ))}
-    </ul>
+  const items = entries.map(
+    (entry) => `<li>${entry.spoiler ? covered(entry, root) : card(entry, root)}</li>`,
   );
+  return <ul className="cards" dangerouslySetInnerHTML={{ __html: items.join('') }} />;
 }
 
-function Card({ entry, root }: { entry: CardEntry; root: string }): ReactNode {
-  return (
-    <a href={`${root}entries/${entry.address}.html`}>
-      <span className="plate">
-        <Picture entry={entry} root={root} />
-      </span>
-      <strong>{entry.name}</strong>
-      <span className="inner">{entry.internalName || entry.kind}</span>
-    </a>
-  );
+function covered(entry: CardEntry, root: string): string {
+  return `<details class="cover"><summary>A spoiler: a ${escaped(entry.kind)}. Show it</summary>${card(entry, root)}</details>`;
 }
 
-function Picture({ entry, root }: { entry: CardEntry; root: string }): ReactNode {
-  if (entry.picture !== null) return <img src={root + entry.picture} alt="" loading="lazy" />;
-  if (entry.envelope) return <Waveform envelope={entry.envelope} />;
-  return entry.kind;
+function card(entry: CardEntry, root: string): string {
+  const { address, name, internalName, kind } = entry;
+  return `<a href="${escaped(`${root}entries/${address}.html`)}"><span class="plate">${picture(entry, root)}</span><strong>${escaped(name)}</strong><span class="inner">${escaped(internalName || kind)}</span></a>`;
 }
 
-/** Extremes in slices of time, low, high, low, high, … as strokes. */
-export function Waveform({ envelope }: { envelope: readonly number[] }): ReactNode {
+function picture({ picture: path, envelope, kind }: CardEntry, root: string): string {
+  if (path !== null) return `<img src="${escaped(root + path)}" alt="" loading="lazy"/>`;
+  return envelope ? waveform(envelope) : escaped(kind);
+}
+
+/** Extremes in slices of time, low, high, low, high, … as strokes of an SVG. */
+export function waveform(envelope: readonly number[]): string {
   const strokes = Array.from({ length: envelope.length / 2 }, (_, slice) => {
     const [low = 0, high = 0] = envelope.slice(slice * 2, slice * 2 + 2);
     return `M${slice + 0.5} ${(1 - high).toFixed(2)}V${(1.01 - low).toFixed(2)}`;
   });
-  return (
-    <svg
-      className="waveform"
-      viewBox={`0 0 ${Math.max(1, strokes.length)} 2`}
-      preserveAspectRatio="none"
-      aria-hidden="true"
-    >
-      <path d={strokes.join('')} vectorEffect="non-scaling-stroke" />
-    </svg>
-  );
+  return `<svg class="waveform" viewBox="0 0 ${Math.max(1, strokes.length)} 2" preserveAspectRatio="none" aria-hidden="true"><path d="${strokes.join('')}" vector-effect="non-scaling-stroke"/></svg>`;
 }

@@ -6,7 +6,7 @@ import type { EditionAsset, EditionEntry } from '../../../contract/editions.ts';
 import { listAddress } from '../../../core/catalogue/address.ts';
 import { bytesText } from '../../../core/figures.ts';
 import { stepText } from '../../../core/notes/step-text.ts';
-import { Waveform } from './cards.tsx';
+import { waveform } from './cards.tsx';
 import { rootOf, type Page, type SiteTitle } from './layout.tsx';
 
 export const entryPath = (address: string): string => `entries/${address}.html`;
@@ -249,11 +249,7 @@ function Exhibit({ asset, root }: { asset: EditionAsset; root: string }): ReactN
   if (kind === 'sound')
     return (
       <div className="sound">
-        {envelope && (
-          <span className="plate">
-            <Waveform envelope={envelope} />
-          </span>
-        )}
+        {envelope && <span className="plate" dangerouslySetInnerHTML={{ __html: waveform(envelope) }} />}
         {source && (
           <audio
             controls

@@ -18,11 +18,11 @@ export interface EntryList {
   entries: readonly CardEntry[];
 }
 
-/** The pages of a list: the first at the list's address, the others below it by number. */
+/** The pages of a list: the first at the list's address, the others beside it by number. */
 export function listPages({ by, heading, value, entries }: EntryList): Page[] {
   const folder = `lists/${by}/${listAddress(value)}/`;
   const count = Math.max(1, Math.ceil(entries.length / entriesOnPage));
-  const pathOf = (number: number): string => `${folder}${number === 1 ? '' : `${number}/`}index.html`;
+  const pathOf = (number: number): string => `${folder}${number === 1 ? 'index' : number}.html`;
   return Array.from({ length: count }, (_, at): Page => {
     const path = pathOf(at + 1);
     const root = rootOf(path);

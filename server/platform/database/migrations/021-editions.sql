@@ -5,6 +5,8 @@ ALTER TABLE entries
   ADD COLUMN IF NOT EXISTS written_by VARCHAR(120) NOT NULL DEFAULT '',
   ADD COLUMN IF NOT EXISTS approved_by VARCHAR(120) NOT NULL DEFAULT '';
 
+ALTER TABLE entry_assets ADD KEY IF NOT EXISTS entries_of_asset (path_digest);
+
 -- How a title's catalogue is published: address, look, rules of review.
 ALTER TABLE titles ADD COLUMN IF NOT EXISTS site JSON NOT NULL DEFAULT '{}';
 
