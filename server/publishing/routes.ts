@@ -141,6 +141,9 @@ export function catalogueRoutes({
     const root = siteFolderOf(folder.root, id, true);
     const serve = serveStatic({ root, rewriteRequestPath: (path) => path.replace(/^.*?\/preview/, '') });
     context.header('Cache-Control', 'no-cache');
+    // A game's own files, such as pictures that hold scripts, do nothing in the name of the application.
+    if (context.req.path.includes('/preview/files/'))
+      context.header('Content-Security-Policy', "default-src 'none'; style-src 'unsafe-inline'; sandbox");
     return serve(context, next);
   });
   return routes;

@@ -137,7 +137,8 @@ export class TestHouse {
   start(args: readonly string[], environment: NodeJS.ProcessEnv = {}): ChildProcess {
     // Before what stands for words of a query.
     const end = args.includes('--') ? args.indexOf('--') : args.length;
-    const options = [...args.slice(0, end), '--data', this.data, ...args.slice(end)];
+    const data = args.includes('--data') ? [] : ['--data', this.data];
+    const options = [...args.slice(0, end), ...data, ...args.slice(end)];
     const child = spawn(process.execPath, [program, ...options], {
       stdio: ['pipe', 'pipe', 'pipe'],
       env: {

@@ -22,7 +22,7 @@ const linesOf = (text: string, separator: string | RegExp = '\n'): string[] =>
 export function readLines(read: (name: string) => string): Record<string, unknown> {
   return {
     names: linesOf(read('names')).map((line) => {
-      const [, language = '', name = ''] = /^([^:]*):\s*(.*)$/.exec(line) ?? [];
+      const [, language = line, name = line] = /^([^:]*):\s*(.+)$/.exec(line) ?? [];
       return { language: language.trim(), name };
     }),
     aliases: linesOf(read('aliases')),
