@@ -78,7 +78,7 @@ export function EntryPage({ entry }: { entry: Entry }): ReactNode {
         overflow: 'auto',
         p: 2,
         display: 'grid',
-        gridTemplateColumns: 'minmax(0, 1fr) minmax(0, 1fr)',
+        gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: 'minmax(0, 1fr) minmax(0, 1fr)' },
         gap: 3,
         alignContent: 'start',
       }}
@@ -90,6 +90,53 @@ export function EntryPage({ entry }: { entry: Entry }): ReactNode {
         <Typography variant="h1">{entry.name}</Typography>
       </Box>
       <Box component="form" onSubmit={submit} noValidate sx={{ display: 'grid', gap: 1.5 }}>
+        {error && (
+          <Typography role="alert" color="primary">
+            {failureText(error)}
+          </Typography>
+        )}
+        <Box sx={{ display: 'flex', gap: 1 }}>
+          <Button type="submit" variant="contained" disabled={isLoading}>
+            Save the entry
+          </Button>
+          <Button
+            onClick={() => {
+              void remove(entry.id);
+              void navigate(viewPath(place, 'catalogue'));
+            }}
+          >
+            Take the entry away
+          </Button>
+        </Box>
+        <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 2 }}>
+          <TextField
+            {...field('state')}
+            select
+            label="State"
+            defaultValue={entry.state}
+            sx={{ maxWidth: 200 }}
+          >
+            {entryStateSchema.options.map((state) => (
+              <MenuItem key={state} value={state}>
+                {state}
+              </MenuItem>
+            ))}
+          </TextField>
+          <FormControlLabel
+            control={<Checkbox name="spoiler" defaultChecked={entry.spoiler} size="small" />}
+            label="A spoiler"
+          />
+          <TextField
+            {...field('spoilerUntil')}
+            label="… until build"
+            defaultValue={details.spoilerUntil}
+            sx={{ maxWidth: 140 }}
+          />
+          <FormControlLabel
+            control={<Checkbox name="downloads" defaultChecked={details.downloads} size="small" />}
+            label="Offer its files"
+          />
+        </Box>
         <TextField {...field('name')} label="Name that players know" defaultValue={entry.name} />
         <TextField
           {...field('internalName')}
@@ -136,35 +183,6 @@ export function EntryPage({ entry }: { entry: Entry }): ReactNode {
           minRows={2}
           slotProps={{ htmlInput: { className: 'path' } }}
         />
-        <Box sx={{ display: 'flex', gap: 2 }}>
-          <TextField
-            {...field('state')}
-            select
-            label="State"
-            defaultValue={entry.state}
-            sx={{ maxWidth: 200 }}
-          >
-            {entryStateSchema.options.map((state) => (
-              <MenuItem key={state} value={state}>
-                {state}
-              </MenuItem>
-            ))}
-          </TextField>
-          <FormControlLabel
-            control={<Checkbox name="spoiler" defaultChecked={entry.spoiler} size="small" />}
-            label="A spoiler"
-          />
-          <TextField
-            {...field('spoilerUntil')}
-            label="… until build"
-            defaultValue={details.spoilerUntil}
-            sx={{ maxWidth: 140 }}
-          />
-          <FormControlLabel
-            control={<Checkbox name="downloads" defaultChecked={details.downloads} size="small" />}
-            label="Offer its files"
-          />
-        </Box>
         <Box sx={{ display: 'flex', gap: 1.5 }}>
           <TextField {...field('withheldWhy')} label="Withheld, why" defaultValue={details.withheldWhy} />
           <TextField
@@ -183,24 +201,6 @@ export function EntryPage({ entry }: { entry: Entry }): ReactNode {
             .filter(Boolean)
             .join(', ')}
         </Typography>
-        {error && (
-          <Typography role="alert" color="primary">
-            {failureText(error)}
-          </Typography>
-        )}
-        <Box sx={{ display: 'flex', gap: 1 }}>
-          <Button type="submit" variant="contained" disabled={isLoading}>
-            Save the entry
-          </Button>
-          <Button
-            onClick={() => {
-              void remove(entry.id);
-              void navigate(viewPath(place, 'catalogue'));
-            }}
-          >
-            Take the entry away
-          </Button>
-        </Box>
       </Box>
       <Box sx={{ display: 'grid', gap: 1.5, alignContent: 'start' }}>
         <EntryPlate entry={entry} />

@@ -26,7 +26,7 @@ export function InboxPane(): ReactNode {
   if (error) return <Failure text={failureText(error)} onRetry={() => void refetch()} />;
   if (!data) return <Loading what="what is new for the catalogue" />;
   return (
-    <Box sx={{ display: 'grid', gap: 2 }}>
+    <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr)', gap: 2 }}>
       <Typography
         variant="body2"
         color="text.secondary"

@@ -1,6 +1,9 @@
 import type { EntryState, Inbox } from '../../../contract/catalogue.ts';
 import { formatOf } from '../../../core/kinds/formats.ts';
-import type { PlacedBuild } from '../../acquire/builds/builds.ts';
+import { ladderOf } from '../../../core/names/family-members.ts';
+import { Lexicon } from '../../../core/names/lexicon.ts';
+import { findTitleOf, type PlacedBuild } from '../../acquire/builds/builds.ts';
+import { readLexiconState } from '../../library/names/lexicons.ts';
 import { role } from '../../acquire/builds/spans.ts';
 import { select, selectOne, type Queryable } from '../../platform/database/rows.ts';
 import { detailsOf } from './entries.ts';
@@ -76,14 +79,26 @@ async function readFresh(
     `SELECT p.path, s.format, s.size AS bytes ${freshCondition} ORDER BY s.size DESC, p.path LIMIT ?`,
     [...values, mostFresh],
   );
+  const said = await readLexiconState(database, await findTitleOf(database, to.channelId));
+  const lexicon = new Lexicon(said.entries, said.rules, said.refused);
+  // Levels of detail are one thing: its largest file, which comes first, stands for them.
+  const met = new Set<string>();
+  const things = rows.filter(({ path, format }) => {
+    if (formatOf(format).kind !== 'model') return true;
+    const thing = path.slice(0, path.lastIndexOf('/') + 1) + ladderOf(path, lexicon);
+    if (met.has(thing)) return false;
+    met.add(thing);
+    return true;
+  });
   const [counted] = await select<{ total: number }>(
     database,
     `SELECT COUNT(*) AS total ${freshCondition}`,
     values,
   );
   return {
-    newTotal: counted?.total ?? 0,
-    fresh: rows.map(({ path, format, bytes }) => ({ path, kind: formatOf(format).kind, bytes })),
+    // Where not all were looked at, the others count file by file.
+    newTotal: (counted?.total ?? 0) - (rows.length - things.length),
+    fresh: things.map(({ path, format, bytes }) => ({ path, kind: formatOf(format).kind, bytes })),
   };
 }
 
