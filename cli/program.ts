@@ -2,6 +2,7 @@ import { Command, Option } from 'commander';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { applicationRoot } from '../server/platform/application-root.ts';
+import type { AuditOptions } from './audit-command.ts';
 import type { BenchOptions } from './bench-command.ts';
 import type { CheckOptions } from './check-command.ts';
 import type { ConvertOptions } from './convert-command.ts';
@@ -415,6 +416,14 @@ export function createProgram(): Command {
   add('check', 'Check that every content is whole. Ends with 1 where something is broken.', ['check'])
     .option(...jsonFlag)
     .action(async (options: CheckOptions) => (await import('./check-command.ts')).checkCommand(options));
+
+  add('audit', 'Print who changed what in a title, and check its seals. Ends with 1 where one is broken.', [
+    'audit --title "Mossline Ferry"',
+    'audit --title "Mossline Ferry" --json > audit.jsonl',
+  ])
+    .addOption(titleOption())
+    .option(...jsonFlag)
+    .action(async (options: AuditOptions) => (await import('./audit-command.ts')).auditCommand(options));
 
   add('backup <folder>', 'Write all that lasts into an empty folder, while people work.', [
     'backup /backups/2026-12-01',

@@ -129,11 +129,20 @@ export const entrySaveSchema = entryDraftSchema.extend({ revision: z.number().in
 
 export const rightsRequestSchema = z.object({ rights: z.string().trim().max(4000) });
 
+function isWebAddress(text: string): boolean {
+  return /^https?:\/\/[^\s"'<>]+$/.test(text) && URL.canParse(text);
+}
+
 /** How a title's catalogue is published. */
 export const siteSettingsSchema = z.object({
   /** Where it is served, for feeds and the sitemap: https://example.org/marsh/. Empty where that is not known. */
   address: z
-    .union([z.literal(''), z.url({ protocol: /^https?$/ }).max(500)])
+    .string()
+    .max(500)
+    .refine(
+      (address) => address === '' || isWebAddress(address),
+      'an address begins with https:// or http://',
+    )
     .default('')
     .transform((address) => (address === '' || address.endsWith('/') ? address : `${address}/`)),
   /** What the catalogue is called; empty for the title's name. */

@@ -54,6 +54,8 @@ export type EditionEntry = z.infer<typeof editionEntrySchema>;
 export const assetSourceSchema = z.object({
   hash: z.string(),
   previewHash: z.string().nullable(),
+  /** Contents of other files that it is shown with. */
+  resources: z.array(z.string()).default([]),
 });
 export type AssetSource = z.infer<typeof assetSourceSchema>;
 

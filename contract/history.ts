@@ -13,6 +13,8 @@ export const changeSubjectSchema = z.enum([
   'textures',
   'notes',
   'entries',
+  // What cannot be taken back: publishing, keys, removed builds, settings of the site.
+  'deeds',
 ]);
 export type ChangeSubject = z.infer<typeof changeSubjectSchema>;
 
@@ -58,6 +60,28 @@ export const changeItemSchema = z.object({
 });
 export const changeItemsSchema = z.array(changeItemSchema);
 export type ChangeItem = z.infer<typeof changeItemSchema>;
+
+/** One change of the audit, with its seal: SHA-256 over the seal before and all that it says. */
+export const auditRowSchema = z.object({
+  number: z.number().int(),
+  seal: z.string(),
+  id: z.number().int(),
+  subject: z.string(),
+  what: z.string(),
+  by: z.string(),
+  at: z.string(),
+  /** The address that it was asked from. */
+  from: z.string(),
+  items: z.array(changeItemSchema),
+});
+export type AuditRow = z.infer<typeof auditRowSchema>;
+
+export const auditPageSchema = z.object({
+  rows: z.array(auditRowSchema),
+  /** What is not as it was sealed; empty where all is. */
+  broken: z.string(),
+});
+export type AuditPage = z.infer<typeof auditPageSchema>;
 
 export const undoOutcomeSchema = z.object({
   /** The change that took it back; 0 where there was nothing left to take back. */

@@ -150,7 +150,7 @@ describe('A backup', () => {
     expect(twice.code).to.equal(1);
     expect(twice.errors).to.include('holds something already');
     const inside = await house.run('backup', join(house.data, 'backup'));
-    expect(inside.errors).to.include('A backup lies outside of the data folder.');
+    expect(inside.errors).to.include('which Worvel reads: choose another folder.');
   });
 
   it('of a database that a newer version has been at is not needed: the database is refused as it is', async () => {

@@ -110,7 +110,9 @@ describe('The demo', () => {
         channels: { builds: unknown[] }[];
       }[];
       expect(titles[0]?.channels[0]?.builds).to.have.length(2);
-      expect(await (await fetch(`http://127.0.0.1:${port}/api/entries?channel=1`)).json()).to.include({ total: 9 });
+      expect(await (await fetch(`http://127.0.0.1:${port}/api/entries?channel=1`)).json()).to.include({
+        total: 9,
+      });
       child.kill(signal);
       await exit;
     }

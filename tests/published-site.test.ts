@@ -430,7 +430,9 @@ describe('A published site', () => {
 
   it('goes back to an earlier edition in one step, without what was withheld since', async () => {
     const fog = await findEntry(house.pool, Number(/entries\/(\d+)/.exec(pageOf('fog'))?.[1]));
-    await saveEntry(house.pool, fog.id, { ...fog, state: 'withheld' }, fog.revision, 'ada');
+    // Whatever it is called by now, and whatever it shows.
+    const other = { name: 'Mist', paths: ['RIGHTS.txt'], state: 'withheld' as const };
+    await saveEntry(house.pool, fog.id, { ...fog, ...other }, fog.revision, 'ada');
     const { code, output, errors } = await publish('--back-to', '1');
     expect(code, errors + output).to.equal(0);
     const back = pages().find((path) => /entries\/\d+-lamplight\.html$/.test(path)) ?? '';
@@ -440,7 +442,8 @@ describe('A published site', () => {
         /fog\.png|loading\/fog/,
       );
     const again = await findEntry(house.pool, fog.id);
-    await saveEntry(house.pool, fog.id, { ...again, state: 'published' }, again.revision, 'ada');
+    const whole = { name: fog.name, paths: fog.paths, state: 'published' as const };
+    await saveEntry(house.pool, fog.id, { ...again, ...whole }, again.revision, 'ada');
     const none = await publish('--back-to', '99');
     expect(none.code).to.equal(1);
     expect(none.errors).to.include('The state of edition 99 is not kept here any more.');
@@ -454,6 +457,9 @@ describe('A published site', () => {
     expect(refused.code).to.equal(1);
     expect(refused.errors).to.match(/holds something else/);
     expect(readdirSync(other)).to.deep.equal(['precious.txt']);
+    const within = await house.run('publish', '--title', title, '--out', house.path('0.2', 'site'));
+    expect(within.code).to.equal(1);
+    expect(within.errors).to.include('which Worvel reads: choose another folder.');
     const before = read('SHA256SUMS');
     // A signing key that another master key sealed: the last step fails.
     await change(house.pool, 'UPDATE signing_keys SET sealed = REVERSE(sealed)');

@@ -2,6 +2,8 @@
 export interface Withheld {
   paths: ReadonlySet<string>;
   hashes: ReadonlySet<string>;
+  /** Numbers of the entries themselves. */
+  ids: ReadonlySet<number>;
   /** Names of withheld entries, in all languages. */
   names: readonly string[];
 }

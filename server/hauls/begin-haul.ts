@@ -52,7 +52,7 @@ export async function beginHaul(
     );
   const bytes = plan.writings.reduce((sum, { bytes: own }) => sum + own, 0);
   const folder =
-    wanted === '' ? '' : await prepareTarget(wanted, [data.root, ...(await sources(pool))], bytes);
+    wanted === '' ? '' : await prepareTarget(wanted, [data.root, ...(await sourcesOfBuilds(pool))], bytes);
   const { runId, jobId } = await startRun(
     pool,
     {
@@ -65,7 +65,8 @@ export async function beginHaul(
   return { run: runId, job: jobId };
 }
 
-async function sources(pool: Pool): Promise<string[]> {
+/** Folders that builds were read from: nothing is ever written there. */
+export async function sourcesOfBuilds(pool: Pool): Promise<string[]> {
   const rows = await select<{ source: string }>(
     pool,
     "SELECT DISTINCT source FROM builds WHERE source LIKE '/%'",

@@ -18,9 +18,7 @@ export function keptRunFolder(dataRoot: string, runId: number): string {
 export async function prepareTarget(folder: string, kept: readonly string[], bytes: number): Promise<string> {
   if (!isAbsolute(folder)) throw new PlainError(`${folder} is no whole path: it must begin with /.`);
   const path = resolve(folder);
-  for (const source of kept)
-    if (isWithin(path, source))
-      throw new PlainError(`${path} lies in ${source}, which Worvel reads: choose another folder.`);
+  refuseWithin(path, kept);
   let made: string | undefined;
   try {
     made = await mkdir(path, { recursive: true });
@@ -39,6 +37,13 @@ export async function prepareTarget(folder: string, kept: readonly string[], byt
     );
   }
   return path;
+}
+
+/** @param kept folders that nothing may be written into @throws PlainError that says which of them it lies in */
+export function refuseWithin(path: string, kept: readonly string[]): void {
+  for (const source of kept)
+    if (isWithin(path, source))
+      throw new PlainError(`${path} lies in ${source}, which Worvel reads: choose another folder.`);
 }
 
 function isWithin(path: string, folder: string): boolean {

@@ -34,6 +34,7 @@ import { voiceRoutes } from '../library/voices/routes.ts';
 import { waysInRoutes } from '../acquire/ways-in/routes.ts';
 import { workRoutes } from '../jobs/routes.ts';
 import { pageHeaders } from '../platform/http/guard.ts';
+import { rememberAddress } from '../people/came-from.ts';
 import { limitBodies } from '../platform/http/limit-bodies.ts';
 import { eventRoutes } from './event-routes.ts';
 import { historyRoutes } from './history-routes.ts';
@@ -65,6 +66,7 @@ export function createApp(context: ServerContext, report: (message: string) => v
   });
   app.use('*', pageHeaders);
   app.use('/api/*', limitBodies);
+  app.use('/api/*', rememberAddress);
   app.get('/api/health', (request) => request.json({ data: context.folder.root }));
   for (const routes of [
     buildRoutes,

@@ -10,6 +10,7 @@ import { keptLinks } from '../library/references/accepted-links.ts';
 import type { ChannelTables } from '../library/search/channel-tables.ts';
 import { addRecipesJob } from '../library/recipes/recipes-job.ts';
 import type { JobQueue } from '../jobs/queue.ts';
+import { ConflictError } from '../platform/plain-error.ts';
 import { scopeOf, undoChange, type KeptItems } from '../people/history/kept-items.ts';
 import { peopleRoutes, type Undo } from '../people/routes.ts';
 import type { Pool } from '../platform/database/pool.ts';
@@ -62,6 +63,7 @@ export function historyRoutes({
       textures: undoOf(keptTextures),
       notes: undoOf(keptNotes),
       entries: undoOf(keptEntries),
+      deeds: () => Promise.reject(new ConflictError('This cannot be taken back.')),
     },
   });
 }

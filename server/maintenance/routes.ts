@@ -6,7 +6,11 @@ import { readBody, readNumber } from '../platform/http/read-request.ts';
 import type { JobQueue } from '../jobs/queue.ts';
 import type { Pool } from '../platform/database/pool.ts';
 import { Hono } from 'hono';
-import { findBuildById } from '../acquire/builds/builds.ts';
+import { findBuildById, findTitleNamed } from '../acquire/builds/builds.ts';
+import { addDeed } from '../people/history/audit.ts';
+import { personOf } from '../people/person.ts';
+import { sourcesOfBuilds } from '../hauls/begin-haul.ts';
+import { refuseWithin } from '../hauls/target-folder.ts';
 import { findJob } from '../jobs/jobs.ts';
 import { addBackup, addCheck, addRemoval } from './jobs.ts';
 import { measureSizes } from './sizes.ts';
@@ -31,8 +35,7 @@ export function housekeepingRoutes({
     const { folder } = await readBody(context, backupRequestSchema);
     if (!isAbsolute(folder)) throw new PlainError('The folder is named by its whole path.');
     const out = resolve(folder);
-    if (out === data.root || out.startsWith(`${data.root}/`))
-      throw new PlainError('A backup lies outside of the data folder.');
+    refuseWithin(out, [data.root, ...(await sourcesOfBuilds(pool))]);
     const job = await addBackup(pool, out, data.place);
     queue.look();
     return context.json({ job }, 201);
@@ -40,6 +43,12 @@ export function housekeepingRoutes({
   routes.delete('/builds/:id', async (context) => {
     const build = await findBuildById(pool, readNumber(context, 'id'));
     const jobId = await addRemoval(pool, build);
+    await addDeed(
+      pool,
+      await findTitleNamed(pool, build.title),
+      personOf(context),
+      `removed build ${build.label} of ${build.channel}`,
+    );
     queue.look();
     return context.json(await findJob(pool, jobId), 201);
   });

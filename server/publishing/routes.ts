@@ -11,12 +11,19 @@ import {
   rightsRequestSchema,
   siteSettingsSchema,
   type EditionProblem,
+  type Entry,
 } from '../../contract/catalogue.ts';
+import { startEntriesSchema } from '../../contract/started-entries.ts';
 import type { Title } from '../../contract/builds.ts';
 import { findBuild, listTitles } from '../acquire/builds/builds.ts';
+import { sourcesOfBuilds } from '../hauls/begin-haul.ts';
+import { refuseWithin } from '../hauls/target-folder.ts';
 import type { JobQueue } from '../jobs/queue.ts';
+import { addDeed } from '../people/history/audit.ts';
 import { personOf } from '../people/person.ts';
 import type { DataFolder } from '../platform/data-folder.ts';
+import type { Library } from '../library/library.ts';
+import type { ContentStore } from '../store/content-store.ts';
 import type { Pool } from '../platform/database/pool.ts';
 import { change } from '../platform/database/rows.ts';
 import { readBody, readNumber, readQuery } from '../platform/http/read-request.ts';
@@ -27,6 +34,7 @@ import { siteFolderOf } from './editions/site-folder-of.ts';
 import { addPublishJob } from './editions/publish-jobs.ts';
 import { readWithheld } from './editions/withheld.ts';
 import { createEntry, findEntries, findEntry, removeEntry, saveEntry } from './entries/entries.ts';
+import { proposeEntry } from './entries/propose-entry.ts';
 import { readInbox } from './entries/inbox.ts';
 import { addRemark, listRemarks, settleRemark } from './entries/remarks.ts';
 import { readSite, saveSite } from './site-settings.ts';
@@ -38,12 +46,21 @@ export function catalogueRoutes({
   pool,
   folder,
   queue,
+  library,
+  store,
 }: {
   pool: Pool;
+  library: Library;
+  store: ContentStore;
   folder: DataFolder;
   queue: JobQueue;
 }): Hono {
   const routes = new Hono();
+  const titleOf = async (id: number): Promise<Title> => {
+    const title = (await listTitles(pool)).find((candidate) => candidate.id === id);
+    if (!title) throw new NotFoundError(`There is no title ${id}.`);
+    return title;
+  };
 
   routes.get('/entries', async (context) => {
     return context.json(await findEntries(pool, readQuery(context, entryQuerySchema)));
@@ -60,6 +77,15 @@ export function catalogueRoutes({
   routes.post('/entries', async (context) =>
     context.json(await createEntry(pool, await readBody(context, entryDraftSchema), personOf(context)), 201),
   );
+  routes.post('/entries/started', async (context) => {
+    const { channel, build, paths } = await readBody(context, startEntriesSchema);
+    const made: Entry[] = [];
+    for (const path of paths) {
+      const draft = await proposeEntry({ pool, library, store }, channel, build, path);
+      made.push(await createEntry(pool, draft, personOf(context)));
+    }
+    return context.json(made, 201);
+  });
   routes.put('/entries/:id', async (context) => {
     const { revision, ...draft } = await readBody(context, entrySaveSchema);
     return context.json(await saveEntry(pool, readNumber(context, 'id'), draft, revision, personOf(context)));
@@ -84,7 +110,11 @@ export function catalogueRoutes({
 
   routes.put('/titles/:id/rights', async (context) => {
     const { rights } = await readBody(context, rightsRequestSchema);
-    await change(pool, 'UPDATE titles SET rights = ? WHERE id = ?', [rights, readNumber(context, 'id')]);
+    const { id, rights: before } = await titleOf(readNumber(context, 'id'));
+    await change(pool, 'UPDATE titles SET rights = ? WHERE id = ?', [rights, id]);
+    await addDeed(pool, id, personOf(context), 'changed the statement on rights', [
+      { item: 'rights', before: JSON.stringify(before), after: JSON.stringify(rights) },
+    ]);
     return context.json({ rights });
   });
   routes.get('/titles/:id/site', async (context) =>
@@ -92,15 +122,15 @@ export function catalogueRoutes({
   );
   routes.put('/titles/:id/site', async (context) => {
     const id = readNumber(context, 'id');
-    await saveSite(pool, id, await readBody(context, siteSettingsSchema));
-    return context.json(await readSite(pool, id));
+    const before = await readSite(pool, id);
+    const site = await readBody(context, siteSettingsSchema);
+    await saveSite(pool, id, site);
+    await addDeed(pool, id, personOf(context), 'changed the site’s settings', [
+      { item: 'site', before: JSON.stringify(before), after: JSON.stringify(site) },
+    ]);
+    return context.json(site);
   });
 
-  const titleOf = async (id: number): Promise<Title> => {
-    const title = (await listTitles(pool)).find((candidate) => candidate.id === id);
-    if (!title) throw new NotFoundError(`There is no title ${id}.`);
-    return title;
-  };
   routes.get('/titles/:id/editions', async (context) =>
     context.json(await listEditions(pool, (await titleOf(readNumber(context, 'id'))).id)),
   );
@@ -123,6 +153,7 @@ export function catalogueRoutes({
     const { backTo, isPreview, folder: wanted } = await readBody(context, publishRequestSchema);
     if (wanted !== '' && !isAbsolute(wanted)) throw new PlainError('The folder is named by its whole path.');
     const out = wanted === '' ? siteFolderOf(folder.root, title.id, isPreview) : resolve(wanted);
+    if (wanted !== '') refuseWithin(out, [folder.root, ...(await sourcesOfBuilds(pool))]);
     const job = await addPublishJob(
       pool,
       title.name,

@@ -67,6 +67,9 @@ type Tag =
   | 'news'
   | 'recipes'
   | 'note'
+  | 'editions'
+  | 'keyring'
+  | 'titles'
   | 'entries';
 
 /** What is shown of the things of a subject. */
@@ -82,6 +85,7 @@ const shownIn: Record<ChangeSubject, Tag[]> = {
   textures: ['textures'],
   notes: ['findings'],
   entries: ['assets'],
+  deeds: ['editions', 'keyring', 'titles'],
 };
 const shownAnywhere = [...new Set(Object.values(shownIn).flat())];
 /** Where they are written: what somebody is writing is not replaced under their hands, and is refused when they save it. */

@@ -151,7 +151,9 @@ function ChangeLine({ change }: { change: Change }): ReactNode {
         >
           {plural(items, 'thing')}
         </Button>
-        {isUndone ? (
+        {subject === 'deeds' ? (
+          <Box sx={{ width: 64 }} />
+        ) : isUndone ? (
           <Typography variant="body2" color="text.secondary" sx={{ width: 64 }}>
             undone
           </Typography>

@@ -13,46 +13,18 @@ import {
   type EditionProblem,
   type Entry,
   type EntryDraft,
-  type EntryInput,
   type EntryPage,
   type EntryQuery,
   type EntryRemark,
   type Inbox,
   type SiteSettings,
 } from '../../contract/catalogue.ts';
-import {
-  noteRemarksSchema,
-  noteRevisionsSchema,
-  noteRunSchema,
-  noteRunsSchema,
-  noteSchema,
-  noteStepsSchema,
-  type Note,
-  type NoteRemark,
-  type NoteRevisions,
-  type NoteRun,
-  type NoteStep,
-} from '../../contract/notes.ts';
 import { address, api, through } from '../ui/api.ts';
 
-/** The note on an asset. */
-export type AtNote = {
-  channel: number;
-  path: string;
-};
-
 export const {
-  useNoteQuery,
-  useSaveNoteMutation,
-  useLazyProposedStepsQuery,
-  useNoteRemarksQuery,
-  useNoteRevisionsQuery,
-  useLastNoteRunQuery,
-  useRunNoteMutation,
   useEntriesQuery,
   useEntryQuery,
   useInboxQuery,
-  useCreateEntryMutation,
   useSaveEntryMutation,
   useRemoveEntryMutation,
   useEntryRemarksQuery,
@@ -66,40 +38,6 @@ export const {
   useSaveRightsMutation,
 } = api.injectEndpoints({
   endpoints: (build) => ({
-    note: build.query<Note, AtNote>({
-      query: (where) => address('/notes', where),
-      transformResponse: through(noteSchema),
-      providesTags: ['note'],
-    }),
-    saveNote: build.mutation<Note, AtNote & Pick<Note, 'body' | 'steps' | 'revision'>>({
-      query: (body) => ({ url: '/notes', method: 'PUT', body }),
-      transformResponse: through(noteSchema),
-      invalidatesTags: (_, error) => (error ? [] : ['note', 'findings', 'entries']),
-    }),
-    proposedSteps: build.query<NoteStep[], AtNote & { build: string; query: string }>({
-      query: (where) => address('/notes/proposed', where),
-      transformResponse: through(noteStepsSchema),
-    }),
-    noteRemarks: build.query<NoteRemark[], AtNote>({
-      query: (where) => address('/notes/remarks', where),
-      transformResponse: through(noteRemarksSchema),
-      providesTags: ['note'],
-    }),
-    noteRevisions: build.query<NoteRevisions, AtNote>({
-      query: (where) => address('/notes/revisions', where),
-      transformResponse: through(noteRevisionsSchema),
-      providesTags: ['note'],
-    }),
-    lastNoteRun: build.query<NoteRun | null, AtNote>({
-      query: (where) => address('/notes/runs', where),
-      transformResponse: (answer) => noteRunsSchema.parse(answer)[0] ?? null,
-      providesTags: ['note runs'],
-    }),
-    runNote: build.mutation<NoteRun, AtNote & { build: string }>({
-      query: (body) => ({ url: '/notes/runs', method: 'POST', body }),
-      transformResponse: through(noteRunSchema),
-      invalidatesTags: ['note runs', 'haul runs'],
-    }),
     entries: build.query<EntryPage, Partial<EntryQuery> & { channel: number }>({
       query: (asked) => address('/entries', asked),
       transformResponse: through(entryPageSchema),
@@ -114,11 +52,6 @@ export const {
       query: (span) => address('/inbox', span),
       transformResponse: through(inboxSchema),
       providesTags: ['entries'],
-    }),
-    createEntry: build.mutation<Entry, EntryInput>({
-      query: (body) => ({ url: '/entries', method: 'POST', body }),
-      transformResponse: through(entrySchema),
-      invalidatesTags: ['entries'],
     }),
     saveEntry: build.mutation<Entry, EntryDraft & { id: number; revision: number }>({
       query: ({ id, ...body }) => ({ url: `/entries/${id}`, method: 'PUT', body }),

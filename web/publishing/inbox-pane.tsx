@@ -8,8 +8,8 @@ import { failureText } from '../ui/api.ts';
 import { Failure, Loading } from '../ui/states.tsx';
 import { PathText } from '../ui/path-text.tsx';
 import { assetPath, usePlace, useSpan, viewPath } from '../ui/use-span.ts';
-import { useCreateEntryMutation, useInboxQuery } from './api.ts';
-import { entryOf } from './use-start-entry.ts';
+import { useInboxQuery } from './api.ts';
+import { useStartEntriesMutation } from './start-entries-api.ts';
 
 const shownAtFirst = 20;
 
@@ -90,19 +90,16 @@ function Fresh({ inbox: { fresh, newTotal } }: { inbox: Inbox }): ReactNode {
   const place = usePlace();
   const span = useSpan();
   const { enqueueSnackbar } = useSnackbar();
-  const [create, { isLoading }] = useCreateEntryMutation();
+  const [start, { isLoading }] = useStartEntriesMutation();
   const shown = fresh.slice(0, shownAtFirst);
   const startAll = async (): Promise<void> => {
-    let made = 0;
-    for (const { path } of shown) {
-      const { error } = await create(entryOf(place.channel.id, path));
-      if (error) {
-        enqueueSnackbar(failureText(error), { variant: 'error' });
-        break;
-      }
-      made++;
-    }
-    enqueueSnackbar(`${plural(made, 'draft')} made`);
+    const { data, error } = await start({
+      channel: place.channel.id,
+      build: span.to?.label ?? '',
+      paths: shown.map(({ path }) => path),
+    });
+    if (data) enqueueSnackbar(`${plural(data.length, 'draft')} made`);
+    else enqueueSnackbar(failureText(error), { variant: 'error' });
   };
   return (
     <Box component="section" aria-label="New, and without an entry">

@@ -1,30 +1,25 @@
 import { useSnackbar } from 'notistack';
 import { useNavigate } from 'react-router';
-import type { EntryInput } from '../../contract/catalogue.ts';
 import { failureText } from '../ui/api.ts';
-import { nameOf } from '../ui/path-text.tsx';
-import { usePlace, viewPath } from '../ui/use-span.ts';
-import { useCreateEntryMutation } from './api.ts';
+import { usePlace, useSpan, viewPath } from '../ui/use-span.ts';
+import { useStartEntriesMutation } from './start-entries-api.ts';
 
-/** The draft of an entry with one asset. */
-export function entryOf(channelId: number, path: string): EntryInput {
-  const name = nameOf(path);
-  return {
-    ...{ channelId, internalName: name, paths: [path] },
-    name: name.replace(/\.[^.]+$/, '').replace(/[_-]+/g, ' '),
-  };
-}
-
-/** Starts an entry of the catalogue with one asset, and goes there. */
+/** Starts an entry of the catalogue with one asset, filled in from what is known of it, and goes there. */
 export function useStartEntry(): { start: (path: string) => Promise<void>; isStarting: boolean } {
   const place = usePlace();
+  const span = useSpan();
   const navigate = useNavigate();
   const { enqueueSnackbar } = useSnackbar();
-  const [create, { isLoading }] = useCreateEntryMutation();
+  const [start, { isLoading }] = useStartEntriesMutation();
   return {
     isStarting: isLoading,
     async start(path) {
-      const { data: entry, error } = await create(entryOf(place.channel.id, path));
+      const { data, error } = await start({
+        channel: place.channel.id,
+        build: span.to?.label ?? '',
+        paths: [path],
+      });
+      const entry = data?.[0];
       if (entry) await navigate(viewPath(place, `catalogue/${entry.id}`));
       else enqueueSnackbar(failureText(error), { variant: 'error' });
     },

@@ -54,6 +54,13 @@ export async function findChannel(database: Queryable, title: string, channel: s
 }
 
 /** @throws NotFoundError */
+export async function findTitleNamed(database: Queryable, name: string): Promise<number> {
+  const row = await selectOne<{ id: number }>(database, 'SELECT id FROM titles WHERE name = ?', [name]);
+  if (!row) throw new NotFoundError(`There is no title named ${name}.`);
+  return row.id;
+}
+
+/** @throws NotFoundError */
 export async function nameOfTitle(database: Queryable, titleId: number): Promise<string> {
   const row = await selectOne<{ name: string }>(database, 'SELECT name FROM titles WHERE id = ?', [titleId]);
   if (!row) throw new NotFoundError(`There is no title ${titleId}.`);

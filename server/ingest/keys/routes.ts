@@ -3,9 +3,11 @@ import type { DataFolder } from '../../platform/data-folder.ts';
 import type { Pool } from '../../platform/database/pool.ts';
 import { Hono } from 'hono';
 import { keyRequestSchema } from '../../../contract/keyring.ts';
-import { findBuildById } from '../../acquire/builds/builds.ts';
+import { findBuildById, findTitleNamed } from '../../acquire/builds/builds.ts';
 import { readBody, readNumber } from '../../platform/http/read-request.ts';
 import { tryKeyInThread } from '../source-requests.ts';
+import { addDeed } from '../../people/history/audit.ts';
+import { personOf } from '../../people/person.ts';
 import { findJob } from '../../jobs/jobs.ts';
 import { addKey, addUnlocking } from './add-key.ts';
 import { listKeyring, removeKey } from '../../acquire/keyring/keys.ts';
@@ -31,12 +33,28 @@ export function keyringRoutes({
   routes.post('/keyring', async (context) => {
     const request = await readBody(context, keyRequestSchema);
     const added = await addKey(pool, loadMasterKey(folder.root), request, tryKeyInThread);
+    const { id, title, remark, builds } = added.key;
+    await addDeed(
+      pool,
+      await findTitleNamed(pool, title),
+      personOf(context),
+      `kept key ${id}${remark === '' ? '' : `, “${remark}”`}${builds.length > 0 ? `, of ${builds.join(', ')}` : ''}`,
+    );
     const job = await onKey(pool, request.title);
     queue.look();
     return context.json({ ...added, jobs: [...added.jobs, ...(job === null ? [] : [job])] }, 201);
   });
   routes.delete('/keyring/:id', async (context) => {
-    await removeKey(pool, readNumber(context, 'id'));
+    const id = readNumber(context, 'id');
+    const known = (await listKeyring(pool)).keys.find((key) => key.id === id);
+    await removeKey(pool, id);
+    if (known)
+      await addDeed(
+        pool,
+        await findTitleNamed(pool, known.title),
+        personOf(context),
+        `removed key ${id}${known.remark === '' ? '' : `, “${known.remark}”`}`,
+      );
     return context.json({});
   });
   routes.post('/builds/:id/unlock', async (context) => {

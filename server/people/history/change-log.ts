@@ -7,6 +7,7 @@ import type {
   ToldChange,
 } from '../../../contract/history.ts';
 import { change, select, selectOne, type Queryable, type Value } from '../../platform/database/rows.ts';
+import { cameFrom } from '../came-from.ts';
 import { digestOf } from '../../store/hash.ts';
 import { ConflictError } from '../../platform/plain-error.ts';
 
@@ -45,8 +46,17 @@ export async function addChange(
 ): Promise<number> {
   const { insertId } = await change(
     connection,
-    'INSERT INTO changes (title_id, channel_id, from_build, to_build, subject, what, done_by) VALUES (?, ?, ?, ?, ?, ?, ?)',
-    [titleId, channelId, fromBuild ?? null, toBuild ?? null, subject, what.slice(0, whatLength), by],
+    'INSERT INTO changes (title_id, channel_id, from_build, to_build, subject, what, done_by, came_from) VALUES (?, ?, ?, ?, ?, ?, ?, ?)',
+    [
+      titleId,
+      channelId,
+      fromBuild ?? null,
+      toBuild ?? null,
+      subject,
+      what.slice(0, whatLength),
+      by,
+      cameFrom(),
+    ],
   );
   return insertId;
 }

@@ -2,6 +2,7 @@ import type { ChangeSubject, UndoOutcome } from '../../../contract/history.ts';
 import { inLockedTransaction, type Pool, type PoolConnection } from '../../platform/database/pool.ts';
 import { selectOne } from '../../platform/database/rows.ts';
 import { NotFoundError } from '../../platform/plain-error.ts';
+import { sealChanges } from './audit.ts';
 import {
   addChange,
   addItems,
@@ -31,7 +32,9 @@ export async function inHistory<T>(
   titleId: number,
   work: (connection: PoolConnection) => Promise<T>,
 ): Promise<T> {
-  return inLockedTransaction(pool, `worvel history ${titleId}`, work);
+  const result = await inLockedTransaction(pool, `worvel history ${titleId}`, work);
+  await sealChanges(pool, titleId);
+  return result;
 }
 
 /**

@@ -51,6 +51,7 @@ export async function* collectEntries(
   channels: readonly Channel[],
   withheld: Withheld,
 ): AsyncGenerator<CollectedEntries> {
+  if (channels.length === 0) return;
   const labels = new Map(channels.map((channel) => [channel.id, labelsOf(channel)]));
   const names = await publishedNames(database, labels);
   for (let last = 0; ;) {
@@ -218,7 +219,10 @@ function assetOf(
       true,
     );
   return {
-    source: { hash: last.hash, previewHash: known?.previewHash ?? null },
+    source: {
+      ...{ hash: last.hash, previewHash: known?.previewHash ?? null },
+      resources: known?.resources ?? [],
+    },
     asset: {
       path,
       kind: known?.facts?.kind === 'clip' ? 'clip' : formatOf(last.format).kind,

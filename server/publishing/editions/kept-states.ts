@@ -60,26 +60,23 @@ export async function readState(
   return kept.flatMap((one) => withoutWithheld(one, withheld) ?? []);
 }
 
+/** An entry as it may be shown now; null where nothing of it may. */
 function withoutWithheld({ entry, sources }: KeptEntry, withheld: Withheld): KeptEntry | null {
-  if (entry.assets.some(({ path }) => withheld.paths.has(path)) && entry.assets.length === 1) return null;
-  const own = [entry.name, entry.internalName].filter(Boolean);
-  if (own.some((name) => withheld.names.includes(name))) return null;
+  // Whatever it was called then, and whatever it showed.
+  if (withheld.ids.has(entry.id)) return null;
   const whole = entry.assets.flatMap((asset, at) => {
     const source = sources[at];
-    return source && !isWithheld({ path: asset.path, hash: source.hash, resources: [] }, withheld)
-      ? [{ asset, source }]
-      : [];
+    return source && !isWithheld({ path: asset.path, ...source }, withheld) ? [{ asset, source }] : [];
   });
-  if (whole.length === 0) return null;
+  if (whole.length === 0 && entry.assets.length > 0) return null;
+  const note = (asset: (typeof whole)[number]['asset']) =>
+    asset.note && withheldIn(JSON.stringify(asset.note), withheld) === null ? asset.note : null;
   return {
     sources: whole.map(({ source }) => source),
     entry: {
       ...entry,
-      relations: entry.relations.filter(({ name }) => !withheld.names.includes(name)),
-      assets: whole.map(({ asset }) => ({
-        ...asset,
-        note: asset.note && withheldIn(JSON.stringify(asset.note), withheld) === null ? asset.note : null,
-      })),
+      relations: entry.relations.filter(({ address }) => !withheld.ids.has(Number.parseInt(address, 10))),
+      assets: whole.map(({ asset }) => ({ ...asset, note: note(asset) })),
     },
   };
 }

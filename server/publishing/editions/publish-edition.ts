@@ -9,6 +9,7 @@ import { buildsOf } from '../../../core/catalogue/builds-of.ts';
 import { OnDemandReaders } from '../../decode/on-demand.ts';
 import type { ReadServices } from '../../decode/read-job.ts';
 import type { JobContext } from '../../jobs/define-job.ts';
+import { addDeed } from '../../people/history/audit.ts';
 import { applicationRoot } from '../../platform/application-root.ts';
 import { PlainError, codeOf } from '../../platform/plain-error.ts';
 import { withLock } from '../../platform/with-lock.ts';
@@ -76,6 +77,10 @@ export async function publishEdition(context: Context, edition: EditionToPublish
       await addEdition(pool, title.id, {
         ...{ number, publishedAt: at, by, entries: entries.length, backTo, folder: out, changes },
       });
+      const back = backTo === null ? '' : `, with the state of edition ${backTo}`;
+      await addDeed(pool, title.id, by, `published edition ${number}${back}`, [
+        { item: out, before: null, after: JSON.stringify(changes) },
+      ]);
     }
     return { ...published, number, entries: entries.length };
   });

@@ -61,12 +61,15 @@ export class SiteFolder {
     return known !== undefined && (sum === undefined || known === sum);
   }
 
+  /** Writes a file, unless it is there already. What several entries show is written once, whoever comes first. */
   async put(path: string, content: string | Uint8Array): Promise<void> {
     const sum = sumOf(content);
+    if (this.sums.get(path) === sum) return;
     if (this.has(path, sum)) {
       this.keep(path);
       return;
     }
+    this.sums.set(path, sum);
     const file = join(this.folder, path);
     const folder = dirname(file);
     if (!this.made.has(folder)) {
@@ -76,7 +79,6 @@ export class SiteFolder {
     // The link goes: what it links to stays as it is.
     if (this.former.has(path)) await rm(file, { force: true });
     await writeFile(file, content, { flag: 'wx' });
-    this.sums.set(path, sum);
     this.written++;
   }
 

@@ -5,7 +5,7 @@ import { detailsOf } from '../entries/entries.ts';
 
 /** All that withheld entries of some channels show: their assets' paths, every content that ever lay there, and their names. */
 export async function readWithheld(database: Queryable, channelIds: readonly number[]): Promise<Withheld> {
-  if (channelIds.length === 0) return { paths: new Set(), hashes: new Set(), names: [] };
+  if (channelIds.length === 0) return { paths: new Set(), hashes: new Set(), ids: new Set(), names: [] };
   const assets = await select<{ path: string; hash: Buffer | null }>(
     database,
     `SELECT DISTINCT p.path, s.hash FROM entries e JOIN entry_assets a ON a.entry_id = e.id
@@ -14,12 +14,13 @@ export async function readWithheld(database: Queryable, channelIds: readonly num
       WHERE e.channel_id IN (?) AND e.state = 'withheld'`,
     [role.file, channelIds],
   );
-  const entries = await select<{ name: string; internalName: string; details: unknown }>(
+  const entries = await select<{ id: number; name: string; internalName: string; details: unknown }>(
     database,
-    "SELECT name, internal_name AS internalName, details FROM entries WHERE channel_id IN (?) AND state = 'withheld'",
+    "SELECT id, name, internal_name AS internalName, details FROM entries WHERE channel_id IN (?) AND state = 'withheld'",
     [channelIds],
   );
   return {
+    ids: new Set(entries.map(({ id }) => id)),
     paths: new Set(assets.map(({ path }) => path)),
     hashes: new Set(assets.flatMap(({ hash }) => hash?.toString('hex') ?? [])),
     names: entries.flatMap(({ name, internalName, details }) => {

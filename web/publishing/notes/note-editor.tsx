@@ -3,7 +3,7 @@ import { useEffect, useState, type ReactNode } from 'react';
 import type { Note, NoteStep } from '../../../contract/notes.ts';
 import { failureText } from '../../ui/api.ts';
 import { Toggle } from '../../ui/toggle.tsx';
-import { useLazyProposedStepsQuery, useSaveNoteMutation, type AtNote } from '../api.ts';
+import { useLazyProposedStepsQuery, useSaveNoteMutation, type AtNote } from './api.ts';
 import { NoteText } from './note-text.tsx';
 import { StepCard } from './step-card.tsx';
 

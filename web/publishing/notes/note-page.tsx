@@ -8,7 +8,7 @@ import { paneRow, sidePane } from '../../ui/side-pane.ts';
 import { Empty, Failure, Loading } from '../../ui/states.tsx';
 import { useAddress } from '../../ui/use-address.ts';
 import { assetPath, usePlace, useSpan } from '../../ui/use-span.ts';
-import { useNoteQuery } from '../api.ts';
+import { useNoteQuery } from './api.ts';
 import { NoteEditor } from './note-editor.tsx';
 import { RemarksPane } from './remarks-pane.tsx';
 import { RevisionsPane } from './revisions-pane.tsx';

@@ -4,7 +4,7 @@ import { Link, useLocation } from 'react-router';
 import { stepText } from '../../../core/notes/step-text.ts';
 import { failureText } from '../../ui/api.ts';
 import { spanQuery, usePlace, useSpan, viewPath } from '../../ui/use-span.ts';
-import { useNoteQuery } from '../api.ts';
+import { useNoteQuery } from './api.ts';
 import { NoteText } from './note-text.tsx';
 
 /** The note on how an asset was taken out, at a glance; it is written on a page of its own. */

@@ -2,7 +2,7 @@ import { Box, Typography } from '@mui/material';
 import type { ReactNode } from 'react';
 import { failureText } from '../../ui/api.ts';
 import { Failure, Loading } from '../../ui/states.tsx';
-import { useNoteRemarksQuery, type AtNote } from '../api.ts';
+import { useNoteRemarksQuery, type AtNote } from './api.ts';
 
 /** What a reader would stumble over in the note as it was saved. */
 export function RemarksPane({ at }: { at: AtNote }): ReactNode {

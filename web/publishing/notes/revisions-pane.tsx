@@ -3,7 +3,7 @@ import type { ReactNode } from 'react';
 import { failureText } from '../../ui/api.ts';
 import { momentText } from '../../ui/dates.ts';
 import { Failure, Loading } from '../../ui/states.tsx';
-import { useNoteRevisionsQuery, type AtNote } from '../api.ts';
+import { useNoteRevisionsQuery, type AtNote } from './api.ts';
 
 /** Who wrote what of the note, the newest first. */
 export function RevisionsPane({ at }: { at: AtNote }): ReactNode {

@@ -6,7 +6,7 @@ import { stepsToKeep } from '../../../core/notes/steps-to-keep.ts';
 import { failureText } from '../../ui/api.ts';
 import { momentText } from '../../ui/dates.ts';
 import { usePlace } from '../../ui/use-span.ts';
-import { useLastNoteRunQuery, useRunNoteMutation, useSaveNoteMutation, type AtNote } from '../api.ts';
+import { useLastNoteRunQuery, useRunNoteMutation, useSaveNoteMutation, type AtNote } from './api.ts';
 
 const asWritten = ' ';
 /** While something is taken out, it is asked for so often. */
