@@ -11,9 +11,6 @@ const columns = [
   'paths',
 ];
 
-/** What a spoiler tells of itself where nobody asked. */
-export const spoilerName = 'A spoiler';
-
 function rowOf(entry: EditionEntry): string[] {
   const { address, name, internalName, thing, tags, assets } = entry;
   return [
