@@ -136,7 +136,7 @@ describe('An index that is cut off', () => {
   before(async () => {
     await house.open();
     const random = seeded(5);
-    for (let group = 0; group < 100; group++) {
+    for (let group = 0; group < 40; group++) {
       const entries: Record<string, Uint8Array> = {};
       mkdirSync(join(source(), String(group)), { recursive: true });
       for (let index = 0; index < 60; index++) {
