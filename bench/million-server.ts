@@ -2,12 +2,10 @@ import { spawn, type ChildProcess } from 'node:child_process';
 import { request } from 'node:http';
 import { join } from 'node:path';
 import { applicationRoot } from '../server/platform/application-root.ts';
-import { openDataFolder } from '../server/platform/data-folder.ts';
 import { migrate } from '../server/platform/database/migrate.ts';
-import { openPool, type Pool } from '../server/platform/database/pool.ts';
-import { shareDatabase } from '../server/platform/database/private-mariadb.ts';
+import type { Pool } from '../server/platform/database/pool.ts';
 import { insertBuild } from './million-paths.ts';
-import { waitFor } from './running.ts';
+import { waitFor, withPool } from './running.ts';
 
 /** A server of its own on a build of many paths. */
 export class MillionServer {
@@ -41,14 +39,7 @@ export class MillionServer {
 
   /** Does something with the database, beside the server where that runs. */
   async withPool(work: (pool: Pool) => Promise<void>): Promise<void> {
-    const database = await shareDatabase(openDataFolder(this.data));
-    const pool = openPool(database.address, 2);
-    try {
-      await work(pool);
-    } finally {
-      await pool.end();
-      await database.release();
-    }
+    await withPool(this.data, work);
   }
 
   async serve(): Promise<void> {

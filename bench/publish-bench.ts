@@ -17,16 +17,14 @@ import { crc32, deflateSync } from 'node:zlib';
 import { chromium } from 'playwright-core';
 import { titlesSchema } from '../contract/builds.ts';
 import { addressOf } from '../core/catalogue/address.ts';
-import { openDataFolder } from '../server/platform/data-folder.ts';
 import { applicationRoot } from '../server/platform/application-root.ts';
-import { openPool, type Pool } from '../server/platform/database/pool.ts';
-import { shareDatabase } from '../server/platform/database/private-mariadb.ts';
+import type { Pool } from '../server/platform/database/pool.ts';
 import { change } from '../server/platform/database/rows.ts';
 import { PlainError } from '../server/platform/plain-error.ts';
 import { pathDigest } from '../server/store/hash.ts';
 import { MemoryWatch, familyOf } from './memory.ts';
 import { resultOf, type BenchResult } from './result.ts';
-import { databasePids, run, waitFor } from './running.ts';
+import { databasePids, run, waitFor, withPool } from './running.ts';
 
 const worvel = join(applicationRoot, 'worvel');
 const title = 'Bench';
@@ -169,17 +167,6 @@ async function untilRead(url: string): Promise<void> {
     if (own?.channels[0]?.builds[0]?.factsVersion != null) return;
   }
   throw new PlainError('The pictures were not read in fifteen minutes.');
-}
-
-async function withPool(data: string, work: (pool: Pool) => Promise<void>): Promise<void> {
-  const database = await shareDatabase(openDataFolder(data));
-  const pool = openPool(database.address, 2);
-  try {
-    await work(pool);
-  } finally {
-    await pool.end();
-    await database.release();
-  }
 }
 
 const types: Readonly<Record<string, string>> = { html: 'text/html', js: 'text/javascript', css: 'text/css' };

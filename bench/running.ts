@@ -2,6 +2,9 @@ import { spawn } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
+import { openDataFolder } from '../server/platform/data-folder.ts';
+import { openPool, type Pool } from '../server/platform/database/pool.ts';
+import { shareDatabase } from '../server/platform/database/private-mariadb.ts';
 import { PlainError } from '../server/platform/plain-error.ts';
 
 export interface Timed {
@@ -70,4 +73,16 @@ export function databasePids(data: string): number[] {
 
 export function median(values: number[]): number {
   return values.sort((a, b) => a - b)[Math.floor(values.length / 2)] ?? 0;
+}
+
+/** Does something with the database of a data folder, beside a server where one runs. */
+export async function withPool(data: string, work: (pool: Pool) => Promise<void>): Promise<void> {
+  const database = await shareDatabase(openDataFolder(data));
+  const pool = openPool(database.address, 2);
+  try {
+    await work(pool);
+  } finally {
+    await pool.end();
+    await database.release();
+  }
 }

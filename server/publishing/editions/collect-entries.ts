@@ -10,22 +10,12 @@ import { openEnd, role } from '../../acquire/builds/spans.ts';
 import { factsKey, findFacts, type KnownFacts } from '../../library/assets/facts.ts';
 import { stepsOf as historyOf, type Span } from '../../library/assets/history.ts';
 import { select, type Queryable } from '../../platform/database/rows.ts';
-import { detailsOf } from '../entries/entries.ts';
+import { detailsOf, type EntryRow } from '../entries/entries.ts';
 import { stepsOf } from '../notes/notes.ts';
 
 const entriesAtOnce = 500;
 
-interface EntryRow {
-  id: number;
-  channelId: number;
-  name: string;
-  internalName: string;
-  summary: string;
-  credits: string;
-  spoiler: number;
-  details: unknown;
-  changedAt: Date;
-}
+type PublishedRow = Omit<EntryRow, 'state' | 'revision' | 'writtenBy' | 'approvedBy'>;
 
 interface AssetRow {
   entryId: number;
@@ -55,7 +45,7 @@ export async function* collectEntries(
   const labels = new Map(channels.map((channel) => [channel.id, labelsOf(channel)]));
   const names = await publishedNames(database, labels);
   for (let last = 0; ;) {
-    const rows = await select<EntryRow>(
+    const rows = await select<PublishedRow>(
       database,
       `SELECT id, channel_id AS channelId, name, internal_name AS internalName, summary, credits, spoiler, details,
           changed_at AS changedAt
@@ -74,7 +64,7 @@ type Named = Pick<KeptEntry['entry'], 'name' | 'address'>;
 
 /** All that is published, by number: relations lead to nothing else. */
 async function publishedNames(database: Queryable, labels: Labels): Promise<Map<number, Named>> {
-  const rows = await select<Pick<EntryRow, 'id' | 'name' | 'channelId' | 'spoiler' | 'details'>>(
+  const rows = await select<Pick<PublishedRow, 'id' | 'name' | 'channelId' | 'spoiler' | 'details'>>(
     database,
     `SELECT id, name, channel_id AS channelId, spoiler, details FROM entries
       WHERE channel_id IN (?) AND state = 'published'`,
@@ -103,7 +93,7 @@ function labelsOf({ builds }: Channel): Map<number, string> {
 
 /** A spoiler is none any more when the build is there that it lasts until. */
 function isStillSpoiler(
-  { spoiler, details }: Pick<EntryRow, 'spoiler' | 'details'>,
+  { spoiler, details }: Pick<PublishedRow, 'spoiler' | 'details'>,
   labels: ReadonlyMap<number, string>,
 ): boolean {
   if (spoiler !== 1) return false;
@@ -122,7 +112,7 @@ interface Surroundings {
 async function collectBatch(
   database: Queryable,
   { channels, labels: byChannel, names, withheld }: Surroundings,
-  rows: readonly EntryRow[],
+  rows: readonly PublishedRow[],
 ): Promise<CollectedEntries> {
   const assets = await select<AssetRow>(
     database,
@@ -246,7 +236,7 @@ function assetOf(
 }
 
 function entryOf(
-  row: EntryRow,
+  row: PublishedRow,
   channel: string,
   labels: ReadonlyMap<number, string>,
   kept: readonly KeptAsset[],

@@ -144,10 +144,9 @@ async function writeEdition(
       await keepState(data.root, title.id, number, entries);
     }
     signal.throwIfAborted();
-    const removed = former === null ? 0 : Math.max(0, former.entries + news.added - entries.length);
     return {
       entries: published.map(({ id, address }) => ({ id, address })),
-      changes: { ...news, removed },
+      changes: news,
       ...{ problems, written: site.written, kept: site.sums.size - site.written },
     };
   } finally {

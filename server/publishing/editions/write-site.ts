@@ -56,7 +56,7 @@ export async function writeSite(
   { title, record, entries, builds, formerAddresses, former, channelIds }: SiteToWrite,
   onEntry: (done: number) => void,
   signal: AbortSignal,
-): Promise<{ added: number; changed: number }> {
+): Promise<{ added: number; changed: number; removed: number }> {
   const pages = pagesSum(title);
   const isSame = former?.pages === pages;
   const done: EditionEntry[] = [];
@@ -92,7 +92,7 @@ export async function writeSite(
     'edition.json',
     `${JSON.stringify({ ...record, pages } satisfies EditionRecord, null, 1)}\n`,
   );
-  return { added: added.length, changed: changed.length };
+  return { added: added.length, changed: changed.length, removed };
 }
 
 async function putPage(site: SiteFolder, title: SiteTitle, page: Page): Promise<void> {

@@ -30,7 +30,8 @@ import { pathDigest } from '../../store/hash.ts';
 import { readSite } from '../site-settings.ts';
 import { keepReview, review } from './review.ts';
 
-interface EntryRow {
+/** An entry as its table holds it. */
+export interface EntryRow {
   id: number;
   channelId: number;
   name: string;
